@@ -1,0 +1,91 @@
+//! A flat region with holes, mm.
+
+use glam::DVec2;
+
+/// One connected piece: outer contour counter-clockwise, counters clockwise.
+#[derive(Clone, Debug, Default, PartialEq)]
+pub struct Island {
+    pub outer: Vec<DVec2>,
+    pub counters: Vec<Vec<DVec2>>,
+}
+
+#[derive(Clone, Debug, Default, PartialEq)]
+pub struct Region {
+    pub islands: Vec<Island>,
+}
+
+/// Signed area of a closed contour, mm²: positive counter-clockwise.
+#[must_use]
+pub fn signed_area(contour: &[DVec2]) -> f64 {
+    (0..contour.len()).map(|k| contour[k].perp_dot(contour[(k + 1) % contour.len()])).sum::<f64>() / 2.0
+}
+
+/// Is `p` inside the closed contour (even-odd)?
+#[must_use]
+pub fn contains(contour: &[DVec2], p: DVec2) -> bool {
+    let mut inside = false;
+    for k in 0..contour.len() {
+        let (a, b) = (contour[k], contour[(k + 1) % contour.len()]);
+        if (a.y > p.y) != (b.y > p.y) && p.x < a.x + (b.x - a.x) * (p.y - a.y) / (b.y - a.y) {
+            inside = !inside;
+        }
+    }
+    inside
+}
+
+impl Region {
+    /// All contours, outer and counters.
+    pub fn contours(&self) -> impl Iterator<Item = &Vec<DVec2>> {
+        self.islands.iter().flat_map(|i| std::iter::once(&i.outer).chain(&i.counters))
+    }
+
+    #[must_use]
+    pub fn area(&self) -> f64 {
+        self.contours().map(|c| signed_area(c)).sum()
+    }
+
+    #[must_use]
+    pub fn counters(&self) -> usize {
+        self.islands.iter().map(|i| i.counters.len()).sum()
+    }
+
+    /// Least and greatest corner; `None` for an empty region.
+    #[must_use]
+    pub fn bounds(&self) -> Option<(DVec2, DVec2)> {
+        self.islands
+            .iter()
+            .flat_map(|i| &i.outer)
+            .fold(None, |b, &p| Some(b.map_or((p, p), |(low, high): (DVec2, DVec2)| (low.min(p), high.max(p)))))
+    }
+
+    /// Every point moved by `map`, which must keep orientation.
+    #[must_use]
+    pub fn mapped(&self, map: impl Fn(DVec2) -> DVec2) -> Self {
+        let contour = |c: &Vec<DVec2>| c.iter().map(|&p| map(p)).collect();
+        let islands = self
+            .islands
+            .iter()
+            .map(|i| Island { outer: contour(&i.outer), counters: i.counters.iter().map(contour).collect() })
+            .collect();
+        Self { islands }
+    }
+
+    /// Contours sorted into islands: counter-clockwise ones are outer, clockwise ones are counters
+    /// of the smallest outer around them.
+    #[must_use]
+    pub fn from_contours(contours: Vec<Vec<DVec2>>) -> Self {
+        let (outer, inner): (Vec<_>, Vec<_>) = contours.into_iter().partition(|c| signed_area(c) > 0.0);
+        let mut islands: Vec<Island> =
+            outer.into_iter().map(|outer| Island { outer, counters: Vec::new() }).collect();
+        for counter in inner {
+            let around = islands
+                .iter_mut()
+                .filter(|i| contains(&i.outer, counter[0]))
+                .min_by(|a, b| signed_area(&a.outer).total_cmp(&signed_area(&b.outer)));
+            if let Some(island) = around {
+                island.counters.push(counter);
+            }
+        }
+        Self { islands }
+    }
+}

@@ -1,0 +1,166 @@
+//! Joining and cutting solids, with the origin of every facet kept.
+//!
+//! The library's own failures are silent, so operands are checked before (closed, positive volume)
+//! and results after. Vertices are f64 throughout.
+
+use crate::mesh::Mesh;
+use glam::DVec3;
+use manifold_rust::{
+    manifold::Manifold,
+    types::{Error, MeshGL64, OpType},
+};
+
+#[derive(Clone, Debug, PartialEq, thiserror::Error)]
+pub enum BooleanError {
+    #[error("{what} is not a closed solid ({why})")]
+    Operand { what: String, why: String },
+    #[error("joining the lettering to the part gave no closed solid")]
+    Result,
+}
+
+/// Which mesh, and which of its triangles, a facet of a result comes from.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
+pub struct Origin {
+    /// The number [`Body::id`] of the operand.
+    pub body: u32,
+    pub triangle: u32,
+}
+
+/// A solid that can be joined and cut.
+#[derive(Clone)]
+pub struct Body {
+    solid: Manifold,
+    id: u32,
+}
+
+/// A result: its mesh and where each facet comes from.
+#[derive(Clone, Debug, Default)]
+pub struct Traced {
+    pub mesh: Mesh,
+    pub origins: Vec<Origin>,
+}
+
+impl Body {
+    /// `mesh` as an operand; `what` names it in errors.
+    ///
+    /// # Errors
+    /// The mesh is not closed, or is inside out.
+    pub fn new(mesh: &Mesh, what: &str) -> Result<Self, BooleanError> {
+        let wrong = |why: String| BooleanError::Operand { what: what.to_owned(), why };
+        let id = Manifold::reserve_ids(1);
+        let solid = Manifold::from_mesh_gl64(&MeshGL64 {
+            num_prop: 3,
+            vert_properties: mesh.vertices.iter().flat_map(|v| v.to_array()).collect(),
+            tri_verts: mesh.triangles.iter().flatten().map(|&v| u64::from(v)).collect(),
+            run_original_id: vec![id],
+            face_id: (0..mesh.triangles.len() as u64).collect(),
+            ..Default::default()
+        });
+        if solid.status() != Error::NoError {
+            return Err(wrong(format!("{:?}", solid.status())));
+        }
+        if solid.is_empty() || solid.volume() <= 0.0 {
+            return Err(wrong("it encloses nothing or is inside out".into()));
+        }
+        Ok(Self { solid, id })
+    }
+
+    #[must_use]
+    pub fn id(&self) -> u32 {
+        self.id
+    }
+
+    #[must_use]
+    pub fn is_empty(&self) -> bool {
+        self.solid.is_empty()
+    }
+
+    /// An axis-aligned box from `low` to `high`.
+    #[must_use]
+    pub fn block(low: DVec3, high: DVec3) -> Self {
+        let size = high - low;
+        let v = |d: DVec3| manifold_rust::linalg::Vec3 { x: d.x, y: d.y, z: d.z };
+        let solid = Manifold::cube(v(size), false).translate(v(low));
+        Self { solid, id: 0 }
+    }
+
+    /// The piece of `self` inside `cutter`, and the rest.
+    #[must_use]
+    pub fn split(&self, cutter: &Self) -> (Self, Self) {
+        let (inside, rest) = self.solid.split(&cutter.solid);
+        (Self { solid: inside, id: self.id }, Self { solid: rest, id: self.id })
+    }
+
+    /// `self` with `added` joined to it and `cut` taken out of it.
+    ///
+    /// # Errors
+    /// The library failed, or the result encloses nothing.
+    pub fn with(&self, added: &[Self], cut: &[Self]) -> Result<Self, BooleanError> {
+        let mut solid = self.solid.clone();
+        for (bodies, op) in [(added, OpType::Add), (cut, OpType::Subtract)] {
+            if !bodies.is_empty() {
+                let all: Vec<Manifold> =
+                    std::iter::once(solid).chain(bodies.iter().map(|b| b.solid.clone())).collect();
+                solid = Manifold::batch_boolean(&all, op);
+            }
+        }
+        if solid.status() != Error::NoError || solid.is_empty() || solid.volume() <= 0.0 {
+            return Err(BooleanError::Result);
+        }
+        Ok(Self { solid, id: self.id })
+    }
+
+    #[must_use]
+    pub fn volume(&self) -> f64 {
+        self.solid.volume()
+    }
+
+    /// Number of separate pieces.
+    #[must_use]
+    pub fn pieces(&self) -> usize {
+        self.solid.decompose().len()
+    }
+
+    /// The mesh with the origin of every facet.
+    #[must_use]
+    pub fn traced(&self) -> Traced {
+        let out = self.solid.get_mesh_gl64(-1);
+        let stride = out.num_prop as usize;
+        // vertices the library keeps apart for their properties are one point
+        let mut to: Vec<u32> = (0..(out.vert_properties.len() / stride.max(1)) as u32).collect();
+        for (from, into) in out.merge_from_vert.iter().zip(&out.merge_to_vert) {
+            to[*from as usize] = *into as u32;
+        }
+        let vertices = out.vert_properties.chunks_exact(stride).map(|v| DVec3::new(v[0], v[1], v[2])).collect();
+        let triangles: Vec<[u32; 3]> =
+            out.tri_verts.chunks_exact(3).map(|t| [t[0], t[1], t[2]].map(|v| to[v as usize])).collect();
+        let mut origins = vec![Origin { body: 0, triangle: 0 }; triangles.len()];
+        for (run, &body) in out.run_original_id.iter().enumerate() {
+            let (start, end) = (out.run_index[run] as usize / 3, out.run_index[run + 1] as usize / 3);
+            for t in start..end {
+                origins[t] = Origin { body, triangle: out.face_id[t] as u32 };
+            }
+        }
+        Traced { mesh: compact(Mesh { vertices, triangles }), origins }
+    }
+}
+
+/// Without vertices that no triangle uses.
+fn compact(mesh: Mesh) -> Mesh {
+    let mut to = vec![u32::MAX; mesh.vertices.len()];
+    let mut vertices = Vec::with_capacity(mesh.vertices.len());
+    let triangles = mesh
+        .triangles
+        .iter()
+        .map(|t| {
+            t.map(|v| {
+                if to[v as usize] == u32::MAX {
+                    to[v as usize] = vertices.len() as u32;
+                    vertices.push(mesh.vertices[v as usize]);
+                }
+                to[v as usize]
+            })
+        })
+        .collect();
+    Mesh { vertices, triangles }
+}

@@ -1,0 +1,315 @@
+//! Faces found in a bare triangle mesh: planes and cylinders fitted with their residual, the rest
+//! freeform.
+//!
+//! 1. Neighbouring triangles that lie in one plane become *flats* (a facet of a barrel is one, the
+//!    whole top of a block is one).
+//! 2. From the largest flat down: if it and its neighbours over soft edges stand round one axis
+//!    with all their vertices on one circle, a cylinder grows from them over soft edges.
+//! 3. A flat that no cylinder takes is a plane if it stands out from its soft neighbours by its
+//!    size, or has none.
+//! 4. What is left over is joined over soft edges into freeform faces.
+
+use crate::{
+    fit::{self, Cylinder},
+    mesh::Mesh,
+    surface::Surface,
+    topology::{neighbours, Groups},
+};
+use glam::DVec3;
+use std::collections::{BTreeMap, HashSet, VecDeque};
+
+/// Edges sharper than this are creases that no smooth face crosses.
+const CREASE_DEG: f64 = 25.0;
+/// A plane stands out from a soft neighbour that is at most this much of its area.
+const STANDS_OUT: f64 = 0.1;
+/// A cylinder needs facets in at least this many directions.
+const LEAST_FACETS: usize = 4;
+
+pub struct Found {
+    pub surface: Surface,
+    /// Greatest distance of a vertex from the surface, mm; 0 for freeform.
+    pub residual: f64,
+    pub triangles: Vec<u32>,
+}
+
+/// How far a vertex may lie off a plane or cylinder, mm: a micrometre for parts of everyday size,
+/// and what single-precision files lose for large ones.
+#[must_use]
+pub fn tolerance(mesh: &Mesh) -> f64 {
+    let (low, high) = mesh.bounds();
+    (low.abs().max(high.abs()).max_element() * 4.0 * f64::from(f32::EPSILON)).max(1e-3)
+}
+
+struct Flat {
+    triangles: Vec<u32>,
+    area: f64,
+    normal: DVec3,
+    /// Neighbouring flats over soft edges.
+    soft: Vec<u32>,
+}
+
+/// All faces of `mesh`, largest seeds first; each triangle is in exactly one.
+#[must_use]
+pub fn find(mesh: &Mesh) -> Vec<Found> {
+    let tolerance = tolerance(mesh);
+    let (flats, _) = flats(mesh, tolerance);
+    let mut order: Vec<u32> = (0..flats.len() as u32).collect();
+    order.sort_by(|&a, &b| flats[b as usize].area.total_cmp(&flats[a as usize].area).then(a.cmp(&b)));
+    let mut taken = vec![false; flats.len()];
+    let mut found = Vec::new();
+    for &seed in &order {
+        if taken[seed as usize] {
+            continue;
+        }
+        if let Some((members, cylinder)) = grow_cylinder(mesh, &flats, &taken, seed, tolerance) {
+            for &m in &members {
+                taken[m as usize] = true;
+            }
+            found.push(cylinder_face(mesh, &flats, &members, cylinder));
+        } else if stands_out(&flats, &taken, seed) {
+            taken[seed as usize] = true;
+            found.push(plane_face(mesh, &flats[seed as usize]));
+        }
+    }
+    found.extend(freeform(&flats, &taken));
+    found
+}
+
+/// Triangles grouped into flats, and the flat of each triangle.
+fn flats(mesh: &Mesh, tolerance: f64) -> (Vec<Flat>, Vec<u32>) {
+    let count = mesh.triangles.len();
+    let pairs = neighbours(mesh);
+    let normals: Vec<DVec3> = (0..count).map(|t| mesh.normal(t)).collect();
+    let areas: Vec<f64> = (0..count).map(|t| mesh.area(t)).collect();
+    let mut next_to: Vec<[u32; 3]> = vec![[u32::MAX; 3]; count];
+    for pair in &pairs {
+        for (one, other) in [(0, 1), (1, 0)] {
+            let slots = &mut next_to[pair.triangles[one] as usize];
+            if let Some(slot) = slots.iter_mut().find(|s| **s == u32::MAX) {
+                *slot = pair.triangles[other];
+            }
+        }
+    }
+    let mut order: Vec<u32> = (0..count as u32).collect();
+    order.sort_by(|&a, &b| areas[b as usize].total_cmp(&areas[a as usize]).then(a.cmp(&b)));
+    let mut flat_of = vec![u32::MAX; count];
+    let mut flats: Vec<Flat> = Vec::new();
+    for &seed in &order {
+        if flat_of[seed as usize] != u32::MAX {
+            continue;
+        }
+        let id = flats.len() as u32;
+        let (normal, origin) = (normals[seed as usize], mesh.corners(seed as usize)[0]);
+        let mut triangles = vec![seed];
+        flat_of[seed as usize] = id;
+        let mut at = 0;
+        while at < triangles.len() {
+            for &next in next_to[triangles[at] as usize].iter().filter(|&&n| n != u32::MAX) {
+                if flat_of[next as usize] == u32::MAX
+                    && mesh.corners(next as usize).iter().all(|&v| ((v - origin).dot(normal)).abs() <= tolerance)
+                    && lies_along(mesh, next, normals[next as usize], normal, tolerance)
+                {
+                    flat_of[next as usize] = id;
+                    triangles.push(next);
+                }
+            }
+            at += 1;
+        }
+        let area = triangles.iter().map(|&t| areas[t as usize]).sum();
+        flats.push(Flat { triangles, area, normal, soft: Vec::new() });
+    }
+    let crease = CREASE_DEG.to_radians().cos();
+    for pair in &pairs {
+        let [a, b] = pair.triangles.map(|t| flat_of[t as usize]);
+        if a != b && flats[a as usize].normal.dot(flats[b as usize].normal) > crease {
+            flats[a as usize].soft.push(b);
+            flats[b as usize].soft.push(a);
+        }
+    }
+    for flat in &mut flats {
+        flat.soft.sort_unstable();
+        flat.soft.dedup();
+    }
+    (flats, flat_of)
+}
+
+/// Is the triangle parallel to the plane? A sliver's own normal means nothing, so what is asked
+/// grows with its thinness.
+fn lies_along(mesh: &Mesh, triangle: u32, own: DVec3, normal: DVec3, tolerance: f64) -> bool {
+    let [a, b, c] = mesh.corners(triangle as usize);
+    let longest = a.distance(b).max(b.distance(c)).max(c.distance(a));
+    let altitude = 2.0 * mesh.area(triangle as usize) / longest.max(f64::MIN_POSITIVE);
+    // 0.1°, or what moving one corner by a tenth of the tolerance turns the triangle by
+    let allowed = 0.1_f64.to_radians().max(0.1 * tolerance / altitude.max(1e-12));
+    own.dot(normal) > 0.0 && own.cross(normal).length() <= allowed
+}
+
+fn vertices_of(mesh: &Mesh, flats: &[Flat], members: impl IntoIterator<Item = u32>) -> Vec<DVec3> {
+    let mut seen = HashSet::new();
+    let mut points = Vec::new();
+    for flat in members {
+        for &t in &flats[flat as usize].triangles {
+            for v in mesh.triangles[t as usize] {
+                if seen.insert(v) {
+                    points.push(mesh.vertices[v as usize]);
+                }
+            }
+        }
+    }
+    points
+}
+
+/// A cylinder through the seed and its soft neighbours, grown as far as it fits.
+fn grow_cylinder(
+    mesh: &Mesh,
+    flats: &[Flat],
+    taken: &[bool],
+    seed: u32,
+    tolerance: f64,
+) -> Option<(Vec<u32>, Cylinder)> {
+    let seed_flat = &flats[seed as usize];
+    let free = |f: u32| !taken[f as usize];
+    for &second in seed_flat.soft.iter().filter(|&&f| free(f)) {
+        let axis = seed_flat.normal.cross(flats[second as usize].normal).normalize();
+        let square = |f: u32| flats[f as usize].normal.dot(axis).abs() < 2e-3;
+        // a third direction proves it: three lines always lie on some circle
+        let beyond = seed_flat.soft.iter().chain(&flats[second as usize].soft).copied();
+        let Some(third) = beyond.filter(|&f| f != seed && f != second && free(f) && square(f)).find(|&f| {
+            [seed, second].iter().all(|&o| flats[f as usize].normal.dot(flats[o as usize].normal) < 1.0 - 1e-9)
+        }) else {
+            continue;
+        };
+        let points = vertices_of(mesh, flats, [seed, second, third]);
+        let Some(first) = fit::cylinder_along(axis, &points) else { continue };
+        let first = fit::refine_cylinder(first, &points);
+        if first.residual(&points) > tolerance || !turns_like(mesh, flats, seed, &first) {
+            continue;
+        }
+        // The first facets fix the axis only roughly: grow, fit again, grow again.
+        let mut cylinder = first;
+        let mut members = vec![seed, second, third];
+        for _ in 0..3 {
+            let grown = spread(mesh, flats, taken, seed, &cylinder, tolerance);
+            let points = vertices_of(mesh, flats, grown.iter().copied());
+            let better = fit::refine_cylinder(cylinder, &points);
+            let same = grown.len() == members.len();
+            if better.residual(&points) <= tolerance && grown.len() >= members.len() {
+                (cylinder, members) = (better, grown);
+            }
+            if same {
+                break;
+            }
+        }
+        if members.len() >= LEAST_FACETS {
+            return Some((members, cylinder));
+        }
+    }
+    None
+}
+
+/// The facet's normal points along the cylinder's radius, in or out, at its middle.
+fn turns_like(mesh: &Mesh, flats: &[Flat], flat: u32, cylinder: &Cylinder) -> bool {
+    let flat = &flats[flat as usize];
+    let middle = flat.triangles.iter().map(|&t| mesh.centroid(t as usize) * mesh.area(t as usize)).sum::<DVec3>()
+        / flat.area.max(f64::MIN_POSITIVE);
+    let out = (middle - cylinder.origin).reject_from_normalized(cylinder.axis).normalize_or_zero();
+    out.dot(flat.normal).abs() > 5.0_f64.to_radians().cos()
+}
+
+fn spread(mesh: &Mesh, flats: &[Flat], taken: &[bool], seed: u32, cylinder: &Cylinder, tolerance: f64) -> Vec<u32> {
+    let mut members = vec![seed];
+    let mut seen: HashSet<u32> = HashSet::from([seed]);
+    let mut queue = VecDeque::from([seed]);
+    while let Some(flat) = queue.pop_front() {
+        for &next in &flats[flat as usize].soft {
+            if taken[next as usize] || !seen.insert(next) {
+                continue;
+            }
+            let fits = flats[next as usize]
+                .triangles
+                .iter()
+                .flat_map(|&t| mesh.corners(t as usize))
+                .all(|p| cylinder.miss(p).abs() <= tolerance);
+            if fits && turns_like(mesh, flats, next, cylinder) {
+                members.push(next);
+                queue.push_back(next);
+            }
+        }
+    }
+    members.sort_unstable();
+    members
+}
+
+fn stands_out(flats: &[Flat], taken: &[bool], seed: u32) -> bool {
+    let flat = &flats[seed as usize];
+    flat.soft
+        .iter()
+        .filter(|&&n| !taken[n as usize])
+        .all(|&n| flats[n as usize].area < STANDS_OUT * flat.area)
+}
+
+fn plane_face(mesh: &Mesh, flat: &Flat) -> Found {
+    // Normal and place from all of the area, so that a rounding in one facet doesn't tilt it.
+    let cross: DVec3 = flat.triangles.iter().map(|&t| mesh.cross(t as usize)).sum();
+    let normal = cross.normalize_or(flat.normal);
+    let origin = flat.triangles.iter().map(|&t| mesh.centroid(t as usize) * mesh.area(t as usize)).sum::<DVec3>()
+        / flat.area.max(f64::MIN_POSITIVE);
+    let residual = flat
+        .triangles
+        .iter()
+        .flat_map(|&t| mesh.corners(t as usize))
+        .map(|p| (p - origin).dot(normal).abs())
+        .fold(0.0, f64::max);
+    Found { surface: Surface::Plane { origin, normal }, residual, triangles: sorted(&flat.triangles) }
+}
+
+fn cylinder_face(mesh: &Mesh, flats: &[Flat], members: &[u32], cylinder: Cylinder) -> Found {
+    let points = vertices_of(mesh, flats, members.iter().copied());
+    let along: Vec<f64> = points.iter().map(|p| (*p - cylinder.origin).dot(cylinder.axis)).collect();
+    let low = along.iter().copied().fold(f64::INFINITY, f64::min);
+    let high = along.iter().copied().fold(f64::NEG_INFINITY, f64::max);
+    // The axis points the way most of its length along x, y or z does, so that it never depends on
+    // the order of the facets.
+    let lead = cylinder.axis.abs();
+    let main = if lead.x >= lead.y && lead.x >= lead.z {
+        cylinder.axis.x
+    } else if lead.y >= lead.z {
+        cylinder.axis.y
+    } else {
+        cylinder.axis.z
+    };
+    let axis = cylinder.axis * main.signum();
+    let origin = cylinder.origin + cylinder.axis * ((low + high) / 2.0);
+    let first = &flats[members[0] as usize];
+    let out = (mesh.centroid(first.triangles[0] as usize) - origin).reject_from_normalized(axis);
+    let triangles: Vec<u32> = members.iter().flat_map(|&m| flats[m as usize].triangles.iter().copied()).collect();
+    Found {
+        surface: Surface::Cylinder { origin, axis, radius: cylinder.radius, inside: out.dot(first.normal) < 0.0 },
+        residual: cylinder.residual(&points),
+        triangles: sorted(&triangles),
+    }
+}
+
+fn freeform(flats: &[Flat], taken: &[bool]) -> Vec<Found> {
+    let mut groups = Groups::new(flats.len());
+    let left = (0..flats.len() as u32).filter(|&f| !taken[f as usize]);
+    for flat in left.clone() {
+        for &next in flats[flat as usize].soft.iter().filter(|&&n| !taken[n as usize]) {
+            groups.join(flat, next);
+        }
+    }
+    let mut faces: BTreeMap<u32, Vec<u32>> = BTreeMap::new();
+    for flat in left {
+        faces.entry(groups.root(flat)).or_default().extend(&flats[flat as usize].triangles);
+    }
+    faces
+        .into_values()
+        .map(|triangles| Found { surface: Surface::Freeform, residual: 0.0, triangles: sorted(&triangles) })
+        .collect()
+}
+
+fn sorted(triangles: &[u32]) -> Vec<u32> {
+    let mut triangles = triangles.to_vec();
+    triangles.sort_unstable();
+    triangles
+}

@@ -1,0 +1,58 @@
+//! STL, binary and ASCII. The format has no unit; its normals are not used.
+//!
+//! A file is binary when its length is what its triangle count says: many binary files begin with
+//! the word "solid" too.
+
+use super::{FileMesh, MOST_TRIANGLES, ReadError};
+use crate::mesh::Mesh;
+use glam::DVec3;
+use std::io::Cursor;
+
+/// 80 bytes of header, 4 of count, then 50 a triangle.
+const HEADER: usize = 84;
+const RECORD: usize = 50;
+
+/// # Errors
+/// A file cut short, one that claims more triangles than it holds, or bad ASCII.
+pub fn read(bytes: &[u8]) -> Result<FileMesh, ReadError> {
+    let bad = |what: String| ReadError::Bad { format: "STL", what };
+    let ascii = bytes.trim_ascii_start().starts_with(b"solid");
+    let claimed = bytes.get(80..HEADER).map(|c| u32::from_le_bytes([c[0], c[1], c[2], c[3]]) as usize);
+    let fits = claimed.is_some_and(|n| bytes.len() >= HEADER + n * RECORD && bytes.len() < HEADER + (n + 1) * RECORD);
+    if !fits {
+        if !ascii {
+            return Err(match claimed {
+                None => bad(format!("it has {} bytes, less than a header", bytes.len())),
+                Some(n) => bad(format!(
+                    "its header claims {n} triangles, its length is enough for {}: it was cut short or is no STL",
+                    (bytes.len() - HEADER) / RECORD
+                )),
+            });
+        }
+        if !bytes.windows(8).rev().take(4096).any(|w| w == b"endsolid") {
+            return Err(bad("it ends before “endsolid”: it was cut short".into()));
+        }
+    }
+    if fits && claimed.is_some_and(|n| n > MOST_TRIANGLES) {
+        return Err(ReadError::TooManyTriangles(claimed.unwrap_or_default()));
+    }
+    // The library decides by the word "solid"; a binary file that begins with it is told apart here.
+    let renamed;
+    let source = if fits && ascii {
+        renamed = [b"binary" as &[u8], &bytes[6..]].concat();
+        &renamed
+    } else {
+        bytes
+    };
+    let reader = stl_io::create_stl_reader(&mut Cursor::new(source)).map_err(|e| bad(e.to_string()))?.collect::<Vec<_>>();
+    let mut mesh = Mesh::default();
+    for (at, triangle) in reader.into_iter().enumerate() {
+        let triangle = triangle.map_err(|e| bad(format!("triangle {}: {e}", at + 1)))?;
+        let first = mesh.vertices.len() as u32;
+        for v in triangle.vertices {
+            mesh.vertices.push(DVec3::new(v[0].into(), v[1].into(), v[2].into()));
+        }
+        mesh.triangles.push([first, first + 1, first + 2]);
+    }
+    Ok(FileMesh { mesh, unit: None })
+}

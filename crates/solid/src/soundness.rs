@@ -1,0 +1,101 @@
+//! Is the part a closed solid? What is wrong is counted and shown where it is.
+
+use crate::{crossing, mesh::Mesh, topology::{for_each_edge, Groups}};
+use glam::DVec3;
+use serde::Serialize;
+
+/// At most this many places of each kind are kept to be shown; all are counted.
+pub const SHOWN: usize = 2000;
+
+/// What was found. A part can be marked when [`Soundness::is_solid`].
+#[derive(Clone, Debug, Default, Serialize)]
+pub struct Soundness {
+    /// Edges that only one triangle has.
+    pub open_edges: usize,
+    /// Edges that three or more triangles share.
+    pub crowded_edges: usize,
+    /// Edges whose two triangles face opposite sides.
+    pub flipped_edges: usize,
+    /// Pairs of triangles that pass through one another; `None` where this was not looked for.
+    pub crossings: Option<usize>,
+    /// Separate closed shells; a hollow that is shut off counts as one.
+    pub shells: usize,
+    /// Segments that show the open, crowded and flipped edges, mm.
+    pub bad_edges: Vec<[DVec3; 2]>,
+    /// Corners of triangles that cross others.
+    pub crossing_triangles: Vec<[DVec3; 3]>,
+    /// The file was inside out and has been turned.
+    pub turned: bool,
+}
+
+impl Soundness {
+    #[must_use]
+    pub fn is_closed(&self) -> bool {
+        self.open_edges == 0 && self.crowded_edges == 0 && self.flipped_edges == 0
+    }
+
+    #[must_use]
+    pub fn is_solid(&self) -> bool {
+        self.is_closed() && self.crossings.is_none_or(|n| n == 0)
+    }
+
+    /// What is wrong, in one sentence; `None` for a sound part.
+    #[must_use]
+    pub fn complaint(&self) -> Option<String> {
+        let mut wrong = Vec::new();
+        for (count, one, many) in [
+            (self.open_edges, "open edge", "open edges"),
+            (self.crowded_edges, "edge shared by more than two triangles", "edges shared by more than two triangles"),
+            (self.flipped_edges, "edge where the skin turns inside out", "edges where the skin turns inside out"),
+            (self.crossings.unwrap_or(0), "pair of triangles that cross", "pairs of triangles that cross"),
+        ] {
+            match count {
+                0 => {}
+                1 => wrong.push(format!("1 {one}")),
+                n => wrong.push(format!("{n} {many}")),
+            }
+        }
+        (!wrong.is_empty()).then(|| {
+            format!("The part is not a closed solid: {}. Close it where it was drawn and bring it in again.", wrong.join(", "))
+        })
+    }
+}
+
+/// Looks at every edge, and at every pair of triangles that might cross.
+#[must_use]
+pub fn examine(mesh: &Mesh) -> Soundness {
+    let mut found = Soundness::default();
+    let mut groups = Groups::new(mesh.triangles.len());
+    for_each_edge(mesh, |edge| {
+        let bad = match edge {
+            [a, b] if a.from == b.to => false,
+            [_, _] => {
+                found.flipped_edges += 1;
+                true
+            }
+            [_] => {
+                found.open_edges += 1;
+                true
+            }
+            _ => {
+                found.crowded_edges += 1;
+                true
+            }
+        };
+        for other in &edge[1..] {
+            groups.join(edge[0].triangle, other.triangle);
+        }
+        if bad && found.bad_edges.len() < SHOWN {
+            found.bad_edges.push([edge[0].from, edge[0].to].map(|v| mesh.vertices[v as usize]));
+        }
+    });
+    found.shells = (0..mesh.triangles.len() as u32).filter(|&t| groups.root(t) == t).count();
+    let crossing = crossing::crossing_pairs(mesh);
+    found.crossings = Some(crossing.len());
+    found.crossing_triangles = crossing
+        .iter()
+        .flat_map(|pair| pair.map(|t| mesh.corners(t as usize)))
+        .take(SHOWN)
+        .collect();
+    found
+}

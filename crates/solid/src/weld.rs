@@ -1,0 +1,84 @@
+//! Joining the loose triangles of a file into a mesh with shared vertices.
+//!
+//! Corners that are equal to the last bit are joined first; that closes what well-made files hold.
+//! Only if edges stay open are corners joined that lie within a stated tolerance, and only those
+//! on open edges, so that fine detail elsewhere is never merged.
+
+use crate::{mesh::Mesh, topology::open_vertices};
+use glam::DVec3;
+use std::collections::HashMap;
+
+/// What welding did.
+#[derive(Clone, Copy, Debug, Default, PartialEq)]
+pub struct Welded {
+    /// Corners joined that were not equal, and within which distance, mm.
+    pub joined_apart: usize,
+    pub tolerance: f64,
+    /// Triangles left out because two of their corners are one point.
+    pub dropped: usize,
+}
+
+/// `mesh` with equal vertices shared and triangles without three distinct corners left out.
+#[must_use]
+pub fn weld(mesh: &Mesh, tolerance: f64) -> (Mesh, Welded) {
+    let mut report = Welded { tolerance, ..Welded::default() };
+    let mut welded = join_equal(mesh, &mut report);
+    let open = open_vertices(&welded);
+    if !open.is_empty() {
+        join_near(&mut welded, &open, &mut report);
+    }
+    (welded, report)
+}
+
+fn join_equal(mesh: &Mesh, report: &mut Welded) -> Mesh {
+    let mut seen: HashMap<[u64; 3], u32> = HashMap::with_capacity(mesh.vertices.len());
+    let mut vertices = Vec::new();
+    let renumbered: Vec<u32> = mesh
+        .vertices
+        .iter()
+        .map(|v| {
+            // + 0.0 makes -0 and 0 one value
+            let key = [(v.x + 0.0).to_bits(), (v.y + 0.0).to_bits(), (v.z + 0.0).to_bits()];
+            *seen.entry(key).or_insert_with(|| {
+                vertices.push(*v);
+                vertices.len() as u32 - 1
+            })
+        })
+        .collect();
+    let triangles = renumber(&mesh.triangles, &renumbered, report);
+    Mesh { vertices, triangles }
+}
+
+fn renumber(triangles: &[[u32; 3]], to: &[u32], report: &mut Welded) -> Vec<[u32; 3]> {
+    let kept: Vec<[u32; 3]> = triangles
+        .iter()
+        .map(|t| t.map(|v| to[v as usize]))
+        .filter(|[a, b, c]| a != b && b != c && c != a)
+        .collect();
+    report.dropped += triangles.len() - kept.len();
+    kept
+}
+
+fn join_near(mesh: &mut Mesh, open: &[u32], report: &mut Welded) {
+    let tolerance = report.tolerance;
+    let cell = |v: DVec3| (v / tolerance).floor().to_array().map(|c| c as i64);
+    let mut grid: HashMap<[i64; 3], Vec<u32>> = HashMap::new();
+    let mut to: Vec<u32> = (0..mesh.vertices.len() as u32).collect();
+    for &v in open {
+        let at = mesh.vertices[v as usize];
+        let [x, y, z] = cell(at);
+        let near = (-1..=1)
+            .flat_map(|i| (-1..=1).flat_map(move |j| (-1..=1).map(move |k| [x + i, y + j, z + k])))
+            .filter_map(|c| grid.get(&c))
+            .flatten()
+            .find(|&&o| mesh.vertices[o as usize].distance(at) <= tolerance);
+        match near {
+            Some(&other) => {
+                to[v as usize] = other;
+                report.joined_apart += 1;
+            }
+            None => grid.entry(cell(at)).or_default().push(v),
+        }
+    }
+    mesh.triangles = renumber(&mesh.triangles, &to, report);
+}

@@ -1,0 +1,231 @@
+//! The job: one part with its tool and its marks, as the job file keeps it.
+
+use crate::{
+    length::Unit,
+    limits,
+    mark::{Mark, Tie},
+    tool::{Parting, Tool},
+};
+use schemars::JsonSchema;
+use serde::{Deserialize, Serialize};
+use std::collections::HashSet;
+
+/// The newest job-file version this code writes, and the only one it reads.
+pub const VERSION: u32 = 1;
+
+/// Longest text of one mark, characters. Far above any real mark; it keeps a slip of the
+/// clipboard from building ten thousand letters.
+pub const LONGEST_TEXT: usize = 400;
+/// Cap heights outside this range, mm, are slips of the unit.
+pub const CAP_HEIGHTS: std::ops::RangeInclusive<f64> = 0.2..=500.0;
+
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Job {
+    /// Version of the job file; 1.
+    pub version: u32,
+    pub name: String,
+    pub part: PartRef,
+    #[serde(default)]
+    pub tool: Tool,
+    /// Id of one of the shipped limits sheets.
+    pub limits: String,
+    /// From how far the marks are read, mm.
+    #[serde(default = "arms_length")]
+    pub reading_distance: f64,
+    #[serde(default)]
+    pub marks: Vec<Mark>,
+}
+
+fn arms_length() -> f64 {
+    500.0
+}
+
+/// The part file a job was made for.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[serde(deny_unknown_fields)]
+pub struct PartRef {
+    /// Name of the file; `tinbadge run` looks for it beside the job file.
+    pub file: String,
+    /// SHA-256 of its bytes, hexadecimal; left out, the file is not compared.
+    #[serde(default)]
+    pub sha256: Option<String>,
+    /// The unit it is drawn in, where the format does not say.
+    #[serde(default)]
+    pub unit: Option<Unit>,
+}
+
+/// What is wrong with a job, before anything is built from it.
+#[derive(Clone, Debug, PartialEq, thiserror::Error)]
+pub enum JobError {
+    #[error("this job file can't be read: {0}")]
+    Unreadable(String),
+    #[error("this job file has version {0}; this program reads version {VERSION}")]
+    Version(u32),
+    #[error("there is no limits sheet “{0}”; there are {known}", known = limits::ids().join(", "))]
+    NoSheet(String),
+    #[error("the reading distance is {0} mm; it must lie between 10 and 100000")]
+    ReadingDistance(f64),
+    #[error("the pull {0:?} has no direction; give three numbers of which one is not 0")]
+    Pull([f64; 3]),
+    #[error("the parting plane's height is not a number")]
+    PartingHeight,
+    #[error("two marks are called “{0}”; each needs an id of its own")]
+    TwoMarks(String),
+    #[error("mark “{mark}”: {what}")]
+    Mark { mark: String, what: String },
+}
+
+impl Job {
+    /// A job file's bytes as a checked job.
+    ///
+    /// # Errors
+    /// Says what is wrong, and for JSON that can't be read in which line and column.
+    pub fn from_json(bytes: &[u8]) -> Result<Self, JobError> {
+        let job: Job =
+            serde_json::from_slice(bytes).map_err(|e| JobError::Unreadable(e.to_string()))?;
+        job.check()?;
+        Ok(job)
+    }
+
+    /// Every setting inside its range?
+    ///
+    /// # Errors
+    /// The first setting that is not, by mark and name, with the range it must lie in.
+    pub fn check(&self) -> Result<(), JobError> {
+        if self.version != VERSION {
+            return Err(JobError::Version(self.version));
+        }
+        if limits::sheet(&self.limits).is_none() {
+            return Err(JobError::NoSheet(self.limits.clone()));
+        }
+        if !(10.0..=100_000.0).contains(&self.reading_distance) {
+            return Err(JobError::ReadingDistance(self.reading_distance));
+        }
+        if let Some(pull) = self.tool.pull {
+            let longest = pull.iter().fold(0.0_f64, |a, b| a.max(b.abs()));
+            if !pull.iter().all(|c| c.is_finite()) || longest < 1e-9 {
+                return Err(JobError::Pull(pull));
+            }
+        }
+        for parting in &self.tool.parting {
+            if let Parting::Plane { height } = parting
+                && !height.is_finite()
+            {
+                return Err(JobError::PartingHeight);
+            }
+        }
+        let mut seen = HashSet::new();
+        for mark in &self.marks {
+            if !seen.insert(&mark.id) {
+                return Err(JobError::TwoMarks(mark.id.clone()));
+            }
+            check_mark(mark).map_err(|what| JobError::Mark { mark: mark.id.clone(), what })?;
+        }
+        Ok(())
+    }
+}
+
+fn check_mark(mark: &Mark) -> Result<(), String> {
+    let within = |name: &str, value: f64, range: std::ops::RangeInclusive<f64>, unit: &str| {
+        if range.contains(&value) {
+            Ok(())
+        } else {
+            Err(format!(
+                "{name} is {value}{unit}; it must lie between {} and {}{unit}",
+                range.start(),
+                range.end()
+            ))
+        }
+    };
+    let count = mark.text.chars().count();
+    if count > LONGEST_TEXT {
+        return Err(format!("the text has {count} characters; at most {LONGEST_TEXT} are built"));
+    }
+    if mark.id.is_empty() || mark.id.len() > 100 {
+        return Err("a mark's id has 1 to 100 characters".into());
+    }
+    let lettering = &mark.lettering;
+    within("cap height", lettering.cap_height, CAP_HEIGHTS, " mm")?;
+    if let Some(stroke) = lettering.stroke {
+        within("stroke", stroke, 0.02..=lettering.cap_height / 3.0, " mm")?;
+    }
+    within("spacing", lettering.spacing, -lettering.cap_height..=10.0 * lettering.cap_height, " mm")?;
+    within("line gap", lettering.line_gap, 0.0..=100.0 * lettering.cap_height, " mm")?;
+    within("relief height", mark.relief.height, 0.01..=50.0, " mm")?;
+    within("draft", mark.relief.draft, 0.0..=60.0, "°")?;
+    within("turn", mark.place.turn, -360.0..=360.0, "°")?;
+    for (name, tie) in [("place along", mark.place.along), ("place up", mark.place.up)] {
+        match tie {
+            Tie::Middle => {}
+            Tie::FromStart { distance } | Tie::FromEnd { distance } => {
+                within(name, distance, -1e5..=1e5, " mm")?;
+            }
+            Tie::At { position } => within(name, position, -1e5..=1e5, " mm")?,
+        }
+    }
+    Ok(())
+}
+
+/// JSON Schema of the job file, generated from these types.
+#[must_use]
+pub fn schema() -> serde_json::Value {
+    let mut schema = schemars::schema_for!(Job).to_value();
+    schema["title"] = "Tin Badge job file".into();
+    schema
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    fn job() -> serde_json::Value {
+        serde_json::json!({
+            "version": 1, "name": "Block", "limits": "thermoplastic",
+            "part": {"file": "block.stl", "unit": "mm"},
+            "marks": [{"id": "a", "text": "VB-20", "seat": {"face": 0}}]
+        })
+    }
+
+    fn read(job: &serde_json::Value) -> Result<Job, JobError> {
+        Job::from_json(job.to_string().as_bytes())
+    }
+
+    #[test]
+    fn a_short_job_file_is_filled_with_the_usual_settings() {
+        let job = read(&job()).unwrap();
+        assert_eq!(job.reading_distance, 500.0);
+        assert_eq!(job.marks[0].relief, crate::Relief::default());
+        assert_eq!(job.marks[0].place.along, Tie::Middle);
+        let back = Job::from_json(serde_json::to_string(&job).unwrap().as_bytes()).unwrap();
+        assert_eq!(back, job);
+    }
+
+    #[test]
+    fn settings_out_of_range_name_the_mark_and_the_range() {
+        for (pointer, value, says) in [
+            ("/marks/0/lettering", serde_json::json!({"face":"osifont","cap_height":0,"line_gap":1}), "cap height is 0 mm; it must lie between 0.2 and 500 mm"),
+            ("/marks/0/lettering", serde_json::json!({"face":"osifont","cap_height":1e6,"line_gap":1}), "cap height is 1000000 mm"),
+            ("/marks/0/text", "A".repeat(10_000).into(), "10000 characters"),
+            ("/version", 7.into(), "version 7"),
+            ("/limits", "none".into(), "thermoplastic"),
+            ("/tool", serde_json::json!({"pull": [0, 0, 0]}), "no direction"),
+            ("/marks/0/colour", "red".into(), "unknown field `colour`"),
+        ] {
+            let mut changed = job();
+            let (parent, key) = pointer.rsplit_once('/').unwrap();
+            let at = if parent.is_empty() { &mut changed } else { changed.pointer_mut(parent).unwrap() };
+            at[key] = value;
+            let error = read(&changed).unwrap_err().to_string();
+            assert!(error.contains(says), "{error} should say {says}");
+        }
+    }
+
+    #[test]
+    fn the_schema_names_what_a_job_needs() {
+        let schema = schema();
+        assert_eq!(schema["title"], "Tin Badge job file");
+        let required = schema["required"].as_array().unwrap();
+        assert!(required.contains(&"part".into()) && required.contains(&"limits".into()));
+    }
+}

@@ -1,0 +1,167 @@
+//! A mark: what it says, how it is lettered, where it lies on its seat, how it stands out.
+
+use schemars::JsonSchema;
+use serde::{Deserialize, Serialize};
+
+/// One piece of lettering on a seat.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Mark {
+    /// Stable name of the mark inside its job.
+    pub id: String,
+    /// Switched off marks are kept but neither built nor checked.
+    #[serde(default = "yes")]
+    pub on: bool,
+    /// One line of lettering for each line of the text.
+    pub text: String,
+    pub seat: SeatRef,
+    #[serde(default)]
+    pub place: Place,
+    #[serde(default)]
+    pub lettering: Lettering,
+    #[serde(default)]
+    pub relief: Relief,
+}
+
+fn yes() -> bool {
+    true
+}
+
+/// The face a mark sits on, by its number in the part as it was read (faces are numbered the same
+/// way each time the same file is read).
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, Serialize, Deserialize, JsonSchema)]
+#[serde(deny_unknown_fields)]
+pub struct SeatRef {
+    pub face: u32,
+}
+
+/// Where the mark's box lies on the strip.
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Place {
+    pub along: Tie,
+    pub up: Tie,
+    /// Degrees, counter-clockwise as seen on the strip.
+    #[serde(default)]
+    pub turn: f64,
+}
+
+impl Default for Place {
+    fn default() -> Self {
+        Self { along: Tie::Middle, up: Tie::Middle, turn: 0.0 }
+    }
+}
+
+/// How the box of a mark is tied in one direction of the strip, mm. Start is left or below, end is
+/// right or above.
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[serde(rename_all = "snake_case", tag = "tie", deny_unknown_fields)]
+pub enum Tie {
+    /// Midway between the seat's two edges.
+    Middle,
+    /// Clear distance from the seat's start edge to the box.
+    FromStart { distance: f64 },
+    /// Clear distance from the box to the seat's end edge.
+    FromEnd { distance: f64 },
+    /// The middle of the box at this coordinate of the strip.
+    At { position: f64 },
+}
+
+/// How the text is lettered, mm.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Lettering {
+    /// Name of one of the shipped faces.
+    pub face: String,
+    /// True height of the capitals (measured on the H of the face).
+    pub cap_height: f64,
+    /// Stroke of the centre-line alphabet: the cutter's width. Outline faces have their own.
+    #[serde(default)]
+    pub stroke: Option<f64>,
+    /// Added between characters, beyond what the face itself gives.
+    #[serde(default)]
+    pub spacing: f64,
+    /// Clear height between the capitals of one line and the baseline above.
+    pub line_gap: f64,
+    #[serde(default)]
+    pub justify: Justify,
+}
+
+impl Default for Lettering {
+    fn default() -> Self {
+        Self {
+            face: "centre-line".into(),
+            cap_height: 3.5,
+            stroke: None,
+            spacing: 0.0,
+            line_gap: 1.75,
+            justify: Justify::Middle,
+        }
+    }
+}
+
+impl Lettering {
+    /// Stroke of the centre-line alphabet when none is set: cap height / 10 (ISO 3098 type B).
+    #[must_use]
+    pub fn cutter_width(&self) -> f64 {
+        self.stroke.unwrap_or(self.cap_height / 10.0)
+    }
+}
+
+/// Where shorter lines stand against the longest.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum Justify {
+    Start,
+    #[default]
+    Middle,
+    End,
+}
+
+/// How the lettering stands out of the part, or is sunk into it.
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Relief {
+    pub sense: Sense,
+    /// Height (raised) or depth (sunken) along the seat's normal, mm; never negative.
+    pub height: f64,
+    /// Draft of the walls, degrees.
+    pub draft: f64,
+    #[serde(default)]
+    pub held: Held,
+    #[serde(default)]
+    pub walls: Walls,
+}
+
+impl Default for Relief {
+    fn default() -> Self {
+        Self { sense: Sense::Raised, height: 0.3, draft: 3.0, held: Held::Land, walls: Walls::Seat }
+    }
+}
+
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum Sense {
+    Raised,
+    Sunken,
+}
+
+/// The level at which the outline has the size the face gives it.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum Held {
+    /// The land of raised, the floor of sunken lettering.
+    #[default]
+    Land,
+    /// The root of raised, the rim of sunken lettering.
+    Root,
+}
+
+/// Wall sense: what the walls are square to before draft.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum Walls {
+    #[default]
+    Seat,
+    Pull,
+}
