@@ -1,0 +1,8 @@
+//! The demo's parts and jobs: drip-irrigation fittings of Marrowby & Thrupp, a maker invented for
+//! this demo. Everything is made by this code; nothing comes from outside.
+
+pub mod jobs;
+pub mod parts;
+pub mod shapes;
+
+pub use jobs::{DemoJob, jobs};

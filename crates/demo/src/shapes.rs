@@ -1,0 +1,62 @@
+//! Simple closed shapes as meshes, mm.
+
+use glam::DVec3;
+use solid::Mesh;
+use std::f64::consts::TAU;
+
+/// Chord error of the demo's round faces, mm: fine enough to be credible.
+pub const CHORD_ERROR: f64 = 0.005;
+
+/// An axis-aligned block.
+#[must_use]
+pub fn block(low: DVec3, high: DVec3) -> Mesh {
+    let corner = |k: usize| {
+        DVec3::new(
+            if k & 1 == 0 { low.x } else { high.x },
+            if k & 2 == 0 { low.y } else { high.y },
+            if k & 4 == 0 { low.z } else { high.z },
+        )
+    };
+    let quads = [[0, 2, 3, 1], [4, 5, 7, 6], [0, 1, 5, 4], [2, 6, 7, 3], [0, 4, 6, 2], [1, 3, 7, 5]];
+    Mesh {
+        vertices: (0..8).map(corner).collect(),
+        triangles: quads.iter().flat_map(|&[a, b, c, d]| [[a, b, c], [a, c, d]]).collect(),
+    }
+}
+
+/// A straight prism over the convex polygon `base` (counter-clockwise seen against `along`).
+#[must_use]
+pub fn prism(base: &[DVec3], along: DVec3) -> Mesh {
+    let n = base.len() as u32;
+    let vertices = base.iter().copied().chain(base.iter().map(|p| *p + along)).collect();
+    let mut triangles = Vec::new();
+    for k in 0..n {
+        let next = (k + 1) % n;
+        triangles.extend([[k, next, next + n], [k, next + n, k + n]]);
+        if k >= 1 && k + 1 < n {
+            triangles.extend([[0, k + 1, k], [n, n + k, n + k + 1]]);
+        }
+    }
+    Mesh { vertices, triangles }
+}
+
+/// A cylinder from `start` along `along`, its facets within [`CHORD_ERROR`] of true.
+#[must_use]
+pub fn cylinder(start: DVec3, along: DVec3, radius: f64) -> Mesh {
+    let half = (1.0 - CHORD_ERROR / radius).acos();
+    let sides = ((TAU / (2.0 * half)).ceil() as usize).next_multiple_of(4);
+    cylinder_of(start, along, radius, sides)
+}
+
+/// A cylinder with `sides` facets.
+#[must_use]
+pub fn cylinder_of(start: DVec3, along: DVec3, radius: f64, sides: usize) -> Mesh {
+    let (x, y) = along.normalize().any_orthonormal_pair();
+    let base: Vec<DVec3> = (0..sides)
+        .map(|k| {
+            let angle = TAU * k as f64 / sides as f64;
+            start + (x * angle.cos() + y * angle.sin()) * radius
+        })
+        .collect();
+    prism(&base, along)
+}

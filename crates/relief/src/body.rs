@@ -1,0 +1,284 @@
+//! A character's relief bodies: closed meshes, one for each island, whose facets know their role.
+//!
+//! Raised bodies stand on the part and reach a little into it; sunken ones are cutters that reach
+//! a little out of it, by more than the part's facets lie off its true surface, so that nothing
+//! coincides and nothing meets in a mere edge.
+
+use crate::{
+    ReliefError, cap,
+    chart::Chart,
+    seat::Seat,
+    wall::{self, Start, WallError, Way},
+};
+use glam::{DVec2, DVec3};
+use lettering::{
+    Island, Region,
+    region::{contains, signed_area},
+};
+use solid::Mesh;
+use trade::{Held, Relief, Sense, Walls};
+
+/// Facets of the land or floor stay within this of the true offset surface, mm.
+const SAG: f64 = 0.0008;
+/// Walls square to a round seat turn by no more than this between two points of their outline.
+const TWIST_RAD: f64 = 0.0026;
+/// Bodies reach past the surface by twice the facet error and this, mm.
+const REACH: f64 = 0.01;
+
+/// What a facet of a body is.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, serde::Serialize)]
+#[serde(rename_all = "snake_case")]
+pub enum Role {
+    Land,
+    Floor,
+    Wall,
+    /// The far side past the surface. Seen on a marked solid, the mark hangs over an edge.
+    Skirt,
+}
+
+#[derive(Clone, Debug)]
+pub struct CharacterBody {
+    /// Which character of the mark.
+    pub character: u32,
+    pub mesh: Mesh,
+    pub roles: Vec<Role>,
+}
+
+/// The bodies of one character: `region` is its outline on the strip at the held level.
+///
+/// # Errors
+/// Walls that can't be built there, or that meet; the sentence names the character.
+pub fn bodies(
+    seat: &Seat,
+    relief: &Relief,
+    pull: Option<DVec3>,
+    character: u32,
+    text: &str,
+    region: &Region,
+) -> Result<Vec<CharacterBody>, ReliefError> {
+    region
+        .islands
+        .iter()
+        .map(|island| {
+            Builder::new(seat, relief, pull, island)?
+                .build(character)
+                .map_err(|e| match e {
+                    WallError::TooSteep | WallError::NeverEnds => {
+                        ReliefError::AlongPull { character: text.to_owned(), draft: relief.draft }
+                    }
+                    WallError::Meet => ReliefError::WallsMeet {
+                        character: text.to_owned(),
+                        draft: relief.draft,
+                        height: relief.height,
+                    },
+                })
+        })
+        .collect()
+}
+
+struct Builder<'a> {
+    seat: &'a Seat,
+    relief: &'a Relief,
+    /// +1 raised, −1 sunken: the narrow level lies at sign · height.
+    sign: f64,
+    /// Wall axis in the sense of the pull; `None`: the seat's normal.
+    along_pull: Option<DVec3>,
+    middle: DVec2,
+    contours: Vec<Vec<DVec2>>,
+}
+
+impl<'a> Builder<'a> {
+    fn new(seat: &'a Seat, relief: &'a Relief, pull: Option<DVec3>, island: &Island) -> Result<Self, ReliefError> {
+        let sign = match relief.sense {
+            Sense::Raised => 1.0,
+            Sense::Sunken => -1.0,
+        };
+        let middle = island.outer.iter().sum::<DVec2>() / island.outer.len() as f64;
+        let along_pull = match relief.walls {
+            Walls::Seat => None,
+            Walls::Pull => {
+                let pull = pull.ok_or(ReliefError::NoPull)?;
+                // the half that this place belongs to
+                Some(pull * pull.dot(seat.chart.normal(middle)).signum() * sign)
+            }
+        };
+        let mut builder = Self { seat, relief, sign, along_pull, middle, contours: Vec::new() };
+        builder.contours = std::iter::once(&island.outer)
+            .chain(&island.counters)
+            .map(|contour| {
+                let mut fine = builder.refine(contour);
+                if sign < 0.0 {
+                    fine.reverse(); // seen from inside the part, where the cutter's narrow end looks
+                }
+                fine
+            })
+            .collect();
+        Ok(builder)
+    }
+
+    fn chart(&self) -> &dyn Chart {
+        &*self.seat.chart
+    }
+
+    /// `contour` with its edges split to follow the seat.
+    fn refine(&self, contour: &[DVec2]) -> Vec<DVec2> {
+        let step = self.chart().step(self.sign * self.relief.height, SAG);
+        let twist = if self.along_pull.is_some() { f64::INFINITY } else { self.chart().twist_step(TWIST_RAD) };
+        let mut fine = Vec::with_capacity(contour.len());
+        for k in 0..contour.len() {
+            let (a, b) = (contour[k], contour[(k + 1) % contour.len()]);
+            let d = b - a;
+            // a line at the angle ψ turns sin 2ψ times as much as one at 45°
+            let oblique = 2.0 * (d.x * d.y).abs() / d.length().max(f64::MIN_POSITIVE);
+            let pieces = (d.x.abs() / step.x).max(d.y.abs() / step.y).max(oblique / twist).ceil().max(1.0) as usize;
+            fine.extend((0..pieces).map(|i| a.lerp(b, i as f64 / pieces as f64)));
+        }
+        fine
+    }
+
+    /// Strip place of a point of space, on this character's side of the seam.
+    fn strip(&self, p: DVec3) -> DVec2 {
+        let period = self.chart().period();
+        let (mut at, _) = self.chart().strip(p);
+        for k in 0..2 {
+            if period[k].is_finite() {
+                at[k] += ((self.middle[k] - at[k]) / period[k]).round() * period[k];
+            }
+        }
+        at
+    }
+
+    /// Where the line from `from` along the unit `direction` reaches `height` above the seat, by
+    /// Newton's iteration.
+    fn reach(&self, from: DVec3, direction: DVec3, height: f64) -> Option<DVec3> {
+        let mut far = 0.0;
+        let longest = 50.0 * (self.relief.height + REACH + self.seat.facet_error);
+        for _ in 0..30 {
+            let p = from + direction * far;
+            let (at, above) = self.chart().strip(p);
+            let rate = direction.dot(self.chart().normal(at));
+            let miss = height - above;
+            if miss.abs() < 1e-10 {
+                return (far > 0.0 && far < longest).then_some(p);
+            }
+            // falling on the surface at less than 1° the foot is anyone's guess
+            if rate.abs() < 0.017 {
+                return None;
+            }
+            far += miss / rate;
+            if !(-longest..=longest).contains(&far) {
+                return None;
+            }
+        }
+        None
+    }
+
+    fn build(&self, character: u32) -> Result<CharacterBody, WallError> {
+        let alpha = self.relief.draft.to_radians();
+        let narrow = self.sign * self.relief.height;
+        let wide = -self.sign * (2.0 * self.seat.facet_error + REACH);
+        let (from, to, way) = match self.relief.held {
+            Held::Land => (narrow, wide, Way::Growing),
+            Held::Root => (0.0, narrow, Way::Shrinking),
+        };
+        let starts: Vec<Vec<Start>> = self
+            .contours
+            .iter()
+            .map(|contour| {
+                contour
+                    .iter()
+                    .map(|&p| Start {
+                        point: self.chart().point(p, from),
+                        axis: self.along_pull.unwrap_or_else(|| self.chart().normal(p) * self.sign),
+                    })
+                    .collect()
+            })
+            .collect();
+        let walls = wall::raise(&starts, alpha, way, &|point, direction| self.reach(point, direction, to))?;
+        // a stroke that closes up leaves no land; a counter that does is seen by the checks
+        if way == Way::Shrinking && walls.closed_up > 0 {
+            return Err(WallError::Meet);
+        }
+        let mut mesh = Mesh { vertices: walls.points, triangles: walls.triangles };
+        let mut roles = vec![Role::Wall; mesh.triangles.len()];
+        let start_rings = rings(&self.contours);
+        let (narrow_rings, wide_rings) = match way {
+            Way::Growing => (start_rings, walls.ends),
+            Way::Shrinking => {
+                let down = self.skirt(&start_rings, &starts, wide, &mut mesh, &mut roles)?;
+                (walls.ends, down)
+            }
+        };
+        let land = if self.sign > 0.0 { Role::Land } else { Role::Floor };
+        self.cap(&narrow_rings, narrow, land, &mut mesh, &mut roles)?;
+        self.cap(&wide_rings, wide, Role::Skirt, &mut mesh, &mut roles)?;
+        Ok(CharacterBody { character, mesh, roles })
+    }
+
+    /// Straight walls from the held root past the surface; the rings they end in.
+    fn skirt(
+        &self,
+        rings: &[Vec<u32>],
+        starts: &[Vec<Start>],
+        wide: f64,
+        mesh: &mut Mesh,
+        roles: &mut Vec<Role>,
+    ) -> Result<Vec<Vec<u32>>, WallError> {
+        let mut ends = Vec::new();
+        for (ring, starts) in rings.iter().zip(starts) {
+            let first = mesh.vertices.len() as u32;
+            for start in starts {
+                mesh.vertices.push(self.reach(start.point, -start.axis, wide).ok_or(WallError::NeverEnds)?);
+            }
+            let n = ring.len();
+            let end: Vec<u32> = (first..first + n as u32).collect();
+            for k in 0..n {
+                let (a, b, c, d) = (ring[k], ring[(k + 1) % n], end[k], end[(k + 1) % n]);
+                mesh.triangles.extend([[a, c, b], [c, d, b]]);
+                roles.extend([Role::Skirt; 2]);
+            }
+            ends.push(end);
+        }
+        Ok(ends)
+    }
+
+    fn cap(&self, rings: &[Vec<u32>], level: f64, role: Role, mesh: &mut Mesh, roles: &mut Vec<Role>) -> Result<(), WallError> {
+        let flat: Vec<Vec<DVec2>> =
+            rings.iter().map(|ring| ring.iter().map(|&v| self.strip(mesh.vertices[v as usize])).collect()).collect();
+        let Some((outer, counters)) = flat.split_first() else { return Err(WallError::Meet) };
+        // seen against the axis, the outer ring still runs round the material and holds the counters
+        if signed_area(outer) * self.sign <= 0.0
+            || counters.iter().any(|c| signed_area(c) * self.sign >= 0.0 || !contains(outer, c[0]))
+        {
+            return Err(WallError::Meet);
+        }
+        let step = self.chart().step(level, SAG);
+        let (triangles, inside) = cap::fill(&flat, step).ok_or(WallError::Meet)?;
+        let mut numbers: Vec<u32> = rings.iter().flatten().copied().collect();
+        for p in inside {
+            numbers.push(mesh.vertices.len() as u32);
+            mesh.vertices.push(self.chart().point(p, level));
+        }
+        // the narrow end looks along the axis, the wide end against it
+        let up = (self.sign > 0.0) == (role != Role::Skirt);
+        for t in triangles {
+            let [a, b, c] = t.map(|v| numbers[v as usize]);
+            mesh.triangles.push(if up { [a, b, c] } else { [a, c, b] });
+            roles.push(role);
+        }
+        Ok(())
+    }
+}
+
+/// Vertex numbers of contours numbered through.
+fn rings(contours: &[Vec<DVec2>]) -> Vec<Vec<u32>> {
+    let mut first = 0;
+    contours
+        .iter()
+        .map(|c| {
+            let ring = (first..first + c.len() as u32).collect();
+            first += c.len() as u32;
+            ring
+        })
+        .collect()
+}

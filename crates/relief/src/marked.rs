@@ -1,0 +1,140 @@
+//! The marked solid: the part with its relief bodies joined and cut, each facet knowing where it
+//! comes from.
+
+use crate::{
+    ReliefError,
+    body::{CharacterBody, Role, bodies},
+    place::{PlacedMark, place},
+    seat::Seat,
+};
+use glam::DVec3;
+use rayon::prelude::*;
+use solid::{Mesh, Part, boolean::Body};
+use std::{collections::HashMap, sync::Arc};
+use trade::{Mark, Sense};
+
+/// Where a facet comes from.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
+pub enum Tag {
+    /// A face of the part.
+    Part { face: u32 },
+    /// A character of a mark, by their places in the job and the text.
+    Relief { mark: u32, character: u32, role: Role },
+    /// The side of the block that a local piece was cut out with.
+    Cut,
+}
+
+#[derive(Clone, Debug, Default)]
+pub struct MarkedSolid {
+    pub mesh: Mesh,
+    pub tags: Vec<Tag>,
+}
+
+/// A mark ready to be joined: its seat, its place, its bodies.
+pub struct BuiltMark {
+    pub mark: Mark,
+    pub seat: Arc<Seat>,
+    pub placed: PlacedMark,
+    pub bodies: Vec<CharacterBody>,
+    operands: Vec<Body>,
+}
+
+impl BuiltMark {
+    /// `mark` built on its seat. `pull` is a unit vector.
+    ///
+    /// # Errors
+    /// See [`ReliefError`]; a body that is not closed is an error too.
+    pub fn new(mark: &Mark, seat: Arc<Seat>, pull: Option<DVec3>) -> Result<Self, ReliefError> {
+        let placed = place(mark, &seat)?;
+        let built: Vec<Vec<CharacterBody>> = placed
+            .characters
+            .par_iter()
+            .enumerate()
+            .map(|(at, c)| bodies(&seat, &mark.relief, pull, at as u32, &c.text, &c.region))
+            .collect::<Result<_, _>>()?;
+        let bodies: Vec<CharacterBody> = built.into_iter().flatten().collect();
+        let operands = bodies
+            .par_iter()
+            .map(|b| Body::new(&b.mesh, &format!("“{}”", placed.characters[b.character as usize].text)))
+            .collect::<Result<_, _>>()?;
+        Ok(Self { mark: mark.clone(), seat, placed, bodies, operands })
+    }
+
+    /// The box around all bodies, mm.
+    #[must_use]
+    pub fn bounds(&self) -> (DVec3, DVec3) {
+        self.bodies.iter().map(|b| b.mesh.bounds()).fold(
+            (DVec3::INFINITY, DVec3::NEG_INFINITY),
+            |(low, high), (l, h)| (low.min(l), high.max(h)),
+        )
+    }
+}
+
+/// The part as an operand, with the face of each of its facets.
+pub struct Stock {
+    pub body: Body,
+    faces: Arc<Vec<u32>>,
+    id: u32,
+}
+
+impl Stock {
+    /// # Errors
+    /// The part is not a closed solid.
+    pub fn of(part: &Part) -> Result<Self, ReliefError> {
+        let body = Body::new(&part.mesh, "the part")?;
+        let id = body.id();
+        Ok(Self { body, faces: Arc::new(part.face_of.clone()), id })
+    }
+
+    /// The piece of the part inside a block, and the rest of it.
+    #[must_use]
+    pub fn split(&self, low: DVec3, high: DVec3) -> (Self, Self) {
+        let (inside, rest) = self.body.split(&Body::block(low, high));
+        let piece = |body| Self { body, faces: self.faces.clone(), id: self.id };
+        (piece(inside), piece(rest))
+    }
+
+    /// The stock itself, unmarked.
+    #[must_use]
+    pub fn bare(&self) -> MarkedSolid {
+        self.traced(&self.body, &HashMap::new())
+    }
+
+    /// The stock with `marks` (each with its place in the job) joined and cut.
+    ///
+    /// # Errors
+    /// The boolean failed.
+    pub fn marked(&self, marks: &[(u32, &BuiltMark)]) -> Result<MarkedSolid, ReliefError> {
+        let (mut added, mut cut) = (Vec::new(), Vec::new());
+        let mut known = HashMap::new();
+        for &(at, mark) in marks {
+            for (body, operand) in mark.bodies.iter().zip(&mark.operands) {
+                known.insert(operand.id(), (at, body));
+                match mark.mark.relief.sense {
+                    Sense::Raised => added.push(operand.clone()),
+                    Sense::Sunken => cut.push(operand.clone()),
+                }
+            }
+        }
+        Ok(self.traced(&self.body.with(&added, &cut)?, &known))
+    }
+
+    fn traced(&self, body: &Body, known: &HashMap<u32, (u32, &CharacterBody)>) -> MarkedSolid {
+        let traced = body.traced();
+        let tags = traced
+            .origins
+            .iter()
+            .map(|origin| {
+                if origin.body == self.id {
+                    return Tag::Part { face: self.faces[origin.triangle as usize] };
+                }
+                known.get(&origin.body).map_or(Tag::Cut, |(mark, body)| Tag::Relief {
+                    mark: *mark,
+                    character: body.character,
+                    role: body.roles[origin.triangle as usize],
+                })
+            })
+            .collect();
+        MarkedSolid { mesh: traced.mesh, tags }
+    }
+}

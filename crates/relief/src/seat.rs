@@ -1,0 +1,100 @@
+//! A seat: one face of the part with its chart and its outline on the strip.
+
+use crate::{ReliefError, chart::{Chart, Upright, chart}};
+use glam::{DVec2, DVec3};
+use solid::{Part, Surface, contour};
+
+pub struct Seat {
+    pub face: u32,
+    pub surface: Surface,
+    pub chart: Box<dyn Chart>,
+    /// Edges of the face on the strip (outer edge, holes), each loop as points without jumps; a
+    /// loop that runs once round ends one period from where it began.
+    pub outline: Vec<Vec<DVec2>>,
+    /// Least and greatest strip coordinates of the face.
+    pub start: DVec2,
+    pub end: DVec2,
+    /// How far the facets lie inside the true surface, mm.
+    pub facet_error: f64,
+}
+
+impl Seat {
+    /// The seat on one face of `part`.
+    ///
+    /// # Errors
+    /// No such face, or one of a kind without a chart.
+    pub fn on(part: &Part, face: u32, pull: Option<DVec3>) -> Result<Self, ReliefError> {
+        let found = part.faces.get(face as usize).ok_or(ReliefError::NoFace { face, last: part.faces.len() as u32 - 1 })?;
+        let triangles: Vec<u32> = part.triangles_of(face).collect();
+        let points: Vec<DVec3> = triangles.iter().flat_map(|&t| part.mesh.corners(t as usize)).collect();
+        let chart = chart(&found.surface, &points, Upright { pull }).ok_or(ReliefError::NoChart(face))?;
+        let facet_error = triangles
+            .iter()
+            .flat_map(|&t| {
+                let [a, b, c] = part.mesh.corners(t as usize);
+                [(a + b) / 2.0, (b + c) / 2.0, (c + a) / 2.0]
+            })
+            .filter_map(|p| found.surface.height(p))
+            .fold(0.0, |most: f64, h| most.max(h.abs()));
+        let period = chart.period();
+        let outline: Vec<Vec<DVec2>> = contour::loops(&part.mesh, triangles.iter().copied())
+            .into_iter()
+            .map(|ring| unroll(&ring.iter().map(|&v| chart.strip(part.mesh.vertices[v as usize]).0).collect::<Vec<_>>(), period))
+            .collect();
+        let (mut start, mut end) = (DVec2::INFINITY, DVec2::NEG_INFINITY);
+        for p in outline.iter().flatten() {
+            (start, end) = (start.min(*p), end.max(*p));
+        }
+        // a face that goes once round has no edges that way: its strip is one turn about the crown
+        for (k, once) in [(0, period.x), (1, period.y)] {
+            if once.is_finite() && end[k] - start[k] >= once * (1.0 - 1e-9) {
+                (start[k], end[k]) = (-once / 2.0, once / 2.0);
+            }
+        }
+        Ok(Self { face, surface: found.surface, chart, outline, start, end, facet_error })
+    }
+
+    /// Does the face cover this place of the strip? Counts the edges passed on the way out, along
+    /// the direction in which the strip does not close on itself.
+    #[must_use]
+    pub fn covers(&self, at: DVec2) -> bool {
+        let period = self.chart.period();
+        let (go, across) = if period.x.is_finite() { (1, 0) } else { (0, 1) };
+        let once = period[across];
+        let mut inside = false;
+        for ring in &self.outline {
+            for pair in ring.windows(2) {
+                let (a, mut b) = (pair[0], pair[1]);
+                let mut a = a;
+                if once.is_finite() {
+                    // the copy of the edge that lies nearest
+                    let shift = ((at[across] - (a[across] + b[across]) / 2.0) / once).round() * once;
+                    a[across] += shift;
+                    b[across] += shift;
+                }
+                if (a[across] > at[across]) != (b[across] > at[across]) {
+                    let cross = a[go] + (b[go] - a[go]) * (at[across] - a[across]) / (b[across] - a[across]);
+                    inside ^= cross > at[go];
+                }
+            }
+        }
+        inside
+    }
+}
+
+/// A ring of strip points made continuous over the seam, with its first point again at the end.
+fn unroll(ring: &[DVec2], period: DVec2) -> Vec<DVec2> {
+    let mut out: Vec<DVec2> = Vec::with_capacity(ring.len() + 1);
+    for &p in ring.iter().chain(ring.first()) {
+        let mut p = p;
+        if let Some(&last) = out.last() {
+            for k in 0..2 {
+                if period[k].is_finite() {
+                    p[k] += ((last[k] - p[k]) / period[k]).round() * period[k];
+                }
+            }
+        }
+        out.push(p);
+    }
+    out
+}

@@ -1,0 +1,306 @@
+//! Walls of constant draft: an outline in space moved along the relief, level by level.
+//!
+//! Every edge of the outline carries a wall. With a the wall's axis (what it is square to before
+//! draft), t the edge's unit tangent and α the draft, the wall's outward normal N has N·t = 0 and
+//! N·a = sin α:
+//!
+//!   N = a sin α + ν cos α,  ν = −tan β tan α t_h + √(1 − tan²β tan²α) (t_h × a),
+//!
+//! where t_h is t levelled square to a and β its climb out of level. A vertex moves along the line
+//! in which the walls of its two edges meet, N₁ × N₂. Edges that shrink to nothing on the way are
+//! taken out and their neighbours joined (the edge events of a straight skeleton, Aichholzer and
+//! others 1995), so that small edges in inner corners end in a point instead of folding over.
+//! Contours that run into one another are found afterwards and refused.
+
+use glam::{DVec2, DVec3};
+
+/// Sharper outer corners than this are blunted by an extra wall, as a tapered cutter leaves them.
+const SHARPEST_TURN_DEG: f64 = 125.0;
+/// With next to no draft nothing spreads, and the extra wall would have no width.
+const LEAST_BLUNTED_RAD: f64 = 0.002;
+
+/// One vertex of the start outline.
+#[derive(Clone, Copy, Debug)]
+pub struct Start {
+    pub point: DVec3,
+    /// Unit axis of the wall there: seat normal or pull, on the narrow side of the relief.
+    pub axis: DVec3,
+}
+
+/// What the outline became.
+#[derive(Clone, Debug, Default)]
+pub struct Walls {
+    /// All vertices: the start contours' first, in order, then what was made on the way.
+    pub points: Vec<DVec3>,
+    /// Counter-clockwise seen from outside the body, for a body that grows along −axis.
+    pub triangles: Vec<[u32; 3]>,
+    /// The contours at the end level, as vertex numbers; contours that closed up are gone.
+    pub ends: Vec<Vec<u32>>,
+    /// Number of start contours that closed up.
+    pub closed_up: usize,
+}
+
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum WallError {
+    /// No wall with this draft leads from an edge this steep along the axis.
+    TooSteep,
+    /// A wall never reaches the end level.
+    NeverEnds,
+    /// Walls of one contour run into one another.
+    Meet,
+}
+
+/// Which way the outline moves.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Way {
+    /// From the narrow level (land, floor) against the axis: contours grow.
+    Growing,
+    /// From the wide level (root, rim) along the axis: contours shrink.
+    Shrinking,
+}
+
+struct Moving {
+    vertex: u32,
+    point: DVec3,
+    axis: DVec3,
+    /// How far along the axis it has come since the start level, mm; orders the events.
+    depth: f64,
+    /// Where it ends if nothing happens on the way; `None` between walls that face one another.
+    end: Option<DVec3>,
+    /// The edge that leaves it.
+    edge: usize,
+    prev: usize,
+    next: usize,
+}
+
+struct Edge {
+    tangent: DVec3,
+    from: Vec<u32>,
+    to: Vec<u32>,
+}
+
+/// Walls with draft `alpha` (radians) from closed start contours (material to the left, seen
+/// against the axis). `end_at(point, direction)` is where a line from `point` along the unit
+/// `direction` reaches the end level.
+///
+/// # Errors
+/// See [`WallError`].
+pub fn raise(
+    contours: &[Vec<Start>],
+    alpha: f64,
+    way: Way,
+    end_at: &dyn Fn(DVec3, DVec3) -> Option<DVec3>,
+) -> Result<Walls, WallError> {
+    let mut walls = Walls::default();
+    let mut front = Front { alpha, way, end_at, moving: Vec::new(), edges: Vec::new() };
+    let mut heads = Vec::new();
+    for contour in contours {
+        let first = walls.points.len() as u32;
+        walls.points.extend(contour.iter().map(|s| s.point));
+        heads.push(front.begin(contour, first)?);
+    }
+    for head in heads {
+        match front.run(head, &mut walls.points)? {
+            Some(ring) => walls.ends.push(ring),
+            None => walls.closed_up += 1,
+        }
+    }
+    for edge in &front.edges {
+        zip(edge, &walls.points, &mut walls.triangles);
+    }
+    if way == Way::Shrinking {
+        for t in &mut walls.triangles {
+            t.swap(1, 2);
+        }
+    }
+    Ok(walls)
+}
+
+/// Outward wall normal over an edge with the tangent `t`; `None` where the edge climbs too steeply.
+fn wall_normal(t: DVec3, axis: DVec3, alpha: f64) -> Option<DVec3> {
+    let level = t.reject_from_normalized(axis).try_normalize()?;
+    let climb = t.dot(axis) / t.dot(level);
+    let lean = -climb * alpha.tan();
+    (lean.abs() < 0.999).then(|| {
+        let out = level * lean + level.cross(axis) * (1.0 - lean * lean).sqrt();
+        axis * alpha.sin() + out * alpha.cos()
+    })
+}
+
+struct Front<'a> {
+    alpha: f64,
+    way: Way,
+    end_at: &'a dyn Fn(DVec3, DVec3) -> Option<DVec3>,
+    moving: Vec<Moving>,
+    edges: Vec<Edge>,
+}
+
+impl Front<'_> {
+    /// Sets up one contour; its first moving vertex.
+    fn begin(&mut self, contour: &[Start], first: u32) -> Result<usize, WallError> {
+        let n = contour.len();
+        let head = self.moving.len();
+        let tangents: Vec<DVec3> = (0..n).map(|k| (contour[(k + 1) % n].point - contour[k].point).normalize()).collect();
+        // (vertex, tangent of the edge that leaves it); sharp corners get edges of no length
+        let mut plan: Vec<(usize, DVec3)> = Vec::with_capacity(n);
+        for k in 0..n {
+            let (before, after) = (tangents[(k + n - 1) % n], tangents[k]);
+            let axis = contour[k].axis;
+            let turn = before.cross(after).dot(axis).atan2(before.dot(after));
+            let spreading = if self.way == Way::Growing { turn } else { -turn };
+            if self.alpha > LEAST_BLUNTED_RAD && spreading > SHARPEST_TURN_DEG.to_radians() {
+                plan.push((k, (before + after).try_normalize().unwrap_or_else(|| axis.cross(before))));
+            }
+            plan.push((k, after));
+        }
+        let m = plan.len();
+        for (at, &(k, tangent)) in plan.iter().enumerate() {
+            self.edges.push(Edge { tangent, from: Vec::new(), to: Vec::new() });
+            self.moving.push(Moving {
+                vertex: first + k as u32,
+                point: contour[k].point,
+                axis: contour[k].axis,
+                depth: 0.0,
+                end: None,
+                edge: self.edges.len() - 1,
+                prev: head + (at + m - 1) % m,
+                next: head + (at + 1) % m,
+            });
+        }
+        for at in head..head + m {
+            let prev_edge = self.moving[self.moving[at].prev].edge;
+            let vertex = self.moving[at].vertex;
+            let own_edge = self.moving[at].edge;
+            self.edges[own_edge].from.push(vertex);
+            self.edges[prev_edge].to.push(vertex);
+            self.moving[at].end = self.end_of(at)?;
+        }
+        Ok(head)
+    }
+
+    /// Where a moving vertex would end: along the line in which its two walls meet.
+    fn end_of(&self, at: usize) -> Result<Option<DVec3>, WallError> {
+        let vertex = &self.moving[at];
+        let before = self.edges[self.moving[vertex.prev].edge].tangent;
+        let after = self.edges[vertex.edge].tangent;
+        let normal = |t| wall_normal(t, vertex.axis, self.alpha).ok_or(WallError::TooSteep);
+        let (one, other) = (normal(before)?, normal(after)?);
+        let cross = one.cross(other);
+        // walls in line: straight down the wall
+        let line = if cross.length() > 1e-7 { cross } else { after.cross(one) }.normalize();
+        let down = line * -line.dot(vertex.axis).signum();
+        if line.dot(vertex.axis).abs() < 1e-6 {
+            return Ok(None);
+        }
+        let direction = if self.way == Way::Growing { down } else { -down };
+        (self.end_at)(vertex.point, direction).ok_or(WallError::NeverEnds).map(Some)
+    }
+
+    /// Where, and how far along the axis, the edge that leaves `at` shrinks to nothing.
+    fn collapse(&self, at: usize) -> Option<(f64, DVec3)> {
+        let (a, b) = (&self.moving[at], &self.moving[self.moving[at].next]);
+        let t = self.edges[a.edge].tangent;
+        let (ma, mb) = (a.end? - a.point, b.end? - b.point);
+        // both ends move in the edge's wall: meet in its two directions, t and down
+        let down = (ma - t * ma.dot(t)).try_normalize()?;
+        let flat = |v: DVec3| DVec2::new(v.dot(t), v.dot(down));
+        let (u, v, gap) = (flat(ma), flat(mb), flat(b.point - a.point));
+        let det = u.perp_dot(v);
+        if det.abs() < 1e-14 || (v / v.y - u / u.y).x >= 0.0 {
+            return None; // they keep their distance or part
+        }
+        let (share_a, share_b) = (gap.perp_dot(v) / det, gap.perp_dot(u) / det);
+        let ahead = |s: f64| (-1e-9..1.0 - 1e-9).contains(&s);
+        (ahead(share_a) && ahead(share_b)).then(|| {
+            let depth = a.depth + (ma * share_a).dot(a.axis).abs();
+            (depth, (a.point + ma * share_a + b.point + mb * share_b) / 2.0)
+        })
+    }
+
+    /// Moves one contour to the end level; `None` when it closes up on the way.
+    fn run(&mut self, head: usize, points: &mut Vec<DVec3>) -> Result<Option<Vec<u32>>, WallError> {
+        let mut head = head;
+        while let Some((depth, at, meet)) = self.next_event(head) {
+            head = at;
+            self.join(at, depth, meet, points)?;
+            if self.moving[self.moving[head].next].next == head {
+                return Ok(None);
+            }
+        }
+        let mut ring = Vec::new();
+        let mut at = head;
+        loop {
+            let vertex = points.len() as u32;
+            points.push(self.moving[at].end.ok_or(WallError::Meet)?);
+            ring.push(vertex);
+            let (own, prev) = (self.moving[at].edge, self.moving[self.moving[at].prev].edge);
+            self.edges[own].from.push(vertex);
+            self.edges[prev].to.push(vertex);
+            at = self.moving[at].next;
+            if at == head {
+                return Ok(Some(ring));
+            }
+        }
+    }
+
+    fn next_event(&self, head: usize) -> Option<(f64, usize, DVec3)> {
+        let mut best: Option<(f64, usize, DVec3)> = None;
+        let mut at = head;
+        loop {
+            if let Some((depth, meet)) = self.collapse(at)
+                && best.is_none_or(|(least, _, _)| depth < least)
+            {
+                best = Some((depth, at, meet));
+            }
+            at = self.moving[at].next;
+            if at == head {
+                return best;
+            }
+        }
+    }
+
+    /// The edge that leaves `at` has shrunk to the point `meet`: its ends become one vertex.
+    fn join(&mut self, at: usize, depth: f64, meet: DVec3, points: &mut Vec<DVec3>) -> Result<(), WallError> {
+        let next = self.moving[at].next;
+        let (prev, after) = (self.moving[at].prev, self.moving[next].next);
+        let vertex = points.len() as u32;
+        points.push(meet);
+        let gone = self.moving[at].edge;
+        self.edges[gone].from.push(vertex);
+        let (left, right) = (self.moving[prev].edge, self.moving[next].edge);
+        self.edges[left].to.push(vertex);
+        self.edges[right].from.push(vertex);
+        let axis = (self.moving[at].axis + self.moving[next].axis).normalize();
+        self.moving[at] = Moving { vertex, point: meet, axis, depth, end: None, edge: right, prev, next: after };
+        self.moving[after].prev = at;
+        if after != prev {
+            self.moving[at].end = self.end_of(at)?;
+        }
+        Ok(())
+    }
+}
+
+/// One wall's triangles between the lines its two ends ran along.
+fn zip(edge: &Edge, points: &[DVec3], triangles: &mut Vec<[u32; 3]>) {
+    let (from, to) = (&edge.from, &edge.to);
+    let (mut i, mut j) = (0, 0);
+    while i + 1 < from.len() || j + 1 < to.len() {
+        let lower_from = i + 1 < from.len()
+            && (j + 1 >= to.len() || {
+                let start = points[from[0] as usize];
+                points[from[i + 1] as usize].distance_squared(start)
+                    <= points[to[j + 1] as usize].distance_squared(points[to[0] as usize])
+            });
+        let triangle = if lower_from {
+            i += 1;
+            [from[i - 1], from[i], to[j]]
+        } else {
+            j += 1;
+            [from[i], to[j], to[j - 1]]
+        };
+        let [a, b, c] = triangle;
+        if a != b && b != c && c != a {
+            triangles.push(triangle);
+        }
+    }
+}
