@@ -1,0 +1,74 @@
+//! `tinbadge run`: a job file and its part file in, the handoff's files out, without server or
+//! database.
+
+use solid::Part;
+use std::{
+    fs,
+    path::{Path, PathBuf},
+};
+use trade::{Job, limits::State};
+use workbench::{Bench, Outcome, Scope};
+
+#[derive(Debug, thiserror::Error)]
+pub enum RunError {
+    #[error("{path}: {source}", path = .path.display())]
+    File { path: PathBuf, source: std::io::Error },
+    #[error("{path}: {source}", path = .path.display())]
+    Job { path: PathBuf, source: trade::JobError },
+    #[error("{path}: {source}", path = .path.display())]
+    Part { path: PathBuf, source: solid::PartError },
+    #[error("{path} is not the file the job was made for: its SHA-256 is {found}, the job names {wanted}", path = .path.display())]
+    OtherPart { path: PathBuf, found: String, wanted: String },
+    #[error(transparent)]
+    Handoff(#[from] handoff::HandoffError),
+}
+
+/// What a run made.
+pub struct Ran {
+    pub job: Job,
+    pub outcome: Outcome,
+    pub written: Vec<PathBuf>,
+}
+
+/// Runs the job file at `path`; its part file lies beside it or at `part`. Files go to `out`, which
+/// is made if need be.
+///
+/// # Errors
+/// A file that can't be read or written, a job or part that is wrong, or nothing to hand off.
+pub fn run_file(path: &Path, part: Option<&Path>, out: &Path, made: &str) -> Result<Ran, RunError> {
+    let read = |path: &Path| fs::read(path).map_err(|source| RunError::File { path: path.into(), source });
+    let job = Job::from_json(&read(path)?).map_err(|source| RunError::Job { path: path.into(), source })?;
+    let part_path = part.map_or_else(|| path.with_file_name(&job.part.file), Path::to_path_buf);
+    let bytes = read(&part_path)?;
+    let name = part_path.to_string_lossy();
+    let part = Part::read(&name, &bytes, job.part.unit).map_err(|source| RunError::Part { path: part_path.clone(), source })?;
+    if let Some(wanted) = &job.part.sha256
+        && *wanted != part.sha256
+    {
+        return Err(RunError::OtherPart { path: part_path, found: part.sha256, wanted: wanted.clone() });
+    }
+    let bench = Bench::new(part);
+    let files = handoff::files(&job, &bench, made)?;
+    fs::create_dir_all(out).map_err(|source| RunError::File { path: out.into(), source })?;
+    let mut written = Vec::new();
+    for file in files {
+        let path = out.join(&file.name);
+        fs::write(&path, file.bytes).map_err(|source| RunError::File { path: path.clone(), source })?;
+        written.push(path);
+    }
+    let outcome = bench.outcome(&job, Scope::Whole);
+    Ok(Ran { job, outcome, written })
+}
+
+/// Exit code of a run: 0 everything holds (close counts as holding), 1 something fails, 3 nothing
+/// fails but something could not be checked. (2 is for runs that could not be made.)
+#[must_use]
+pub fn exit_code(outcome: &Outcome) -> u8 {
+    if outcome.count(State::Fails) > 0 {
+        1
+    } else if outcome.count(State::Unchecked) > 0 {
+        3
+    } else {
+        0
+    }
+}

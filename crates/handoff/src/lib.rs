@@ -1,0 +1,8 @@
+//! What the toolmaker takes away: marked solid, lettering bodies, findings. Values in, named files
+//! of bytes out.
+
+pub mod files;
+pub mod page;
+pub mod threemf;
+
+pub use files::{HandoffError, Named, files};

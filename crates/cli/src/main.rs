@@ -1,0 +1,96 @@
+//! The command line: `run` a job file, write the `demo-data`.
+
+use clap::{Parser, Subcommand};
+use std::{path::PathBuf, process::ExitCode};
+use tinbadge::{exit_code, run_file};
+use trade::limits::State;
+
+#[derive(Parser)]
+#[command(name = "tinbadge", about = "Raised and sunken lettering on moulded and cast parts, checked on the finished solid")]
+struct Cli {
+    #[command(subcommand)]
+    command: Command,
+}
+
+#[derive(Subcommand)]
+enum Command {
+    /// Build and inspect a job file; write marked solid, lettering and findings.
+    Run {
+        /// The job file (*.tinbadge.json).
+        #[arg(required_unless_present = "schema")]
+        job: Option<PathBuf>,
+        /// The part file, if it doesn't lie beside the job file under the name given there.
+        #[arg(long)]
+        part: Option<PathBuf>,
+        /// Folder for the files.
+        #[arg(long, required_unless_present = "schema")]
+        out: Option<PathBuf>,
+        /// Print the JSON Schema of the job file and do nothing else.
+        #[arg(long)]
+        schema: bool,
+    },
+    /// Write the demo's part and job files into a folder.
+    DemoData { out: PathBuf },
+}
+
+/// Exit code for what could not be done at all.
+const CANNOT: u8 = 2;
+
+fn main() -> ExitCode {
+    let done = match Cli::parse().command {
+        Command::Run { schema: true, .. } => {
+            println!("{:#}", trade::job::schema());
+            Ok(0)
+        }
+        Command::Run { job: Some(job), part, out: Some(out), .. } => run(&job, part.as_deref(), &out),
+        Command::Run { .. } => unreachable!("clap asks for job and out unless --schema is given"),
+        Command::DemoData { out } => demo_data(&out),
+    };
+    match done {
+        Ok(code) => ExitCode::from(code),
+        Err(problem) => {
+            eprintln!("tinbadge: {problem}");
+            ExitCode::from(CANNOT)
+        }
+    }
+}
+
+fn run(job: &std::path::Path, part: Option<&std::path::Path>, out: &std::path::Path) -> Result<u8, anyhow::Error> {
+    let ran = run_file(job, part, out, &today())?;
+    for (mark, found) in ran.job.marks.iter().zip(&ran.outcome.marks) {
+        println!("{} “{}”", mark.id, mark.text.replace('\n', " / "));
+        if !found.on {
+            println!("  switched off");
+        }
+        for finding in &found.findings {
+            let state = match finding.state {
+                State::Holds => "holds",
+                State::Close => "close",
+                State::Fails => "FAILS",
+                State::Unchecked => "unchecked",
+            };
+            println!("  {state:9} {:?}: {}", finding.check, finding.sentence);
+        }
+    }
+    for path in &ran.written {
+        println!("wrote {}", path.display());
+    }
+    Ok(exit_code(&ran.outcome))
+}
+
+fn today() -> String {
+    let now = time::OffsetDateTime::now_utc();
+    format!("{:04}-{:02}-{:02}", now.year(), u8::from(now.month()), now.day())
+}
+
+fn demo_data(out: &std::path::Path) -> Result<u8, anyhow::Error> {
+    std::fs::create_dir_all(out)?;
+    for demo in demo::jobs() {
+        let part = out.join(&demo.job.part.file);
+        let job = part.with_extension("tinbadge.json");
+        std::fs::write(&part, &demo.part)?;
+        std::fs::write(&job, serde_json::to_vec_pretty(&demo.job)?)?;
+        println!("wrote {} and {}", part.display(), job.display());
+    }
+    Ok(0)
+}

@@ -1,0 +1,123 @@
+//! The handoff's files by name.
+
+use crate::{page, threemf};
+use inspection::Finding;
+use relief::MarkedSolid;
+use serde::Serialize;
+use solid::formats::stl;
+use trade::{Job, limits::{self, State}};
+use workbench::{Bench, Outcome, Scope};
+
+#[derive(Debug, thiserror::Error)]
+pub enum HandoffError {
+    #[error("no mark could be built, so there is nothing to hand off: {0}")]
+    NothingBuilt(String),
+    #[error("the 3MF file could not be written: {0}")]
+    Write(String),
+}
+
+/// A file to be.
+pub struct Named {
+    pub name: String,
+    pub bytes: Vec<u8>,
+}
+
+/// Findings as they are written to `findings.json`.
+#[derive(Serialize)]
+pub struct Findings<'a> {
+    pub version: u32,
+    pub job: &'a str,
+    pub part: &'a trade::PartRef,
+    /// Lengths are mm, angles degrees; points are in part coordinates.
+    pub limits: &'a str,
+    pub reading_distance: f64,
+    pub state: State,
+    pub marks: Vec<MarkFindings<'a>>,
+}
+
+#[derive(Serialize)]
+pub struct MarkFindings<'a> {
+    pub mark: &'a str,
+    pub text: &'a str,
+    pub on: bool,
+    pub state: State,
+    pub findings: &'a [Finding],
+}
+
+/// Findings of an outcome of `job`.
+#[must_use]
+pub fn findings<'a>(job: &'a Job, outcome: &'a Outcome) -> Findings<'a> {
+    Findings {
+        version: 1,
+        job: &job.name,
+        part: &job.part,
+        limits: limits::sheet(&job.limits).map_or("", |s| s.name),
+        reading_distance: job.reading_distance,
+        state: outcome.state(),
+        marks: job
+            .marks
+            .iter()
+            .zip(&outcome.marks)
+            .map(|(mark, found)| MarkFindings {
+                mark: &mark.id,
+                text: &mark.text,
+                on: mark.on,
+                state: found.state(),
+                findings: &found.findings,
+            })
+            .collect(),
+    }
+}
+
+/// Everything that is handed off, measured on the whole marked solid. `made` is the day it is made,
+/// as it is to be printed.
+///
+/// # Errors
+/// Not one mark could be built, or a file could not be written.
+pub fn files(job: &Job, bench: &Bench, made: &str) -> Result<Vec<Named>, HandoffError> {
+    let outcome = bench.outcome(job, Scope::Whole);
+    let bare;
+    let solid: &MarkedSolid = match outcome.groups.first() {
+        Some(group) => &group.solid,
+        None => {
+            if let Some(problem) = outcome.marks.iter().find_map(|m| m.problem.clone()) {
+                return Err(HandoffError::NothingBuilt(problem));
+            }
+            bare = bench.rest(&outcome).ok_or_else(|| {
+                HandoffError::NothingBuilt(bench.part().soundness.complaint().unwrap_or_else(|| "the part is no solid".into()))
+            })?;
+            &bare
+        }
+    };
+    let names: Vec<String> = job.marks.iter().map(|m| format!("{} {}", m.id, m.text.replace('\n', " / "))).collect();
+    let built: Vec<(String, &relief::marked::BuiltMark)> = names
+        .iter()
+        .zip(&outcome.marks)
+        .filter_map(|(name, m)| Some((name.clone(), m.built.as_deref()?)))
+        .collect();
+    let findings = findings(job, &outcome);
+    let mut files = vec![
+        Named { name: "marked-solid.stl".into(), bytes: stl::write(&solid.mesh) },
+        Named { name: "marked-solid.3mf".into(), bytes: threemf::marked(&job.name, solid, &names)? },
+        Named {
+            name: "findings.json".into(),
+            bytes: serde_json::to_vec_pretty(&findings).expect("findings hold finite numbers and string keys"),
+        },
+        Named { name: "findings.html".into(), bytes: page::page(&findings, made).into_bytes() },
+    ];
+    if !built.is_empty() {
+        files.push(Named { name: "lettering.3mf".into(), bytes: threemf::lettering(&job.name, &built)? });
+        for (mark, found) in job.marks.iter().zip(&outcome.marks) {
+            if let Some(built) = &found.built {
+                let name = format!("lettering-{}.stl", safe(&mark.id));
+                files.push(Named { name, bytes: stl::write(&threemf::bodies(built)) });
+            }
+        }
+    }
+    Ok(files)
+}
+
+/// A mark's id as a piece of a file name.
+fn safe(id: &str) -> String {
+    id.chars().map(|c| if c.is_ascii_alphanumeric() || c == '-' { c } else { '_' }).collect()
+}

@@ -1,0 +1,78 @@
+//! The findings as a page to read and print, complete in one file.
+
+use crate::files::Findings;
+use inspection::Finding;
+use std::fmt::Write;
+use trade::limits::{Side, State};
+
+const STYLE: &str = "body{font:15px/1.45 B612,Verdana,sans-serif;color:#22302d;background:#fbf8ef;margin:2.5em auto;max-width:64em;padding:0 1em}\
+h1{font-size:1.5em;margin-bottom:.2em}h2{margin:1.8em 0 .4em;font-size:1.1em}table{border-collapse:collapse;width:100%}\
+td,th{text-align:left;padding:.35em .8em .35em 0;border-bottom:1px solid #d9d2bd;vertical-align:top}\
+td.n{text-align:right;font-variant-numeric:tabular-nums;white-space:nowrap}.fails{color:#a3221c;font-weight:bold}.close{color:#8a5a00;font-weight:bold}\
+.unchecked{font-style:italic}p.small{color:#5d665f;font-size:.85em}";
+
+/// The page. `made` is printed as the day it was made.
+#[must_use]
+pub fn page(findings: &Findings<'_>, made: &str) -> String {
+    let mut out = String::new();
+    let job = text(findings.job);
+    // writing to a string does not fail
+    let _ = write!(
+        out,
+        "<!doctype html><html lang=en><meta charset=utf-8><title>{job}: findings</title><style>{STYLE}</style>\
+         <h1>{job}</h1><p>Measured on the finished solid, {made}. Limits: {}. Read from {:.0} mm. Part file {}.</p>",
+        text(findings.limits),
+        findings.reading_distance,
+        text(&findings.part.file),
+    );
+    for mark in &findings.marks {
+        let says = text(&mark.text.replace('\n', " / "));
+        let _ = write!(out, "<h2>{says} <small>({})</small></h2>", text(mark.mark));
+        if !mark.on {
+            out.push_str("<p>Switched off: neither built nor checked.</p>");
+            continue;
+        }
+        out.push_str("<table><tr><th>Check<th>Measured<th>Limit<th>Stands<th>Finding");
+        for finding in mark.findings {
+            row(&mut out, finding);
+        }
+        out.push_str("</table>");
+    }
+    out.push_str("<p class=small>States: holds, close (holds by less than its margin), fails, unchecked (could not be measured; the sentence says why). Sources of the limits stand in findings.json.</p>");
+    out
+}
+
+fn row(out: &mut String, finding: &Finding) {
+    let figure = finding.measured.map_or("–".into(), |m| format!("{m:.3} {}", finding.unit));
+    let limit = finding.limit.as_ref().map_or("–".into(), |l| {
+        let side = if l.side == Side::AtLeast { "≥" } else { "≤" };
+        format!("{side} {} {}", l.value, finding.unit)
+    });
+    let state = state_word(finding.state);
+    let _ = write!(
+        out,
+        "<tr><td>{}<td class=n>{}<td class=n>{}<td class={state}>{state}<td>{}",
+        check_name(finding),
+        text(&figure),
+        text(&limit),
+        text(&finding.sentence)
+    );
+}
+
+fn check_name(finding: &Finding) -> String {
+    serde_json::to_value(finding.check).ok().and_then(|v| v.as_str().map(|s| s.replace('_', " "))).unwrap_or_default()
+}
+
+fn state_word(state: State) -> &'static str {
+    match state {
+        State::Holds => "holds",
+        State::Close => "close",
+        State::Fails => "fails",
+        State::Unchecked => "unchecked",
+    }
+}
+
+/// `raw` as it may stand in HTML.
+fn text(raw: &str) -> String {
+    raw.replace('&', "&amp;").replace('<', "&lt;").replace('>', "&gt;").replace('"', "&quot;")
+}

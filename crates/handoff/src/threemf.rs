@@ -1,0 +1,117 @@
+//! 3MF: the marked solid as one object in millimetres, its marks as named colours; lettering bodies
+//! as named objects.
+
+use crate::files::HandoffError;
+use relief::{MarkedSolid, Tag, marked::BuiltMark};
+use solid::Mesh;
+use std::io::Cursor;
+use threemf2::{
+    model::{
+        OptionalResourceId, OptionalResourceIndex,
+        builder::{ModelBuilder, ObjectType, Unit},
+    },
+    package::ThreemfPackageBuilder,
+};
+
+/// The part's colour, then the marks' in turn: apart for the colour-blind too (after Okabe and Ito
+/// 2008).
+const PART_COLOUR: &str = "#C9CFCB";
+const COLOURS: [&str; 6] = ["#B3261E", "#0072B2", "#E69F00", "#009E73", "#CC79A7", "#56B4E9"];
+
+fn wrong(e: impl std::fmt::Debug) -> HandoffError {
+    HandoffError::Write(format!("{e:?}"))
+}
+
+fn builder(title: &str) -> ModelBuilder {
+    let mut builder = ModelBuilder::new(Unit::Millimeter, true);
+    builder.add_metadata("Title", Some(title)).add_metadata("Application", Some("Tin Badge"));
+    builder
+}
+
+fn package(builder: ModelBuilder) -> Result<Vec<u8>, HandoffError> {
+    let mut package = ThreemfPackageBuilder::new();
+    package.set_root_model(builder.build().map_err(wrong)?);
+    let mut out = Cursor::new(Vec::new());
+    package.build().map_err(wrong)?.write(&mut out).map_err(wrong)?;
+    Ok(out.into_inner())
+}
+
+/// The marked solid. `names` are the marks' names by their place in the job.
+///
+/// # Errors
+/// The library refused to write; its words are passed on.
+pub fn marked(title: &str, solid: &MarkedSolid, names: &[String]) -> Result<Vec<u8>, HandoffError> {
+    let mut builder = builder(title);
+    let colours = builder.add_base_materials(|bases| {
+        bases.add_base("part", PART_COLOUR);
+        for (at, name) in names.iter().enumerate() {
+            bases.add_base(name, COLOURS[at % COLOURS.len()]);
+        }
+    });
+    let object = builder
+        .add_mesh_object(|object| {
+            object.name(title).object_type(ObjectType::Model).pid(colours).pindex(0);
+            for v in &solid.mesh.vertices {
+                object.add_vertex(&v.to_array());
+            }
+            for (t, tag) in solid.mesh.triangles.iter().zip(&solid.tags) {
+                let corners = t.map(|v| v as usize);
+                match tag {
+                    Tag::Relief { mark, .. } => {
+                        let index = OptionalResourceIndex::new(mark + 1);
+                        object.add_triangle_with_properties(&corners, index, OptionalResourceIndex::none(), OptionalResourceIndex::none(), OptionalResourceId::new(colours));
+                    }
+                    Tag::Part { .. } | Tag::Cut => {
+                        object.add_triangle(&corners);
+                    }
+                }
+            }
+            Ok(())
+        })
+        .map_err(wrong)?;
+    builder.add_build(None).map_err(wrong)?;
+    builder.add_build_item(object).map_err(wrong)?;
+    package(builder)
+}
+
+/// The lettering bodies of all marks, one object a mark, as they are joined to or cut from the part.
+///
+/// # Errors
+/// The library refused to write; its words are passed on.
+pub fn lettering(title: &str, marks: &[(String, &BuiltMark)]) -> Result<Vec<u8>, HandoffError> {
+    let mut builder = builder(title);
+    let mut objects = Vec::new();
+    for (name, built) in marks {
+        let mesh = bodies(built);
+        let object = builder
+            .add_mesh_object(|object| {
+                object.name(name).object_type(ObjectType::Model);
+                for v in &mesh.vertices {
+                    object.add_vertex(&v.to_array());
+                }
+                for t in &mesh.triangles {
+                    object.add_triangle(&t.map(|v| v as usize));
+                }
+                Ok(())
+            })
+            .map_err(wrong)?;
+        objects.push(object);
+    }
+    builder.add_build(None).map_err(wrong)?;
+    for object in objects {
+        builder.add_build_item(object).map_err(wrong)?;
+    }
+    package(builder)
+}
+
+/// All bodies of a mark in one mesh.
+#[must_use]
+pub fn bodies(built: &BuiltMark) -> Mesh {
+    let mut mesh = Mesh::default();
+    for body in &built.bodies {
+        let first = mesh.vertices.len() as u32;
+        mesh.vertices.extend(&body.mesh.vertices);
+        mesh.triangles.extend(body.mesh.triangles.iter().map(|t| t.map(|v| v + first)));
+    }
+    mesh
+}

@@ -1,0 +1,45 @@
+//! Is the relief equally deep everywhere? Distance of the land or floor from the seat's surface as
+//! it was before the mark, along its normal; figure: (greatest − least) / nominal.
+
+use super::Check;
+use crate::{finding::{Finding, Witness}, measure::Site};
+use trade::limits::{State, Subject};
+
+/// Facets of the land stay within 0.0008 mm of the true offset surface.
+const ERROR_MM: f64 = 0.0008;
+
+pub fn check(site: &Site<'_>) -> Finding {
+    let nominal = site.built.mark.relief.height;
+    let limit = site.scene.sheet.limit(Subject::EvenDepth);
+    let error = ERROR_MM / nominal * 100.0;
+    let percent = |mm: f64| mm / nominal * 100.0;
+    let measured = site.each(|c| {
+        c.heights.map(|h| {
+            let spread = percent(h.greatest.0 - h.least.0);
+            // a relief that is evenly wrong is wrong too
+            let off = percent((h.mean - nominal).abs());
+            let farther = if nominal - h.least.0 > h.greatest.0 - nominal { h.least.1 } else { h.greatest.1 };
+            (spread.max(off), Some(Witness::Point { at: farther }))
+        })
+    });
+    let heights: Vec<_> = site.characters.iter().filter_map(|c| c.heights).collect();
+    let mut finding = Finding::judged(site.id(), Check::EvenDepth, "%", limit, error, measured);
+    if heights.is_empty() {
+        return Finding::unchecked(site.id(), Check::EvenDepth, "The finished solid has no land or floor of this mark to measure.");
+    }
+    let least = heights.iter().map(|h| h.least.0).fold(f64::MAX, f64::min);
+    let greatest = heights.iter().map(|h| h.greatest.0).fold(0.0, f64::max);
+    let mean = heights.iter().map(|h| h.mean).sum::<f64>() / heights.len() as f64;
+    let spread = percent(greatest - least);
+    // letters may each be even and differ from one another
+    if finding.measured.is_none_or(|m| m < spread) {
+        finding.measured = Some(spread);
+        finding.state = finding.state.max(limit.judge(spread, error));
+    }
+    let word = if site.is_sunken() { "deep" } else { "high" };
+    let sentence = match finding.state {
+        State::Fails => format!("The lettering is between {least:.3} and {greatest:.3} mm {word} where {nominal:.3} was set (mean {mean:.3})."),
+        _ => format!("The lettering is {mean:.3} mm {word} on the mean, between {least:.3} and {greatest:.3}."),
+    };
+    finding.says(sentence)
+}

@@ -1,0 +1,72 @@
+//! The checks, one file each, one signature: a measured mark in, a finding out.
+
+mod cap_height;
+mod complete;
+mod counter;
+mod draft;
+mod even_depth;
+mod gap;
+mod look_alikes;
+mod parting;
+mod stroke;
+mod stroke_to_height;
+mod trapped;
+mod wall;
+
+use crate::{finding::Finding, measure::Site};
+use serde::Serialize;
+use trade::limits::State;
+
+/// In the order of the sheet's columns.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize)]
+#[serde(rename_all = "snake_case")]
+pub enum Check {
+    Draft,
+    Trapped,
+    EvenDepth,
+    CapHeight,
+    Stroke,
+    Counter,
+    Gap,
+    StrokeToHeight,
+    Parting,
+    Complete,
+    Wall,
+    LookAlikes,
+}
+
+type Method = fn(&Site<'_>) -> Finding;
+
+const CHECKS: [(Check, Method); 12] = [
+    (Check::Draft, draft::check),
+    (Check::Trapped, trapped::check),
+    (Check::EvenDepth, even_depth::check),
+    (Check::CapHeight, cap_height::check),
+    (Check::Stroke, stroke::check),
+    (Check::Counter, counter::check),
+    (Check::Gap, gap::check),
+    (Check::StrokeToHeight, stroke_to_height::check),
+    (Check::Parting, parting::check),
+    (Check::Complete, complete::check),
+    (Check::Wall, wall::check),
+    (Check::LookAlikes, look_alikes::check),
+];
+
+/// All findings on one mark, in the order of [`Check`].
+#[must_use]
+pub fn inspect(site: &Site<'_>) -> Vec<Finding> {
+    CHECKS.iter().map(|(_, check)| check(site)).collect()
+}
+
+/// Findings on a mark that could not be built: completeness fails with the reason, everything else
+/// is unchecked.
+#[must_use]
+pub fn not_built(mark: &str, why: &str) -> Vec<Finding> {
+    CHECKS
+        .iter()
+        .map(|&(check, _)| match check {
+            Check::Complete => Finding::plain(mark, check, State::Fails, format!("The mark could not be built: {why}.")),
+            _ => Finding::unchecked(mark, check, "The mark could not be built, so there is nothing to measure."),
+        })
+        .collect()
+}

@@ -1,0 +1,83 @@
+//! Is the mark clear of the parting line? Least distance, straight through space, from each
+//! character's whole footprint to the line; a line through the footprint fails whatever the
+//! distance.
+
+use super::Check;
+use crate::{
+    clearance::{self, Segment},
+    finding::{Finding, Witness},
+    measure::{CharacterSite, Site},
+};
+use glam::DVec2;
+use lettering::region::contains;
+use trade::limits::{State, Subject};
+
+/// Footprint and line both lie on facets; along the surface that changes nothing to the second
+/// order.
+const ERROR_MM: f64 = 0.002;
+/// The line counts as being on the seat when it is no farther off it, mm.
+const ON_SEAT: f64 = 0.05;
+
+pub fn check(site: &Site<'_>) -> Finding {
+    let limit = site.scene.sheet.limit(Subject::Parting);
+    let line = site.scene.parting;
+    if line.is_empty() {
+        return Finding::unchecked(site.id(), Check::Parting, "No parting line is set. Draw it at the part.");
+    }
+    let measured = site.each(|c| {
+        if let Some(witness) = crossing(site, c) {
+            return Some((0.0, Some(witness)));
+        }
+        clearance::least(&c.root, line).map(|(d, from, to)| (d, Some(Witness::Pair { from, to })))
+    });
+    let mut finding = Finding::judged(site.id(), Check::Parting, "mm", limit, ERROR_MM, measured);
+    let Some(least) = finding.measured else {
+        return Finding::unchecked(site.id(), Check::Parting, "The mark has no footprint on the finished solid.");
+    };
+    let crossed: Vec<String> = finding.letters.iter().filter(|l| l.measured == Some(0.0)).map(|l| l.text.clone()).collect();
+    let sentence = if crossed.is_empty() {
+        format!("The nearest footprint, of “{}”, is {least:.3} mm from the parting line.", finding.worst_letter())
+    } else {
+        finding.state = State::Fails;
+        format!("The parting line runs through “{}”.", crossed.join("”, “"))
+    };
+    finding.says(sentence)
+}
+
+/// A piece of the line that runs through the character's footprint.
+fn crossing(site: &Site<'_>, c: &CharacterSite) -> Option<Witness> {
+    let chart = &site.built.seat.chart;
+    let (mut low, mut high) = (DVec2::INFINITY, DVec2::NEG_INFINITY);
+    for p in c.root_outline.iter().flatten() {
+        (low, high) = (low.min(*p), high.max(*p));
+    }
+    let period = chart.period();
+    let near = (low + high) / 2.0;
+    let strip = |segment: &Segment| {
+        let ends = segment.map(|p| {
+            let (mut at, height) = chart.strip(p);
+            for k in 0..2 {
+                if period[k].is_finite() {
+                    at[k] += ((near[k] - at[k]) / period[k]).round() * period[k];
+                }
+            }
+            (height.abs() < ON_SEAT).then_some(at)
+        });
+        Some([ends[0]?, ends[1]?])
+    };
+    site.scene.parting.iter().find_map(|segment| {
+        let [a, b] = strip(segment)?;
+        if a.max(b).cmplt(low).any() || a.min(b).cmpgt(high).any() {
+            return None;
+        }
+        // an end inside the footprint (not in a counter), or an edge crossed
+        let inside = c.root_outline.iter().filter(|ring| contains(ring, (a + b) / 2.0)).count() % 2 == 1;
+        let crossed = c.root_outline.iter().any(|ring| (0..ring.len()).any(|k| cross(a, b, ring[k], ring[(k + 1) % ring.len()])));
+        (inside || crossed).then_some(Witness::Pair { from: segment[0], to: segment[1] })
+    })
+}
+
+fn cross(a: DVec2, b: DVec2, c: DVec2, d: DVec2) -> bool {
+    let side = |p: DVec2, q: DVec2, r: DVec2| (q - p).perp_dot(r - p);
+    (side(a, b, c) > 0.0) != (side(a, b, d) > 0.0) && (side(c, d, a) > 0.0) != (side(c, d, b) > 0.0)
+}

@@ -1,0 +1,28 @@
+//! Is the thinnest stroke thick enough? The narrowest place of the land or floor that is left after
+//! draft, by the largest disc that fits between its sides.
+
+use super::Check;
+use crate::{finding::{Finding, Witness}, measure::{CharacterSite, Site}, round};
+use trade::limits::Subject;
+
+/// Two outlines flattened to 0.002 mm.
+pub const ERROR_MM: f64 = 0.004;
+
+/// The narrowest stroke of one character, mm, with its two sides in space.
+pub fn narrowest(site: &Site<'_>, c: &CharacterSite) -> Option<(f64, Witness)> {
+    let disc = round::narrowest(&c.land_outline)?;
+    let [from, to] = disc.touches.map(|p| site.on_land(p));
+    Some((disc.diameter, Witness::Pair { from, to }))
+}
+
+pub fn check(site: &Site<'_>) -> Finding {
+    let limit = site.scene.sheet.limit(Subject::Stroke);
+    let measured = site.each(|c| narrowest(site, c).map(|(d, w)| (d, Some(w))));
+    let finding = Finding::judged(site.id(), Check::Stroke, "mm", limit, ERROR_MM, measured);
+    let Some(least) = finding.measured else {
+        return Finding::unchecked(site.id(), Check::Stroke, "No stroke is left on the finished solid to measure.");
+    };
+    let level = if site.is_sunken() { "floor" } else { "land" };
+    let sentence = format!("The thinnest stroke is {least:.3} mm wide on the {level}, at “{}”.", finding.worst_letter());
+    finding.says(sentence)
+}

@@ -1,0 +1,103 @@
+//! What the mark does to the wall. Sunken: what is left under the floor, and whether it breaks
+//! through. Raised: how much thicker the wall becomes. Measured by rays straight inward.
+
+use super::Check;
+use crate::{finding::{Finding, Witness}, measure::{CharacterSite, Site}};
+use relief::Tag;
+use trade::limits::{State, Subject};
+
+/// Rays start this far inside, mm.
+const INSIDE: f64 = 1e-4;
+/// Rays a letter; its facets are taken at even steps.
+const RAYS: usize = 48;
+/// Facets of a round seat and of the skin behind it may each lie off by this, mm.
+const ERROR_MM: f64 = 0.01;
+
+pub fn check(site: &Site<'_>) -> Finding {
+    if let Some(finding) = broken_through(site) {
+        return finding;
+    }
+    let sheet = site.scene.sheet;
+    let (limit, least) = if site.is_sunken() {
+        (sheet.limit(Subject::WallLeft), Some(sheet.limit(Subject::WallLeast)))
+    } else {
+        (sheet.limit(Subject::WallAdded), None)
+    };
+    let measured = site.each(|c| thinnest(site, c));
+    let walls: Vec<f64> = measured.iter().filter_map(|(_, _, m)| m.as_ref().map(|m| m.wall)).collect();
+    let thinnest = walls.into_iter().fold(f64::INFINITY, f64::min);
+    let measured = measured.into_iter().map(|(k, text, m)| (k, text, m.map(|m| (m.percent, Some(m.witness))))).collect();
+    let mut finding = Finding::judged(site.id(), Check::Wall, "%", limit, 100.0 * ERROR_MM / thinnest.max(0.1), measured);
+    let Some(percent) = finding.measured else {
+        return Finding::unchecked(site.id(), Check::Wall, "No ray inward from the mark met the part's other side.");
+    };
+    let sentence = match least {
+        Some(least) => {
+            finding.state = finding.state.max(least.judge(thinnest, ERROR_MM));
+            format!("Under the floor {thinnest:.2} mm of wall are left, {percent:.0} % of what was there; at least {:.0} % and {:.1} mm are asked for.", limit.value, least.value)
+        }
+        None => format!("The lettering makes a wall of {thinnest:.2} mm thicker by {percent:.0} %."),
+    };
+    finding.says(sentence)
+}
+
+struct Wall {
+    /// Left (sunken) or before the mark (raised), mm.
+    wall: f64,
+    /// Left or added, percent of the wall before.
+    percent: f64,
+    witness: Witness,
+}
+
+fn thinnest(site: &Site<'_>, c: &CharacterSite) -> Option<Wall> {
+    let mesh = site.scene.mesh();
+    let surface = &site.built.seat.surface;
+    let step = c.land.len().div_ceil(RAYS).max(1);
+    c.land
+        .iter()
+        .step_by(step)
+        .filter_map(|&t| {
+            let from = mesh.centroid(t as usize);
+            let inward = -surface.normal(from)?;
+            let height = surface.height(from)?;
+            let (distance, to) = site.scene.next_skin(from + inward * INSIDE, inward, INSIDE)?;
+            let left = distance + INSIDE;
+            let witness = Witness::Pair { from, to };
+            Some(if site.is_sunken() {
+                Wall { wall: left, percent: 100.0 * left / (left - height), witness }
+            } else {
+                Wall { wall: left - height, percent: 100.0 * height / (left - height).max(1e-6), witness }
+            })
+        })
+        .min_by(|a, b| a.wall.total_cmp(&b.wall))
+}
+
+/// A character whose facets border on skin that looks the other way has gone right through.
+fn broken_through(site: &Site<'_>) -> Option<Finding> {
+    let surface = &site.built.seat.surface;
+    let through = |c: &CharacterSite| {
+        c.borders.iter().find_map(|(tag, edge, normal)| {
+            let other = matches!(tag, Tag::Part { face } if *face != site.built.seat.face);
+            let behind = surface.normal(edge[0]).is_some_and(|out| out.dot(*normal) < -0.3);
+            (other && behind).then_some(Witness::Pair { from: edge[0], to: edge[1] })
+        })
+    };
+    // a letter without any floor has been pushed out whole
+    let lost = |c: &CharacterSite| site.is_sunken() && c.land.is_empty() && !c.walls.is_empty();
+    let found: Vec<(&str, Option<Witness>)> = site
+        .characters
+        .iter()
+        .filter_map(|c| through(c).map(|w| (c.text.as_str(), Some(w))).or_else(|| lost(c).then_some((c.text.as_str(), None))))
+        .collect();
+    let letters: Vec<&str> = found.iter().map(|(letter, _)| *letter).collect();
+    (!found.is_empty()).then(|| {
+        let mut finding = Finding::plain(
+            site.id(),
+            Check::Wall,
+            State::Fails,
+            format!("“{}” cuts through the wall. Make it shallower or move it.", letters.join("”, “")),
+        );
+        finding.witnesses = found.iter().filter_map(|(_, w)| w.clone()).collect();
+        finding
+    })
+}

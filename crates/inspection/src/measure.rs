@@ -1,0 +1,246 @@
+//! The marked solid sorted for the checks: which facets are which character's, their outlines in
+//! space and on the strip.
+
+use crate::clearance::Segment;
+use glam::{DVec2, DVec3};
+use lettering::region::signed_area;
+use rayon::prelude::*;
+use relief::{MarkedSolid, Role, Tag, marked::BuiltMark};
+use solid::{Mesh, contour, queries::Queries, topology::neighbours};
+use std::collections::HashMap;
+use trade::{Sense, limits::Sheet};
+
+/// Facets thinner than this say nothing by their normal, mm.
+pub const THINNEST: f64 = 1e-5;
+
+/// What is looked at: a marked solid (whole, or a piece cut out of it) and its surroundings.
+pub struct Scene<'a> {
+    pub solid: &'a MarkedSolid,
+    /// Rays against the solid.
+    near: Queries,
+    /// The block the solid was cut out with, and rays against the whole bare part beyond it.
+    beyond: Option<(&'a Queries, DVec3, DVec3)>,
+    /// Facets of each (mark, character).
+    facets: HashMap<(u32, u32), Vec<u32>>,
+    /// For each (mark, character): what else its facets border on, with a shared edge.
+    borders: HashMap<(u32, u32), Vec<(Tag, Segment, DVec3)>>,
+    /// Unit vector along which the first half leaves the part.
+    pub pull: Option<DVec3>,
+    pub parting: &'a [Segment],
+    pub sheet: &'a Sheet,
+    pub reading_distance: f64,
+}
+
+impl<'a> Scene<'a> {
+    #[must_use]
+    pub fn new(
+        solid: &'a MarkedSolid,
+        beyond: Option<(&'a Queries, DVec3, DVec3)>,
+        pull: Option<DVec3>,
+        parting: &'a [Segment],
+        sheet: &'a Sheet,
+        reading_distance: f64,
+    ) -> Self {
+        let mut facets: HashMap<(u32, u32), Vec<u32>> = HashMap::new();
+        for (t, tag) in solid.tags.iter().enumerate() {
+            if let Tag::Relief { mark, character, .. } = tag {
+                facets.entry((*mark, *character)).or_default().push(t as u32);
+            }
+        }
+        let mut borders: HashMap<(u32, u32), Vec<(Tag, Segment, DVec3)>> = HashMap::new();
+        for pair in neighbours(&solid.mesh) {
+            let tags = pair.triangles.map(|t| solid.tags[t as usize]);
+            for (own, other) in [(0, 1), (1, 0)] {
+                let Tag::Relief { mark, character, .. } = tags[own] else { continue };
+                let same = matches!(tags[other], Tag::Relief { mark: m, character: c, .. } if m == mark && c == character);
+                if !same {
+                    let edge = pair.edge.map(|v| solid.mesh.vertices[v as usize]);
+                    let normal = solid.mesh.normal(pair.triangles[other] as usize);
+                    borders.entry((mark, character)).or_default().push((tags[other], edge, normal));
+                }
+            }
+        }
+        let near = Queries::new(solid.mesh.clone());
+        Self { solid, near, beyond, facets, borders, pull, parting, sheet, reading_distance }
+    }
+
+    #[must_use]
+    pub fn mesh(&self) -> &Mesh {
+        &self.solid.mesh
+    }
+
+    /// How far along the unit `direction` the next skin lies, more than `near` mm away.
+    #[must_use]
+    pub fn next_skin(&self, from: DVec3, direction: DVec3, near: f64) -> Option<(f64, DVec3)> {
+        let own = self.near.first_hit(from, direction, near, f64::MAX, |t| self.solid.tags[t as usize] != Tag::Cut);
+        let far = self.beyond.and_then(|(part, low, high)| {
+            // the part itself counts only outside the block: inside it the piece tells
+            let leaves = exit(from, direction, low, high);
+            part.first_hit(from, direction, near.max(leaves), f64::MAX, |_| true)
+        });
+        [own, far].into_iter().flatten().min_by(|a, b| a.distance.total_cmp(&b.distance)).map(|h| (h.distance, h.point))
+    }
+}
+
+/// How far from `from` (inside the box) the ray leaves the box.
+fn exit(from: DVec3, direction: DVec3, low: DVec3, high: DVec3) -> f64 {
+    (0..3)
+        .filter(|&k| direction[k].abs() > 1e-12)
+        .map(|k| (if direction[k] > 0.0 { high[k] } else { low[k] } - from[k]) / direction[k])
+        .fold(f64::MAX, f64::min)
+        .max(0.0)
+}
+
+/// One mark in its scene, measured.
+pub struct Site<'a> {
+    pub scene: &'a Scene<'a>,
+    pub built: &'a BuiltMark,
+    pub characters: Vec<CharacterSite>,
+    /// The pull of the half in whose steel the mark stands.
+    pub pull: Option<DVec3>,
+}
+
+pub struct CharacterSite {
+    pub character: u32,
+    pub text: String,
+    /// Land or floor facets, and walls.
+    pub land: Vec<u32>,
+    pub walls: Vec<u32>,
+    /// Facets of the far side that should not be seen at all.
+    pub skirt: Vec<u32>,
+    /// Outline of the land or floor on the strip, material to the left.
+    pub land_outline: Vec<Vec<DVec2>>,
+    /// Outline of the whole footprint (root or rim) on the strip, and in space.
+    pub root_outline: Vec<Vec<DVec2>>,
+    pub root: Vec<Segment>,
+    /// Greatest and least distance of the land from the seat, mm, and its area-weighted mean.
+    pub heights: Option<Heights>,
+    pub borders: Vec<(Tag, Segment, DVec3)>,
+}
+
+#[derive(Clone, Copy, Debug)]
+pub struct Heights {
+    pub least: (f64, DVec3),
+    pub mean: f64,
+    pub greatest: (f64, DVec3),
+}
+
+impl CharacterSite {
+    /// Separate pieces and counters of an outline.
+    #[must_use]
+    pub fn count(outline: &[Vec<DVec2>]) -> (usize, usize) {
+        let islands = outline.iter().filter(|c| signed_area(c) > 0.0).count();
+        (islands, outline.len() - islands)
+    }
+}
+
+impl<'a> Site<'a> {
+    /// `mark` is the mark's place in the job, as in the solid's tags.
+    #[must_use]
+    pub fn new(scene: &'a Scene<'a>, mark: u32, built: &'a BuiltMark) -> Self {
+        let out = built.seat.chart.normal(built.placed.middle);
+        let pull = scene.pull.map(|p| if p.dot(out) < 0.0 { -p } else { p });
+        let characters = (0..built.placed.characters.len() as u32)
+            .into_par_iter()
+            .map(|c| character(scene, mark, c, built))
+            .collect();
+        Self { scene, built, characters, pull }
+    }
+
+    #[must_use]
+    pub fn id(&self) -> &str {
+        &self.built.mark.id
+    }
+
+    #[must_use]
+    pub fn is_sunken(&self) -> bool {
+        self.built.mark.relief.sense == Sense::Sunken
+    }
+
+    /// A place of the strip on the land or floor.
+    #[must_use]
+    pub fn on_land(&self, at: DVec2) -> DVec3 {
+        let h = self.built.mark.relief.height;
+        self.built.seat.chart.point(at, if self.is_sunken() { -h } else { h })
+    }
+
+    /// A place of the strip on the seat.
+    #[must_use]
+    pub fn on_seat(&self, at: DVec2) -> DVec3 {
+        self.built.seat.chart.point(at, 0.0)
+    }
+
+    /// One figure a letter, computed side by side.
+    pub fn each<T: Send>(&self, figure: impl Fn(&CharacterSite) -> T + Sync) -> Vec<(u32, String, T)> {
+        self.characters.par_iter().map(|c| (c.character, c.text.clone(), figure(c))).collect()
+    }
+}
+
+fn character(scene: &Scene<'_>, mark: u32, character: u32, built: &BuiltMark) -> CharacterSite {
+    let mesh = scene.mesh();
+    let mut site = CharacterSite {
+        character,
+        text: built.placed.characters[character as usize].text.clone(),
+        land: Vec::new(),
+        walls: Vec::new(),
+        skirt: Vec::new(),
+        land_outline: Vec::new(),
+        root_outline: Vec::new(),
+        root: Vec::new(),
+        heights: None,
+        borders: scene.borders.get(&(mark, character)).cloned().unwrap_or_default(),
+    };
+    let Some(facets) = scene.facets.get(&(mark, character)) else { return site };
+    for &t in facets {
+        match scene.solid.tags[t as usize] {
+            Tag::Relief { role: Role::Land | Role::Floor, .. } => site.land.push(t),
+            Tag::Relief { role: Role::Wall, .. } => site.walls.push(t),
+            _ => site.skirt.push(t),
+        }
+    }
+    let chart = &built.seat.chart;
+    let period = chart.period();
+    let near = built.placed.middle;
+    let strip = |v: u32| {
+        let (mut at, _) = chart.strip(mesh.vertices[v as usize]);
+        for k in 0..2 {
+            if period[k].is_finite() {
+                at[k] += ((near[k] - at[k]) / period[k]).round() * period[k];
+            }
+        }
+        at
+    };
+    let flat = |rings: &[Vec<u32>]| -> Vec<Vec<DVec2>> { rings.iter().map(|r| r.iter().map(|&v| strip(v)).collect()).collect() };
+    site.land_outline = flat(&contour::loops(mesh, site.land.iter().copied()));
+    let root = contour::loops(mesh, facets.iter().copied());
+    site.root_outline = flat(&root);
+    site.root = root
+        .iter()
+        .flat_map(|r| (0..r.len()).map(|k| [r[k], r[(k + 1) % r.len()]].map(|v| mesh.vertices[v as usize])))
+        .collect();
+    site.heights = heights(mesh, &site.land, built);
+    site
+}
+
+fn heights(mesh: &Mesh, land: &[u32], built: &BuiltMark) -> Option<Heights> {
+    let mut found: Option<Heights> = None;
+    let (mut sum, mut area) = (0.0, 0.0);
+    for &t in land {
+        let [a, b, c] = mesh.corners(t as usize);
+        let own = mesh.area(t as usize);
+        // corners, middles of edges, middle of the facet
+        for p in [a, b, c, (a + b) / 2.0, (b + c) / 2.0, (c + a) / 2.0, (a + b + c) / 3.0] {
+            let h = built.seat.surface.height(p)?.abs();
+            let so_far = found.get_or_insert(Heights { least: (h, p), mean: 0.0, greatest: (h, p) });
+            if h < so_far.least.0 {
+                so_far.least = (h, p);
+            }
+            if h > so_far.greatest.0 {
+                so_far.greatest = (h, p);
+            }
+        }
+        sum += own * built.seat.surface.height((a + b + c) / 3.0)?.abs();
+        area += own;
+    }
+    found.map(|f| Heights { mean: sum / f64::max(area, f64::MIN_POSITIVE), ..f })
+}

@@ -1,0 +1,261 @@
+//! The bench: a part with everything about it that a change of a mark leaves alone.
+
+use crate::{
+    blocks::{Block, arrange},
+    outcome::{Group, MarkOutcome, Outcome, Scope},
+};
+use glam::DVec3;
+use inspection::{Finding, Scene, Site, clearance::Segment, inspect, not_built};
+use relief::{
+    ReliefError, Seat,
+    marked::{BuiltMark, Stock},
+};
+use solid::{Part, cut, queries::Queries, silhouette};
+use std::{
+    collections::HashMap,
+    hash::Hash,
+    sync::{Arc, Mutex, MutexGuard, OnceLock, PoisonError},
+};
+use trade::{Job, Mark, Parting, Tool, limits};
+
+/// Entries kept of each kind; beyond that the oldest go. A job has a few marks and a person tries a
+/// few settings of each.
+const KEPT: usize = 64;
+
+pub struct Bench {
+    part: Arc<Part>,
+    queries: OnceLock<Arc<Queries>>,
+    stock: OnceLock<Result<Arc<Stock>, String>>,
+    kept: Mutex<Kept>,
+}
+
+#[derive(Default)]
+struct Kept {
+    seats: Recent<String, Result<Arc<Seat>, String>>,
+    marks: Recent<String, Result<Arc<BuiltMark>, String>>,
+    pieces: Recent<String, (Block, Arc<Stock>)>,
+    groups: Recent<String, Result<Arc<Group>, String>>,
+    parting: Recent<String, Arc<Vec<Segment>>>,
+}
+
+/// The newest entries by key.
+struct Recent<K, V> {
+    entries: HashMap<K, (u64, V)>,
+    clock: u64,
+}
+
+impl<K, V> Default for Recent<K, V> {
+    fn default() -> Self {
+        Self { entries: HashMap::new(), clock: 0 }
+    }
+}
+
+impl<K: Eq + Hash + Clone, V: Clone> Recent<K, V> {
+    fn get(&mut self, key: &K) -> Option<V> {
+        self.clock += 1;
+        let clock = self.clock;
+        self.entries.get_mut(key).map(|entry| {
+            entry.0 = clock;
+            entry.1.clone()
+        })
+    }
+
+    fn put(&mut self, key: K, value: V) {
+        self.clock += 1;
+        self.entries.insert(key, (self.clock, value));
+        if self.entries.len() > KEPT
+            && let Some(oldest) = self.entries.iter().min_by_key(|(_, (at, _))| *at).map(|(k, _)| k.clone())
+        {
+            self.entries.remove(&oldest);
+        }
+    }
+}
+
+/// Settings as a key: their JSON, which holds every digit.
+fn key<T: serde::Serialize>(value: &T) -> String {
+    serde_json::to_string(value).expect("settings have string keys and finite numbers only")
+}
+
+impl Bench {
+    #[must_use]
+    pub fn new(part: Part) -> Self {
+        Self { part: Arc::new(part), queries: OnceLock::new(), stock: OnceLock::new(), kept: Mutex::default() }
+    }
+
+    #[must_use]
+    pub fn part(&self) -> &Arc<Part> {
+        &self.part
+    }
+
+    fn kept(&self) -> MutexGuard<'_, Kept> {
+        // entries are whole or absent, so what a panicking thread left is fit to use
+        self.kept.lock().unwrap_or_else(PoisonError::into_inner)
+    }
+
+    fn queries(&self) -> &Arc<Queries> {
+        self.queries.get_or_init(|| Arc::new(Queries::new(self.part.mesh.clone())))
+    }
+
+    fn stock(&self) -> Result<Arc<Stock>, String> {
+        self.stock
+            .get_or_init(|| match self.part.soundness.complaint() {
+                Some(complaint) => Err(complaint.trim_end_matches('.').to_owned()),
+                None => Stock::of(&self.part).map(Arc::new).map_err(|e| e.to_string()),
+            })
+            .clone()
+    }
+
+    /// The seat on a face under a pull.
+    ///
+    /// # Errors
+    /// See [`Seat::on`].
+    pub fn seat(&self, face: u32, pull: Option<DVec3>) -> Result<Arc<Seat>, String> {
+        let key = key(&(face, pull));
+        if let Some(seat) = self.kept().seats.get(&key) {
+            return seat;
+        }
+        let seat = Seat::on(&self.part, face, pull).map(Arc::new).map_err(|e| e.to_string());
+        self.kept().seats.put(key, seat.clone());
+        seat
+    }
+
+    /// The parting line of `tool` on the bare part, as segments.
+    #[must_use]
+    pub fn parting(&self, tool: &Tool) -> Arc<Vec<Segment>> {
+        let Some(pull) = unit_pull(tool) else { return Arc::default() };
+        let key = key(tool);
+        if let Some(line) = self.kept().parting.get(&key) {
+            return line;
+        }
+        let line: Vec<Segment> = tool
+            .parting
+            .iter()
+            .flat_map(|p| match p {
+                Parting::Plane { height } => cut::section(&self.part.mesh, pull, *height),
+                Parting::Silhouette => silhouette::silhouette(&self.part, pull),
+            })
+            .collect();
+        let line = Arc::new(line);
+        self.kept().parting.put(key, line.clone());
+        line
+    }
+
+    fn built(&self, mark: &Mark, pull: Option<DVec3>) -> Result<Arc<BuiltMark>, String> {
+        let key = key(&(mark, pull));
+        if let Some(built) = self.kept().marks.get(&key) {
+            return built;
+        }
+        let built = self
+            .seat(mark.seat.face, pull)
+            .and_then(|seat| BuiltMark::new(mark, seat, pull).map(Arc::new).map_err(|e: ReliefError| e.to_string()));
+        self.kept().marks.put(key, built.clone());
+        built
+    }
+
+    /// Everything that is on, built and inspected. Marks that can't be built say why; the others
+    /// are not held up by them.
+    #[must_use]
+    pub fn outcome(&self, job: &Job, scope: Scope) -> Outcome {
+        let pull = unit_pull(&job.tool);
+        let stock = self.stock();
+        let mut marks: Vec<MarkOutcome> = job
+            .marks
+            .iter()
+            .map(|mark| {
+                let built = if mark.on { stock.clone().and_then(|_| self.built(mark, pull)).map(Some) } else { Ok(None) };
+                let (built, problem) = match built {
+                    Ok(built) => (built, None),
+                    Err(problem) => (None, Some(problem)),
+                };
+                let findings = problem.as_ref().map(|p| not_built(&mark.id, p)).unwrap_or_default();
+                MarkOutcome { id: mark.id.clone(), on: mark.on, built, problem, findings }
+            })
+            .collect();
+        let Ok(stock) = stock else { return Outcome { marks, groups: Vec::new() } };
+        let present: Vec<(u32, Arc<BuiltMark>)> =
+            marks.iter().enumerate().filter_map(|(at, m)| Some((at as u32, m.built.clone()?))).collect();
+        let arranged: Vec<(Option<Block>, Vec<usize>)> = match scope {
+            Scope::NearMarks => {
+                let boxes: Vec<Block> = present.iter().map(|(_, b)| Block::around(b.bounds())).collect();
+                let blocks: Vec<Block> = self.kept().pieces.entries.values().map(|(_, (block, _))| *block).collect();
+                arrange(&boxes, &blocks).into_iter().map(|(block, members)| (Some(block), members)).collect()
+            }
+            Scope::Whole if present.is_empty() => Vec::new(),
+            Scope::Whole => vec![(None, (0..present.len()).collect())],
+        };
+        let mut groups = Vec::new();
+        for (block, members) in arranged {
+            let members: Vec<(u32, Arc<BuiltMark>)> = members.into_iter().map(|m| present[m].clone()).collect();
+            match self.group(job, &stock, block, &members) {
+                Ok(group) => {
+                    for (&at, findings) in group.marks.iter().zip(&group.findings) {
+                        marks[at as usize].findings.clone_from(findings);
+                    }
+                    groups.push(group);
+                }
+                Err(problem) => {
+                    for (at, _) in &members {
+                        let mark = &mut marks[*at as usize];
+                        mark.findings = not_built(&mark.id, &problem);
+                        mark.problem = Some(problem.clone());
+                    }
+                }
+            }
+        }
+        Outcome { marks, groups }
+    }
+
+    fn group(&self, job: &Job, stock: &Stock, block: Option<Block>, members: &[(u32, Arc<BuiltMark>)]) -> Result<Arc<Group>, String> {
+        let settings: Vec<(u32, &Mark)> = members.iter().map(|(at, b)| (*at, &b.mark)).collect();
+        let key = key(&(block.map(|b| (b.low, b.high)), settings, &job.tool, &job.limits, job.reading_distance));
+        if let Some(group) = self.kept().groups.get(&key) {
+            return group;
+        }
+        let marks: Vec<(u32, &BuiltMark)> = members.iter().map(|(at, b)| (*at, &**b)).collect();
+        let solid = match block {
+            Some(block) => self.piece(stock, block).marked(&marks),
+            None => stock.marked(&marks),
+        };
+        let group = solid.map_err(|e| e.to_string()).map(|solid| {
+            let parting = self.parting(&job.tool);
+            let sheet = limits::sheet(&job.limits).expect("a checked job names a shipped sheet");
+            let beyond = block.map(|b| (&**self.queries(), b.low, b.high));
+            let findings: Vec<Vec<Finding>> = {
+                let scene = Scene::new(&solid, beyond, unit_pull(&job.tool), &parting, sheet, job.reading_distance);
+                marks.iter().map(|(at, built)| inspect(&Site::new(&scene, *at, built))).collect()
+            };
+            Arc::new(Group { block, marks: marks.iter().map(|(at, _)| *at).collect(), solid, findings })
+        });
+        self.kept().groups.put(key, group.clone());
+        group
+    }
+
+    fn piece(&self, stock: &Stock, block: Block) -> Arc<Stock> {
+        let key = key(&(block.low, block.high));
+        if let Some((_, piece)) = self.kept().pieces.get(&key) {
+            return piece;
+        }
+        let (piece, _) = stock.split(block.low, block.high);
+        let piece = Arc::new(piece);
+        self.kept().pieces.put(key, (block, piece.clone()));
+        piece
+    }
+
+    /// The part without the blocks that `outcome`'s groups were cut out with: what the view keeps
+    /// while marks change.
+    #[must_use]
+    pub fn rest(&self, outcome: &Outcome) -> Option<relief::MarkedSolid> {
+        let stock = self.stock().ok()?;
+        let mut rest: Option<Stock> = None;
+        for block in outcome.groups.iter().filter_map(|g| g.block) {
+            rest = Some(rest.as_ref().unwrap_or(&stock).split(block.low, block.high).1);
+        }
+        Some(rest.as_ref().unwrap_or(&stock).bare())
+    }
+}
+
+/// The tool's pull as a unit vector.
+#[must_use]
+pub fn unit_pull(tool: &Tool) -> Option<DVec3> {
+    tool.pull.map(DVec3::from).and_then(DVec3::try_normalize)
+}

@@ -1,0 +1,75 @@
+//! What came out: for each mark its findings or why it could not be built, and the marked pieces.
+
+use inspection::{Finding, State};
+use relief::{MarkedSolid, marked::BuiltMark};
+use std::sync::Arc;
+
+use crate::blocks::Block;
+
+/// What the marks are joined to.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Scope {
+    /// Only the pieces of the part near the marks: what an edit needs.
+    NearMarks,
+    /// The whole part: what is handed off.
+    Whole,
+}
+
+/// Marks that lie together, joined to one piece of the part.
+pub struct Group {
+    /// The block that was cut out; `None` for the whole part.
+    pub block: Option<Block>,
+    /// Places of the marks in the job.
+    pub marks: Vec<u32>,
+    pub solid: MarkedSolid,
+    /// Findings of each mark, in the order of `marks`.
+    pub findings: Vec<Vec<Finding>>,
+}
+
+pub struct MarkOutcome {
+    pub id: String,
+    /// Switched off marks are neither built nor checked.
+    pub on: bool,
+    pub built: Option<Arc<BuiltMark>>,
+    /// Why it could not be built.
+    pub problem: Option<String>,
+    pub findings: Vec<Finding>,
+}
+
+impl MarkOutcome {
+    /// The worst state of all findings.
+    #[must_use]
+    pub fn state(&self) -> State {
+        self.findings.iter().map(|f| f.state).max().unwrap_or(State::Holds)
+    }
+
+    /// The finding that matters most: the worst, the first of them.
+    #[must_use]
+    pub fn worst(&self) -> Option<&Finding> {
+        let state = self.state();
+        self.findings.iter().find(|f| f.state == state && state != State::Holds)
+    }
+}
+
+pub struct Outcome {
+    pub marks: Vec<MarkOutcome>,
+    pub groups: Vec<Arc<Group>>,
+}
+
+impl Outcome {
+    /// The worst state of all marks that are on.
+    #[must_use]
+    pub fn state(&self) -> State {
+        self.marks.iter().map(MarkOutcome::state).max().unwrap_or(State::Holds)
+    }
+
+    /// How many findings stand so.
+    #[must_use]
+    pub fn count(&self, state: State) -> usize {
+        self.marks.iter().flat_map(|m| &m.findings).filter(|f| f.state == state).count()
+    }
+
+    pub fn findings(&self) -> impl Iterator<Item = &Finding> {
+        self.marks.iter().flat_map(|m| &m.findings)
+    }
+}
