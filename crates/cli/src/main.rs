@@ -1,4 +1,4 @@
-//! The command line: `run` a job file, write the `demo-data`.
+//! The command line: `run` a job file, `serve` the application, write the `demo-data`.
 
 use clap::{Parser, Subcommand};
 use std::{path::PathBuf, process::ExitCode};
@@ -29,6 +29,20 @@ enum Command {
         #[arg(long)]
         schema: bool,
     },
+    /// Serve the application on this machine.
+    Serve {
+        /// PostgreSQL, as a URL.
+        #[arg(long, env = "TINBADGE_DATABASE")]
+        database: String,
+        /// Port on loopback; 0 takes a free one.
+        #[arg(long, default_value_t = 4173)]
+        port: u16,
+        /// Begin the demo's jobs if there is no job yet.
+        #[arg(long)]
+        demo: bool,
+    },
+    /// Print the description of the server's HTTP interface (OpenAPI) and do nothing else.
+    Describe,
     /// Write the demo's part and job files into a folder.
     DemoData { out: PathBuf },
 }
@@ -44,6 +58,8 @@ fn main() -> ExitCode {
         }
         Command::Run { job: Some(job), part, out: Some(out), .. } => run(&job, part.as_deref(), &out),
         Command::Run { .. } => unreachable!("clap asks for job and out unless --schema is given"),
+        Command::Serve { database, port, demo } => serve(server::Settings { database, port, demo }),
+        Command::Describe => describe(),
         Command::DemoData { out } => demo_data(&out),
     };
     match done {
@@ -93,4 +109,32 @@ fn demo_data(out: &std::path::Path) -> Result<u8, anyhow::Error> {
         println!("wrote {} and {}", part.display(), job.display());
     }
     Ok(0)
+}
+
+fn describe() -> Result<u8, anyhow::Error> {
+    println!("{}", server::description().to_pretty_json()?);
+    Ok(0)
+}
+
+fn serve(settings: server::Settings) -> Result<u8, anyhow::Error> {
+    tracing_subscriber::fmt().with_max_level(tracing::Level::WARN).with_writer(std::io::stderr).init();
+    let ready = |port: u16| println!("Tin Badge is at http://127.0.0.1:{port}");
+    tokio::runtime::Runtime::new()?.block_on(server::serve(settings, ready, stopped()))?;
+    Ok(0)
+}
+
+/// Ctrl-C, or the end asked for by the system.
+async fn stopped() {
+    use tokio::signal::unix::{SignalKind, signal};
+    match signal(SignalKind::terminate()) {
+        Ok(mut terminate) => {
+            tokio::select! {
+                _ = tokio::signal::ctrl_c() => {}
+                _ = terminate.recv() => {}
+            }
+        }
+        Err(_) => {
+            let _ = tokio::signal::ctrl_c().await;
+        }
+    }
 }

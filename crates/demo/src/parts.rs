@@ -27,12 +27,12 @@ pub fn valve_body() -> Mesh {
     let fall = 12.0 * 20.0_f64.to_radians().tan();
     let land = prism(
         &[
-            DVec3::new(37.0, -7.0, 13.2),
-            DVec3::new(49.0, -7.0, 13.2),
-            DVec3::new(49.0, -7.0, 19.5 - fall),
-            DVec3::new(37.0, -7.0, 19.5),
+            DVec3::new(37.0, 7.0, 13.2),
+            DVec3::new(49.0, 7.0, 13.2),
+            DVec3::new(49.0, 7.0, 19.5 - fall),
+            DVec3::new(37.0, 7.0, 19.5),
         ],
-        DVec3::Y * 14.0,
+        DVec3::Y * -14.0,
     );
     let bore = cylinder(DVec3::X * -1.0, DVec3::X * 54.0, BARREL_RADIUS - WALL);
     let cut: Vec<Body> = holes.iter().chain([&bore]).map(solid).collect();

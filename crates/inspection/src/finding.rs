@@ -7,15 +7,28 @@ use trade::limits::{Limit, Side, State};
 
 /// Where a figure was measured, mm in part coordinates.
 #[derive(Clone, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case", tag = "kind")]
 pub enum Witness {
-    Point { at: DVec3 },
-    Pair { from: DVec3, to: DVec3 },
-    Facet { corners: [DVec3; 3] },
+    Point {
+        #[cfg_attr(feature = "openapi", schema(value_type = [f64; 3]))]
+        at: DVec3,
+    },
+    Pair {
+        #[cfg_attr(feature = "openapi", schema(value_type = [f64; 3]))]
+        from: DVec3,
+        #[cfg_attr(feature = "openapi", schema(value_type = [f64; 3]))]
+        to: DVec3,
+    },
+    Facet {
+        #[cfg_attr(feature = "openapi", schema(value_type = [[f64; 3]; 3]))]
+        corners: [DVec3; 3],
+    },
 }
 
 /// One character's share of a finding.
 #[derive(Clone, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub struct Letter {
     /// Its place in the mark.
     pub character: u32,
@@ -27,6 +40,7 @@ pub struct Letter {
 }
 
 #[derive(Clone, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub struct LimitShown {
     pub value: f64,
     pub side: Side,
@@ -41,6 +55,7 @@ impl From<Limit> for LimitShown {
 }
 
 #[derive(Clone, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub struct Finding {
     /// Id of the mark.
     pub mark: String,

@@ -1,0 +1,124 @@
+//! The server: jobs kept in PostgreSQL, the work of the core crates behind an HTTP interface, the
+//! front end's files. It holds nothing that is not in the database but what can be worked out again.
+
+pub mod app;
+pub mod edits;
+pub mod entity;
+pub mod guard;
+pub mod handlers;
+pub mod meshes;
+pub mod migration;
+pub mod picture;
+pub mod problem;
+pub mod store;
+pub mod views;
+
+use app::{App, Shared};
+use axum::{Router, extract::DefaultBodyLimit, middleware};
+use guard::{Names, guard};
+use handlers::{events, facts, handoff, inspect, jobs, marks, pages, part};
+use sea_orm::{ConnectOptions, Database};
+use sea_orm_migration::MigratorTrait;
+use std::{net::Ipv4Addr, sync::Arc};
+use store::Store;
+use tokio::net::TcpListener;
+use tower_http::compression::{
+    CompressionLayer,
+    predicate::{DefaultPredicate, NotForContentType, Predicate},
+};
+use utoipa::openapi::OpenApi;
+use utoipa_axum::{router::OpenApiRouter, routes};
+
+/// What a server needs to know.
+pub struct Settings {
+    /// PostgreSQL, as a URL.
+    pub database: String,
+    /// On loopback; 0 takes a free one.
+    pub port: u16,
+    /// Begin the demo's jobs in an empty database.
+    pub demo: bool,
+}
+
+fn api() -> OpenApiRouter<Shared> {
+    OpenApiRouter::new()
+        .routes(routes!(jobs::list, jobs::begin))
+        .routes(routes!(jobs::one, jobs::remove))
+        .routes(routes!(jobs::change))
+        .routes(routes!(jobs::back))
+        .routes(routes!(jobs::again))
+        .routes(routes!(jobs::picture))
+        .routes(routes!(part::mesh))
+        .routes(routes!(part::parting))
+        .routes(routes!(part::piece))
+        .routes(routes!(marks::seat))
+        .routes(routes!(marks::lay))
+        .routes(routes!(marks::plates))
+        .routes(routes!(inspect::outcome))
+        .routes(routes!(handoff::list, handoff::hand_over))
+        .routes(routes!(handoff::file))
+        .routes(routes!(facts::faces))
+        .routes(routes!(facts::sheets))
+        .routes(routes!(facts::length))
+        .routes(routes!(events::events))
+}
+
+/// The description of the HTTP interface, from which the front end's client is generated.
+#[must_use]
+pub fn description() -> OpenApi {
+    let mut description = api().into_openapi();
+    description.info.title = "Tin Badge".into();
+    description.info.version = env!("CARGO_PKG_VERSION").into();
+    description
+}
+
+fn router(app: Shared, names: Names) -> Router {
+    let (router, _) = api().split_for_parts();
+    let packed = DefaultPredicate::new().and(NotForContentType::const_new("model/3mf")).and(NotForContentType::const_new("application/zip"));
+    router
+        .fallback(pages::page)
+        .layer(DefaultBodyLimit::max(solid::formats::LARGEST_FILE))
+        .layer(CompressionLayer::new().compress_when(packed))
+        .layer(middleware::from_fn_with_state(names, guard))
+        .with_state(app)
+}
+
+/// Serves until `stop` is done. `ready` is told the port.
+///
+/// # Errors
+/// The database can't be reached or brought up to date, or the port is taken.
+pub async fn serve(settings: Settings, ready: impl FnOnce(u16), stop: impl Future<Output = ()> + Send + 'static) -> Result<(), ServeError> {
+    let mut options = ConnectOptions::new(settings.database);
+    options.max_connections(16).sqlx_logging(false);
+    let database = Database::connect(options).await.map_err(ServeError::Database)?;
+    migration::Migrator::up(&database, None).await.map_err(ServeError::Database)?;
+    let app = Arc::new(App::new(Store { database }));
+    let listener = TcpListener::bind((Ipv4Addr::LOCALHOST, settings.port))
+        .await
+        .map_err(|source| ServeError::Port { port: settings.port, source })?;
+    let port = listener.local_addr().map_err(|source| ServeError::Port { port: settings.port, source })?.port();
+    let listening = tokio::spawn(events::listen(app.clone()));
+    if settings.demo {
+        jobs::demo(&app).await.map_err(|e| ServeError::Demo(e.to_string()))?;
+    }
+    ready(port);
+    // open event streams would hold a graceful end for ever, so the end is plain: every change that
+    // was acknowledged is in the database
+    tokio::select! {
+        served = async { axum::serve(listener, router(app, Names::of_port(port))).await } => served.map_err(ServeError::Serving)?,
+        () = stop => {}
+    }
+    listening.abort();
+    Ok(())
+}
+
+#[derive(Debug, thiserror::Error)]
+pub enum ServeError {
+    #[error("the database can't be used: {0}")]
+    Database(sea_orm::DbErr),
+    #[error("port {port} can't be had: {source}")]
+    Port { port: u16, source: std::io::Error },
+    #[error("the demo could not be loaded: {0}")]
+    Demo(String),
+    #[error("serving stopped: {0}")]
+    Serving(std::io::Error),
+}

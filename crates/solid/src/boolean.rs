@@ -47,6 +47,10 @@ impl Body {
     /// The mesh is not closed, or is inside out.
     pub fn new(mesh: &Mesh, what: &str) -> Result<Self, BooleanError> {
         let wrong = |why: String| BooleanError::Operand { what: what.to_owned(), why };
+        // the library takes an inside-out mesh without a word
+        if mesh.volume() <= 0.0 {
+            return Err(wrong("it encloses nothing or is inside out".into()));
+        }
         let id = Manifold::reserve_ids(1);
         let solid = Manifold::from_mesh_gl64(&MeshGL64 {
             num_prop: 3,
@@ -59,7 +63,7 @@ impl Body {
         if solid.status() != Error::NoError {
             return Err(wrong(format!("{:?}", solid.status())));
         }
-        if solid.is_empty() || solid.volume() <= 0.0 {
+        if solid.is_empty() {
             return Err(wrong("it encloses nothing or is inside out".into()));
         }
         Ok(Self { solid, id })

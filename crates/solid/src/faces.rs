@@ -4,7 +4,7 @@
 //! 1. Neighbouring triangles that lie in one plane become *flats* (a facet of a barrel is one, the
 //!    whole top of a block is one).
 //! 2. From the largest flat down: if it and its neighbours over soft edges stand round one axis
-//!    with all their vertices on one circle, a cylinder grows from them over soft edges.
+//!    with the edges between them on one circle, a cylinder grows from them over soft edges.
 //! 3. A flat that no cylinder takes is a plane if it stands out from its soft neighbours by its
 //!    size, or has none.
 //! 4. What is left over is joined over soft edges into freeform faces.
@@ -16,12 +16,16 @@ use crate::{
     topology::{neighbours, Groups},
 };
 use glam::DVec3;
-use std::collections::{BTreeMap, HashSet, VecDeque};
+use std::collections::{BTreeMap, HashMap, HashSet, VecDeque};
 
 /// Edges sharper than this are creases that no smooth face crosses.
 const CREASE_DEG: f64 = 25.0;
 /// A plane stands out from a soft neighbour that is at most this much of its area.
 const STANDS_OUT: f64 = 0.1;
+/// Facets from which a cylinder is first fitted.
+const CHAIN: usize = 6;
+/// A facet's middle lies inside its cylinder by at most this much of the radius: 16 facets a turn.
+const MOST_SAG: f64 = 0.02;
 /// A cylinder needs facets in at least this many directions.
 const LEAST_FACETS: usize = 4;
 
@@ -159,6 +163,43 @@ fn vertices_of(mesh: &Mesh, flats: &[Flat], members: impl IntoIterator<Item = u3
     points
 }
 
+/// Vertices that two of the flats share. Edges between the facets of a round face lie on its true
+/// surface; other vertices of a part that went through booleans may lie on a chord.
+fn shared_vertices(mesh: &Mesh, flats: &[Flat], members: &[u32]) -> Vec<DVec3> {
+    let mut seen: HashMap<u32, (u32, bool)> = HashMap::new();
+    let mut order = Vec::new();
+    for &flat in members {
+        for v in flats[flat as usize].triangles.iter().flat_map(|&t| mesh.triangles[t as usize]) {
+            seen.entry(v)
+                .and_modify(|(first, shared)| *shared |= *first != flat)
+                .or_insert_with(|| {
+                    order.push(v);
+                    (flat, false)
+                });
+        }
+    }
+    order.into_iter().filter(|v| seen[v].1).map(|v| mesh.vertices[v as usize]).collect()
+}
+
+/// The seed and neighbours in other directions square to `axis`, up to [`CHAIN`] of them.
+fn chain(flats: &[Flat], taken: &[bool], seed: u32, second: u32, axis: DVec3) -> Vec<u32> {
+    let mut chain = vec![seed, second];
+    let mut at = 0;
+    while at < chain.len() && chain.len() < CHAIN {
+        for &next in &flats[chain[at] as usize].soft {
+            let normal = flats[next as usize].normal;
+            let fits = !taken[next as usize]
+                && normal.dot(axis).abs() < 2e-3
+                && chain.iter().all(|&o| normal.dot(flats[o as usize].normal) < 1.0 - 1e-9);
+            if fits && chain.len() < CHAIN {
+                chain.push(next);
+            }
+        }
+        at += 1;
+    }
+    chain
+}
+
 /// A cylinder through the seed and its soft neighbours, grown as far as it fits.
 fn grow_cylinder(
     mesh: &Mesh,
@@ -168,32 +209,26 @@ fn grow_cylinder(
     tolerance: f64,
 ) -> Option<(Vec<u32>, Cylinder)> {
     let seed_flat = &flats[seed as usize];
-    let free = |f: u32| !taken[f as usize];
-    for &second in seed_flat.soft.iter().filter(|&&f| free(f)) {
-        let axis = seed_flat.normal.cross(flats[second as usize].normal).normalize();
-        let square = |f: u32| flats[f as usize].normal.dot(axis).abs() < 2e-3;
-        // a third direction proves it: three lines always lie on some circle
-        let beyond = seed_flat.soft.iter().chain(&flats[second as usize].soft).copied();
-        let Some(third) = beyond.filter(|&f| f != seed && f != second && free(f) && square(f)).find(|&f| {
-            [seed, second].iter().all(|&o| flats[f as usize].normal.dot(flats[o as usize].normal) < 1.0 - 1e-9)
-        }) else {
+    for &second in seed_flat.soft.iter().filter(|&&f| !taken[f as usize]) {
+        let Some(axis) = seed_flat.normal.cross(flats[second as usize].normal).try_normalize() else { continue };
+        let mut members = chain(flats, taken, seed, second, axis);
+        // three edges in a row prove a circle only together with a fourth facet beyond
+        if members.len() < LEAST_FACETS {
             continue;
-        };
-        let points = vertices_of(mesh, flats, [seed, second, third]);
+        }
+        let points = shared_vertices(mesh, flats, &members);
         let Some(first) = fit::cylinder_along(axis, &points) else { continue };
-        let first = fit::refine_cylinder(first, &points);
-        if first.residual(&points) > tolerance || !turns_like(mesh, flats, seed, &first) {
+        let mut cylinder = fit::refine_cylinder(first, &points);
+        if cylinder.residual(&points) > tolerance || !turns_like(mesh, flats, seed, &cylinder) {
             continue;
         }
         // The first facets fix the axis only roughly: grow, fit again, grow again.
-        let mut cylinder = first;
-        let mut members = vec![seed, second, third];
-        for _ in 0..3 {
+        for _ in 0..4 {
             let grown = spread(mesh, flats, taken, seed, &cylinder, tolerance);
-            let points = vertices_of(mesh, flats, grown.iter().copied());
+            let points = shared_vertices(mesh, flats, &grown);
             let better = fit::refine_cylinder(cylinder, &points);
             let same = grown.len() == members.len();
-            if better.residual(&points) <= tolerance && grown.len() >= members.len() {
+            if points.len() >= 3 && better.residual(&points) <= tolerance && grown.len() >= members.len() {
                 (cylinder, members) = (better, grown);
             }
             if same {
@@ -225,11 +260,15 @@ fn spread(mesh: &Mesh, flats: &[Flat], taken: &[bool], seed: u32, cylinder: &Cyl
             if taken[next as usize] || !seen.insert(next) {
                 continue;
             }
-            let fits = flats[next as usize]
-                .triangles
-                .iter()
-                .flat_map(|&t| mesh.corners(t as usize))
-                .all(|p| cylinder.miss(p).abs() <= tolerance);
+            let flat = &flats[next as usize];
+            let corners = || flat.triangles.iter().flat_map(|&t| mesh.corners(t as usize));
+            // a facet's own plane lies inside the surface by its sag; no vertex may lie deeper
+            let sag = corners().map(|p| {
+                let from_axis = (p - cylinder.origin).reject_from_normalized(cylinder.axis).dot(flat.normal).abs();
+                cylinder.radius - from_axis
+            });
+            let sag = sag.fold(0.0, f64::max).min(MOST_SAG * cylinder.radius);
+            let fits = corners().all(|p| (-sag - tolerance..=tolerance).contains(&cylinder.miss(p)));
             if fits && turns_like(mesh, flats, next, cylinder) {
                 members.push(next);
                 queue.push_back(next);
@@ -264,6 +303,7 @@ fn plane_face(mesh: &Mesh, flat: &Flat) -> Found {
 }
 
 fn cylinder_face(mesh: &Mesh, flats: &[Flat], members: &[u32], cylinder: Cylinder) -> Found {
+    let shared = shared_vertices(mesh, flats, members);
     let points = vertices_of(mesh, flats, members.iter().copied());
     let along: Vec<f64> = points.iter().map(|p| (*p - cylinder.origin).dot(cylinder.axis)).collect();
     let low = along.iter().copied().fold(f64::INFINITY, f64::min);
@@ -285,7 +325,7 @@ fn cylinder_face(mesh: &Mesh, flats: &[Flat], members: &[u32], cylinder: Cylinde
     let triangles: Vec<u32> = members.iter().flat_map(|&m| flats[m as usize].triangles.iter().copied()).collect();
     Found {
         surface: Surface::Cylinder { origin, axis, radius: cylinder.radius, inside: out.dot(first.normal) < 0.0 },
-        residual: cylinder.residual(&points),
+        residual: cylinder.residual(&shared),
         triangles: sorted(&triangles),
     }
 }

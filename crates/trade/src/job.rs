@@ -20,6 +20,7 @@ pub const LONGEST_TEXT: usize = 400;
 pub const CAP_HEIGHTS: std::ops::RangeInclusive<f64> = 0.2..=500.0;
 
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(deny_unknown_fields)]
 pub struct Job {
     /// Version of the job file; 1.
@@ -27,13 +28,16 @@ pub struct Job {
     pub name: String,
     pub part: PartRef,
     #[serde(default)]
+    #[cfg_attr(feature = "openapi", schema(required = true))]
     pub tool: Tool,
     /// Id of one of the shipped limits sheets.
     pub limits: String,
     /// From how far the marks are read, mm.
     #[serde(default = "arms_length")]
+    #[cfg_attr(feature = "openapi", schema(required = true))]
     pub reading_distance: f64,
     #[serde(default)]
+    #[cfg_attr(feature = "openapi", schema(required = true))]
     pub marks: Vec<Mark>,
 }
 
@@ -43,15 +47,18 @@ fn arms_length() -> f64 {
 
 /// The part file a job was made for.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(deny_unknown_fields)]
 pub struct PartRef {
     /// Name of the file; `tinbadge run` looks for it beside the job file.
     pub file: String,
     /// SHA-256 of its bytes, hexadecimal; left out, the file is not compared.
     #[serde(default)]
+    #[cfg_attr(feature = "openapi", schema(required = true))]
     pub sha256: Option<String>,
     /// The unit it is drawn in, where the format does not say.
     #[serde(default)]
+    #[cfg_attr(feature = "openapi", schema(required = true))]
     pub unit: Option<Unit>,
 }
 

@@ -9,6 +9,7 @@ pub const MM_PER_INCH: f64 = 25.4;
 
 /// The unit a part file is drawn in.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]
 pub enum Unit {
     Micron,

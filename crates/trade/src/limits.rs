@@ -8,6 +8,7 @@ use serde::{Deserialize, Serialize};
 
 /// What a limit is about. The names are those of the inspection sheet's columns.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize, Deserialize, JsonSchema)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]
 pub enum Subject {
     /// Least draft of the walls, degrees.
@@ -47,6 +48,7 @@ pub struct Limit {
 }
 
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]
 pub enum Side {
     AtLeast,
@@ -55,6 +57,7 @@ pub enum Side {
 
 /// How a figure stands against its limit.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize, JsonSchema)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]
 pub enum State {
     Holds,

@@ -5,21 +5,26 @@ use serde::{Deserialize, Serialize};
 
 /// One piece of lettering on a seat.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(deny_unknown_fields)]
 pub struct Mark {
     /// Stable name of the mark inside its job.
     pub id: String,
     /// Switched off marks are kept but neither built nor checked.
     #[serde(default = "yes")]
+    #[cfg_attr(feature = "openapi", schema(required = true))]
     pub on: bool,
     /// One line of lettering for each line of the text.
     pub text: String,
     pub seat: SeatRef,
     #[serde(default)]
+    #[cfg_attr(feature = "openapi", schema(required = true))]
     pub place: Place,
     #[serde(default)]
+    #[cfg_attr(feature = "openapi", schema(required = true))]
     pub lettering: Lettering,
     #[serde(default)]
+    #[cfg_attr(feature = "openapi", schema(required = true))]
     pub relief: Relief,
 }
 
@@ -30,6 +35,7 @@ fn yes() -> bool {
 /// The face a mark sits on, by its number in the part as it was read (faces are numbered the same
 /// way each time the same file is read).
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, Serialize, Deserialize, JsonSchema)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(deny_unknown_fields)]
 pub struct SeatRef {
     pub face: u32,
@@ -37,12 +43,14 @@ pub struct SeatRef {
 
 /// Where the mark's box lies on the strip.
 #[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(deny_unknown_fields)]
 pub struct Place {
     pub along: Tie,
     pub up: Tie,
     /// Degrees, counter-clockwise as seen on the strip.
     #[serde(default)]
+    #[cfg_attr(feature = "openapi", schema(required = true))]
     pub turn: f64,
 }
 
@@ -55,6 +63,7 @@ impl Default for Place {
 /// How the box of a mark is tied in one direction of the strip, mm. Start is left or below, end is
 /// right or above.
 #[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case", tag = "tie", deny_unknown_fields)]
 pub enum Tie {
     /// Midway between the seat's two edges.
@@ -69,6 +78,7 @@ pub enum Tie {
 
 /// How the text is lettered, mm.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(deny_unknown_fields)]
 pub struct Lettering {
     /// Name of one of the shipped faces.
@@ -77,13 +87,16 @@ pub struct Lettering {
     pub cap_height: f64,
     /// Stroke of the centre-line alphabet: the cutter's width. Outline faces have their own.
     #[serde(default)]
+    #[cfg_attr(feature = "openapi", schema(required = true))]
     pub stroke: Option<f64>,
     /// Added between characters, beyond what the face itself gives.
     #[serde(default)]
+    #[cfg_attr(feature = "openapi", schema(required = true))]
     pub spacing: f64,
     /// Clear height between the capitals of one line and the baseline above.
     pub line_gap: f64,
     #[serde(default)]
+    #[cfg_attr(feature = "openapi", schema(required = true))]
     pub justify: Justify,
 }
 
@@ -110,6 +123,7 @@ impl Lettering {
 
 /// Where shorter lines stand against the longest.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]
 pub enum Justify {
     Start,
@@ -120,6 +134,7 @@ pub enum Justify {
 
 /// How the lettering stands out of the part, or is sunk into it.
 #[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(deny_unknown_fields)]
 pub struct Relief {
     pub sense: Sense,
@@ -128,8 +143,10 @@ pub struct Relief {
     /// Draft of the walls, degrees.
     pub draft: f64,
     #[serde(default)]
+    #[cfg_attr(feature = "openapi", schema(required = true))]
     pub held: Held,
     #[serde(default)]
+    #[cfg_attr(feature = "openapi", schema(required = true))]
     pub walls: Walls,
 }
 
@@ -140,6 +157,7 @@ impl Default for Relief {
 }
 
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]
 pub enum Sense {
     Raised,
@@ -148,6 +166,7 @@ pub enum Sense {
 
 /// The level at which the outline has the size the face gives it.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]
 pub enum Held {
     /// The land of raised, the floor of sunken lettering.
@@ -159,6 +178,7 @@ pub enum Held {
 
 /// Wall sense: what the walls are square to before draft.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]
 pub enum Walls {
     #[default]

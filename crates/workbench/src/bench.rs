@@ -224,7 +224,7 @@ impl Bench {
                 let scene = Scene::new(&solid, beyond, unit_pull(&job.tool), &parting, sheet, job.reading_distance);
                 marks.iter().map(|(at, built)| inspect(&Site::new(&scene, *at, built))).collect()
             };
-            Arc::new(Group { block, marks: marks.iter().map(|(at, _)| *at).collect(), solid, findings })
+            Arc::new(Group { key: key.clone(), block, marks: marks.iter().map(|(at, _)| *at).collect(), solid, findings })
         });
         self.kept().groups.put(key, group.clone());
         group

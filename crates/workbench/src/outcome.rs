@@ -17,6 +17,8 @@ pub enum Scope {
 
 /// Marks that lie together, joined to one piece of the part.
 pub struct Group {
+    /// Tells this group from every other on the same part.
+    pub key: String,
     /// The block that was cut out; `None` for the whole part.
     pub block: Option<Block>,
     /// Places of the marks in the job.

@@ -19,6 +19,7 @@ use trade::limits::State;
 
 /// In the order of the sheet's columns.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]
 pub enum Check {
     Draft,

@@ -1,0 +1,263 @@
+//! What the handlers share: the store, parts on their benches, the pool for heavy work, and the
+//! events that windows listen to.
+
+use crate::{
+    entity,
+    problem::Problem,
+    store::{Standing, Store, Told},
+};
+use sha2::{Digest, Sha256};
+use solid::Part;
+use std::{
+    collections::HashMap,
+    sync::{Arc, Mutex, MutexGuard, PoisonError},
+};
+use tokio::sync::{Mutex as AsyncMutex, Semaphore, broadcast};
+use trade::limits::State as Verdict;
+use uuid::Uuid;
+use workbench::{Bench, Outcome, Scope, outcome::Group};
+
+/// Parts kept in memory; the others are read again when they are asked for.
+const BENCHES: usize = 6;
+/// Pieces of marked solids that can still be fetched after a newer outcome.
+const PIECES: usize = 200;
+const OUTCOMES: usize = 24;
+
+pub type Shared = Arc<App>;
+
+pub struct App {
+    pub store: Store,
+    pub events: broadcast::Sender<Told>,
+    /// Heavy work at one time.
+    pool: Semaphore,
+    benches: Mutex<Newest<String, Arc<Bench>>>,
+    outcomes: Mutex<Newest<i64, Arc<Outcome>>>,
+    pieces: Mutex<Newest<String, Piece>>,
+    pictures: Mutex<Newest<i64, Arc<Vec<u8>>>>,
+    files: Mutex<Newest<i64, Arc<Vec<handoff::Named>>>>,
+    /// One outcome of a job is worked out at a time; who waits takes the newest state.
+    turns: Mutex<HashMap<Uuid, Arc<AsyncMutex<()>>>>,
+}
+
+/// Something that is drawn.
+#[derive(Clone)]
+pub enum Piece {
+    Group(Arc<Group>, Arc<Bench>),
+    /// The part without the groups' blocks.
+    Rest(Arc<Outcome>, Arc<Bench>),
+}
+
+/// The newest few entries.
+struct Newest<K, V> {
+    most: usize,
+    entries: Vec<(K, V)>,
+}
+
+impl<K: PartialEq, V: Clone> Newest<K, V> {
+    fn new(most: usize) -> Self {
+        Self { most, entries: Vec::new() }
+    }
+
+    fn get(&mut self, key: &K) -> Option<V> {
+        let at = self.entries.iter().position(|(k, _)| k == key)?;
+        let entry = self.entries.remove(at);
+        let value = entry.1.clone();
+        self.entries.push(entry);
+        Some(value)
+    }
+
+    fn put(&mut self, key: K, value: V) {
+        self.entries.retain(|(k, _)| *k != key);
+        self.entries.push((key, value));
+        if self.entries.len() > self.most {
+            self.entries.remove(0);
+        }
+    }
+}
+
+fn hold<T>(mutex: &Mutex<T>) -> MutexGuard<'_, T> {
+    // entries are whole or absent
+    mutex.lock().unwrap_or_else(PoisonError::into_inner)
+}
+
+/// The name under which a piece is fetched.
+#[must_use]
+pub fn piece_name(part: &Part, key: &str) -> String {
+    let digest = Sha256::new().chain_update(&part.sha256).chain_update(format!("{:?}", part.unit)).chain_update(key).finalize();
+    digest.iter().take(16).map(|b| format!("{b:02x}")).collect()
+}
+
+impl App {
+    #[must_use]
+    pub fn new(store: Store) -> Self {
+        let cores = std::thread::available_parallelism().map_or(2, usize::from);
+        Self {
+            store,
+            events: broadcast::channel(256).0,
+            pool: Semaphore::new(cores),
+            benches: Mutex::new(Newest::new(BENCHES)),
+            outcomes: Mutex::new(Newest::new(OUTCOMES)),
+            pieces: Mutex::new(Newest::new(PIECES)),
+            pictures: Mutex::new(Newest::new(64)),
+            files: Mutex::new(Newest::new(2)),
+            turns: Mutex::default(),
+        }
+    }
+
+    /// Runs heavy work off the request threads. A panic in it ends that work only.
+    ///
+    /// # Errors
+    /// The work panicked.
+    pub async fn heavy<T: Send + 'static>(&self, work: impl FnOnce() -> T + Send + 'static) -> Result<T, Problem> {
+        let _turn = self.pool.acquire().await.expect("the pool is never closed");
+        tokio::task::spawn_blocking(work).await.map_err(|e| Problem::Panicked(why(e)))
+    }
+
+    /// The part of a job on its bench.
+    ///
+    /// # Errors
+    /// The part file is missing or can't be read.
+    pub async fn bench(&self, job: &trade::Job) -> Result<Arc<Bench>, Problem> {
+        let sha256 = job.part.sha256.clone().ok_or_else(|| Problem::Missing("The job names no part file.".into()))?;
+        let key = format!("{sha256} {:?}", job.part.unit);
+        if let Some(bench) = hold(&self.benches).get(&key) {
+            return Ok(bench);
+        }
+        let bytes = self.store.kept(&sha256).await?;
+        let (file, unit) = (job.part.file.clone(), job.part.unit);
+        let part = self.heavy(move || Part::read(&file, &bytes, unit)).await??;
+        let bench = Arc::new(Bench::new(part));
+        hold(&self.benches).put(key, bench.clone());
+        Ok(bench)
+    }
+
+    /// The outcome of a job as it stands when its turn comes: a newer change overtakes an older one
+    /// that still waits.
+    ///
+    /// # Errors
+    /// No such job, its part can't be read, or the database does not answer.
+    pub async fn outcome(&self, id: Uuid) -> Result<(Standing, Arc<Bench>, Arc<Outcome>), Problem> {
+        let turn = hold(&self.turns).entry(id).or_default().clone();
+        let _turn = turn.lock().await;
+        let standing = self.store.standing(id).await?;
+        let bench = self.bench(&standing.job).await?;
+        if let Some(outcome) = hold(&self.outcomes).get(&standing.state) {
+            return Ok((standing, bench, outcome));
+        }
+        let (job, on) = (standing.job.clone(), bench.clone());
+        let outcome = Arc::new(self.heavy(move || on.outcome(&job, Scope::NearMarks)).await?);
+        hold(&self.outcomes).put(standing.state, outcome.clone());
+        self.store.keep_inspection(id, verdict(&standing, &outcome)).await?;
+        Ok((standing, bench, outcome))
+    }
+
+    /// Names under which the pieces of an outcome can be fetched: the rest of the part first.
+    #[must_use]
+    pub fn offer(&self, bench: &Arc<Bench>, outcome: &Arc<Outcome>) -> Vec<String> {
+        let mut pieces = hold(&self.pieces);
+        let blocks: Vec<_> = outcome.groups.iter().map(|g| g.block.map(|b| (b.low, b.high))).collect();
+        let mut names = Vec::new();
+        let mut offer = |key: &str, piece: Piece| {
+            let name = piece_name(bench.part(), key);
+            pieces.put(name.clone(), piece);
+            names.push(name);
+        };
+        offer(&format!("rest {blocks:?}"), Piece::Rest(outcome.clone(), bench.clone()));
+        for group in &outcome.groups {
+            offer(&group.key, Piece::Group(group.clone(), bench.clone()));
+        }
+        names
+    }
+
+    #[must_use]
+    pub fn piece(&self, name: &str) -> Option<Piece> {
+        hold(&self.pieces).get(&name.to_owned())
+    }
+
+    /// The picture of a state, drawn if need be.
+    ///
+    /// # Errors
+    /// As [`App::outcome`].
+    pub async fn picture(&self, id: Uuid) -> Result<Arc<Vec<u8>>, Problem> {
+        let (standing, bench, outcome) = self.outcome(id).await?;
+        if let Some(picture) = hold(&self.pictures).get(&standing.state) {
+            return Ok(picture);
+        }
+        let picture = self
+            .heavy(move || {
+                let rest = bench.rest(&outcome);
+                let lettering = |solid: &relief::MarkedSolid, t: usize| matches!(solid.tags[t], relief::Tag::Relief { .. });
+                let solids: Vec<&relief::MarkedSolid> = rest.iter().chain(outcome.groups.iter().map(|g| &g.solid)).collect();
+                if solids.is_empty() {
+                    return crate::picture::picture(&[(&bench.part().mesh, &|_| false)]);
+                }
+                let tones: Vec<Box<dyn Fn(usize) -> bool>> =
+                    solids.iter().map(|&s| Box::new(move |t| lettering(s, t)) as Box<dyn Fn(usize) -> bool>).collect();
+                let pieces: Vec<(&solid::Mesh, &dyn Fn(usize) -> bool)> = solids.iter().zip(&tones).map(|(s, tone)| (&s.mesh, &**tone)).collect();
+                crate::picture::picture(&pieces)
+            })
+            .await?;
+        let picture = Arc::new(picture);
+        hold(&self.pictures).put(standing.state, picture.clone());
+        Ok(picture)
+    }
+
+    /// The files of the handoff of a job as it stands.
+    ///
+    /// # Errors
+    /// As [`App::bench`], or nothing could be built.
+    pub async fn files(&self, id: Uuid) -> Result<(Standing, Arc<Vec<handoff::Named>>), Problem> {
+        let standing = self.store.standing(id).await?;
+        if let Some(files) = hold(&self.files).get(&standing.state) {
+            return Ok((standing, files));
+        }
+        let bench = self.bench(&standing.job).await?;
+        let job = standing.job.clone();
+        let today = time::OffsetDateTime::now_utc().date().to_string();
+        let mut files = self
+            .heavy(move || handoff::files(&job, &bench, &today))
+            .await?
+            .map_err(|e| Problem::Wrong(crate::problem::sentence(&e.to_string())))?;
+        files.push(handoff::Named {
+            name: "job.tinbadge.json".into(),
+            bytes: serde_json::to_vec_pretty(&standing.job).expect("a job has string keys and finite numbers"),
+        });
+        let files = Arc::new(files);
+        hold(&self.files).put(standing.state, files.clone());
+        Ok((standing, files))
+    }
+
+    /// Starts the inspection of a job without waiting for it.
+    pub fn inspect_later(self: &Arc<Self>, id: Uuid) {
+        let app = self.clone();
+        tokio::spawn(async move {
+            if let Err(problem) = app.outcome(id).await {
+                tracing::warn!("job {id} was not inspected: {problem}");
+            }
+        });
+    }
+}
+
+fn verdict(standing: &Standing, outcome: &Outcome) -> entity::inspection::Model {
+    let count = |state| i32::try_from(outcome.count(state)).unwrap_or(i32::MAX);
+    let worst = outcome
+        .marks
+        .iter()
+        .filter(|m| m.on)
+        .filter_map(|m| Some((m, m.worst()?)))
+        .filter(|(_, f)| f.state != Verdict::Holds)
+        .max_by_key(|(_, f)| f.state)
+        .map(|(mark, finding)| {
+            let text = standing.job.marks.iter().find(|m| m.id == mark.id).map_or("", |m| &m.text);
+            format!("{}: {}", text.replace('\n', " / "), finding.sentence)
+        });
+    entity::inspection::Model { state: standing.state, fails: count(Verdict::Fails), close: count(Verdict::Close), unchecked: count(Verdict::Unchecked), worst }
+}
+
+fn why(error: tokio::task::JoinError) -> String {
+    if !error.is_panic() {
+        return "it was stopped".into();
+    }
+    let panic = error.into_panic();
+    panic.downcast_ref::<String>().cloned().or_else(|| panic.downcast_ref::<&str>().map(|s| (*s).to_owned())).unwrap_or_else(|| "no reason given".into())
+}

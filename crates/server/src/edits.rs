@@ -1,0 +1,318 @@
+//! What a person can change about a job, one step each. An edit is applied to the present state,
+//! not sent as a whole job, so that two people who change different things keep both.
+
+use crate::problem::{Problem, sentence};
+use glam::DVec3;
+use serde::{Deserialize, Serialize};
+use serde_json::Value;
+use solid::Surface;
+use trade::{Job, Mark, Parting, Place, SeatRef, Tie};
+use utoipa::ToSchema;
+use workbench::{Bench, bench::unit_pull};
+
+#[derive(Clone, Debug, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case", tag = "do", deny_unknown_fields)]
+pub enum Edit {
+    Rename { name: String },
+    /// Pull in part coordinates, any length.
+    SetPull { direction: [f64; 3] },
+    /// Pull along a plane's normal or a cylinder's axis.
+    PullFromFace { face: u32 },
+    /// The first half leaves the other way.
+    TurnPull,
+    AddParting { parting: Parting },
+    /// A parting plane through a point of the part, mm.
+    PartingAt { point: [f64; 3] },
+    SetParting { at: usize, parting: Parting },
+    RemoveParting { at: usize },
+    SetLimits { limits: String },
+    SetReadingDistance { mm: f64 },
+    /// A mark on a face; its middle at `point` (mm, part coordinates) or in the middle of the seat.
+    AddMark { face: u32, text: String, point: Option<[f64; 3]> },
+    CopyMark { id: String },
+    /// Only the named settings change (RFC 7396 merge; a tie is replaced as a whole).
+    SetMark {
+        id: String,
+        #[schema(value_type = Object)]
+        settings: Value,
+    },
+    /// The mark's middle at a point of a face, mm in part coordinates.
+    PlaceMark { id: String, face: u32, point: [f64; 3] },
+    RemoveMark { id: String },
+    MoveMark { id: String, to: usize },
+}
+
+impl Edit {
+    /// The edit in a few words, for the history.
+    #[must_use]
+    pub fn label(&self) -> String {
+        match self {
+            Self::Rename { name } => format!("job named “{name}”"),
+            Self::SetPull { .. } | Self::PullFromFace { .. } => "pull set".into(),
+            Self::TurnPull => "pull turned round".into(),
+            Self::AddParting { .. } | Self::PartingAt { .. } => "parting line added".into(),
+            Self::SetParting { .. } => "parting line moved".into(),
+            Self::RemoveParting { .. } => "parting line taken away".into(),
+            Self::SetLimits { limits } => format!("limits sheet {limits}"),
+            Self::SetReadingDistance { mm } => format!("reading distance {mm} mm"),
+            Self::AddMark { text, .. } => format!("mark “{}” added", text.replace('\n', " / ")),
+            Self::CopyMark { id } => format!("{id} copied"),
+            Self::SetMark { id, settings } => {
+                let mut names = Vec::new();
+                leaves(settings, &mut names);
+                format!("{id}: {}", names.join(", "))
+            }
+            Self::PlaceMark { id, .. } => format!("{id}: place"),
+            Self::RemoveMark { id } => format!("{id} taken away"),
+            Self::MoveMark { id, .. } => format!("{id} moved in the rack"),
+        }
+    }
+
+    /// `job` with the edit made and checked.
+    ///
+    /// # Errors
+    /// What would be wrong with the job then.
+    pub fn apply(&self, job: &Job, bench: &Bench) -> Result<Job, Problem> {
+        let mut job = job.clone();
+        match self {
+            Self::Rename { name } => {
+                let name = name.trim();
+                if name.is_empty() || name.chars().count() > 200 {
+                    return Err(Problem::Wrong("A job's name has 1 to 200 characters.".into()));
+                }
+                job.name = name.into();
+            }
+            Self::SetPull { direction } => job.tool.pull = Some(*direction),
+            Self::PullFromFace { face } => {
+                let direction = match surface(bench, *face)? {
+                    Surface::Plane { normal, .. } => *normal,
+                    Surface::Cylinder { axis, .. } => *axis,
+                    Surface::Freeform => {
+                        return Err(Problem::Wrong(
+                            "This face is neither a plane nor a cylinder, so it has no direction of its own. Press a plane or a cylinder, or type the pull.".into(),
+                        ));
+                    }
+                };
+                job.tool.pull = Some(tidy(direction).to_array());
+            }
+            Self::TurnPull => {
+                let pull = job.tool.pull.ok_or_else(|| Problem::Wrong("There is no pull to turn round yet; set it first.".into()))?;
+                // parting planes stay where they are: their heights are counted along the pull
+                for parting in &mut job.tool.parting {
+                    if let Parting::Plane { height } = parting {
+                        *height = -*height;
+                    }
+                }
+                job.tool.pull = Some(pull.map(|c| 0.0 - c));
+            }
+            Self::AddParting { parting } => job.tool.parting.push(*parting),
+            Self::PartingAt { point } => {
+                let pull = unit_pull(&job.tool)
+                    .ok_or_else(|| Problem::Wrong("Set the pull first: a parting plane lies square to it.".into()))?;
+                let height = (DVec3::from(*point).dot(pull) * 1e3).round() / 1e3;
+                job.tool.parting.push(Parting::Plane { height });
+            }
+            Self::SetParting { at, parting } => *parting_line(&mut job, *at)? = *parting,
+            Self::RemoveParting { at } => {
+                parting_line(&mut job, *at)?;
+                job.tool.parting.remove(*at);
+            }
+            Self::SetLimits { limits } => job.limits.clone_from(limits),
+            Self::SetReadingDistance { mm } => job.reading_distance = *mm,
+            Self::AddMark { face, text, point } => {
+                let like = job.marks.last();
+                let mut mark = Mark {
+                    id: fresh_id(&job, "mark"),
+                    on: true,
+                    text: text.clone(),
+                    seat: SeatRef { face: *face },
+                    place: Place::default(),
+                    // a new mark looks like the last one: marks of a part mostly do
+                    lettering: like.map(|m| m.lettering.clone()).unwrap_or_default(),
+                    relief: like.map(|m| m.relief).unwrap_or_default(),
+                };
+                if let Some(point) = point {
+                    mark.place = place_at(&job, bench, *face, *point, mark.place)?;
+                } else {
+                    bench.seat(*face, unit_pull(&job.tool)).map_err(|e| Problem::Wrong(sentence(&e)))?;
+                }
+                job.marks.push(mark);
+            }
+            Self::CopyMark { id } => {
+                let at = find(&job, id)?;
+                let mut copy = job.marks[at].clone();
+                copy.id = fresh_id(&job, id.trim_end_matches(|c: char| c.is_ascii_digit() || c == '-'));
+                // clear of the original: below it by one and a half capitals
+                let step = 1.5 * copy.lettering.cap_height;
+                copy.place.up = match copy.place.up {
+                    Tie::FromStart { distance } => Tie::FromStart { distance: distance - step },
+                    Tie::FromEnd { distance } => Tie::FromEnd { distance: distance + step },
+                    Tie::At { position } => Tie::At { position: position - step },
+                    Tie::Middle => match bench.seat(copy.seat.face, unit_pull(&job.tool)) {
+                        Ok(seat) => Tie::At { position: (seat.start.y + seat.end.y) / 2.0 - step },
+                        Err(_) => Tie::Middle,
+                    },
+                };
+                job.marks.insert(at + 1, copy);
+            }
+            Self::SetMark { id, settings } => {
+                let at = find(&job, id)?;
+                let mut value = serde_json::to_value(&job.marks[at]).expect("a mark has string keys and finite numbers");
+                merge(&mut value, settings);
+                job.marks[at] = serde_json::from_value(value).map_err(|e| Problem::Wrong(sentence(&format!("mark “{id}”: {e}"))))?;
+            }
+            Self::PlaceMark { id, face, point } => {
+                let at = find(&job, id)?;
+                let place = place_at(&job, bench, *face, *point, job.marks[at].place)?;
+                job.marks[at].seat = SeatRef { face: *face };
+                job.marks[at].place = place;
+            }
+            Self::RemoveMark { id } => {
+                let at = find(&job, id)?;
+                job.marks.remove(at);
+            }
+            Self::MoveMark { id, to } => {
+                let at = find(&job, id)?;
+                let mark = job.marks.remove(at);
+                job.marks.insert((*to).min(job.marks.len()), mark);
+            }
+        }
+        job.check()?;
+        Ok(job)
+    }
+}
+
+fn surface(bench: &Bench, face: u32) -> Result<&Surface, Problem> {
+    let faces = &bench.part().faces;
+    faces
+        .get(face as usize)
+        .map(|f| &f.surface)
+        .ok_or_else(|| Problem::Wrong(format!("The part has no face {face}; its faces run from 0 to {}.", faces.len() - 1)))
+}
+
+fn parting_line(job: &mut Job, at: usize) -> Result<&mut Parting, Problem> {
+    job.tool.parting.get_mut(at).ok_or_else(|| Problem::Missing("That parting line is gone; somebody else may have taken it away.".into()))
+}
+
+fn find(job: &Job, id: &str) -> Result<usize, Problem> {
+    job.marks
+        .iter()
+        .position(|m| m.id == id)
+        .ok_or_else(|| Problem::Missing(format!("There is no mark “{id}” any more; somebody else may have taken it away.")))
+}
+
+/// The middle of the mark at a point of a face, to 0.01 mm.
+fn place_at(job: &Job, bench: &Bench, face: u32, point: [f64; 3], place: Place) -> Result<Place, Problem> {
+    let seat = bench.seat(face, unit_pull(&job.tool)).map_err(|e| Problem::Wrong(sentence(&e)))?;
+    let (at, _) = seat.chart.strip(DVec3::from(point));
+    let round = |v: f64| Tie::At { position: (v * 100.0).round() / 100.0 };
+    Ok(Place { along: round(at.x), up: round(at.y), ..place })
+}
+
+fn fresh_id(job: &Job, stem: &str) -> String {
+    let stem = if stem.is_empty() { "mark" } else { stem };
+    (1..).map(|n| format!("{stem}-{n}")).find(|id| job.marks.iter().all(|m| m.id != *id)).expect("marks are finitely many")
+}
+
+/// A found direction freed of the rounding of single-precision files.
+fn tidy(direction: DVec3) -> DVec3 {
+    let near = direction.round();
+    if near.length_squared() == 1.0 && direction.distance(near) < 1e-5 { near } else { direction }
+}
+
+/// JSON merge patch (RFC 7396), but an object with a `tie` replaces its predecessor as a whole.
+fn merge(target: &mut Value, patch: &Value) {
+    match patch {
+        Value::Object(changes) if !changes.contains_key("tie") => {
+            if !target.is_object() {
+                *target = Value::Object(serde_json::Map::new());
+            }
+            let object = target.as_object_mut().expect("it was made one above");
+            for (key, change) in changes {
+                if change.is_null() {
+                    object.remove(key);
+                } else {
+                    merge(object.entry(key.clone()).or_insert(Value::Null), change);
+                }
+            }
+        }
+        other => *target = other.clone(),
+    }
+}
+
+fn leaves(value: &Value, names: &mut Vec<String>) {
+    if let Value::Object(fields) = value {
+        for (key, field) in fields {
+            if field.is_object() && field.get("tie").is_none() {
+                leaves(field, names);
+            } else {
+                names.push(key.replace('_', " "));
+            }
+        }
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use serde_json::json;
+
+    fn bench() -> (Job, Bench) {
+        let demo = demo::jobs().remove(1);
+        let part = solid::Part::read(&demo.job.part.file, &demo.part, demo.job.part.unit).unwrap();
+        (demo.job, Bench::new(part))
+    }
+
+    #[test]
+    fn only_the_named_settings_of_a_mark_change() {
+        let (job, bench) = bench();
+        let id = job.marks[0].id.clone();
+        let edit = Edit::SetMark { id: id.clone(), settings: json!({"relief": {"draft": 12.5}, "place": {"along": {"tie": "from_end", "distance": 4.0}}}) };
+        let changed = edit.apply(&job, &bench).unwrap();
+        assert_eq!(changed.marks[0].relief, trade::Relief { draft: 12.5, ..job.marks[0].relief });
+        assert_eq!(changed.marks[0].place.along, Tie::FromEnd { distance: 4.0 });
+        assert_eq!(changed.marks[0].text, job.marks[0].text);
+        assert_eq!(edit.label(), format!("{id}: along, draft"));
+    }
+
+    #[test]
+    fn a_setting_out_of_range_changes_nothing_and_says_the_range() {
+        let (job, bench) = bench();
+        for (settings, says) in [
+            (json!({"lettering": {"cap_height": 0}}), "between 0.2 and 500 mm"),
+            (json!({"lettering": {"cap_height": 1e6}}), "between 0.2 and 500 mm"),
+            (json!({"relief": {"draft": "steep"}}), "steep"),
+            (json!({"text": "A".repeat(10_000)}), "10000 characters"),
+            (json!({"nonsense": 1}), "nonsense"),
+        ] {
+            let edit = Edit::SetMark { id: job.marks[0].id.clone(), settings };
+            let said = edit.apply(&job, &bench).unwrap_err().to_string();
+            assert!(said.contains(says), "{said}");
+        }
+    }
+
+    #[test]
+    fn turning_the_pull_leaves_the_parting_plane_where_it_was() {
+        let (mut job, bench) = bench();
+        job.tool.parting = vec![Parting::Plane { height: 4.0 }];
+        let turned = Edit::TurnPull.apply(&job, &bench).unwrap();
+        assert_eq!(turned.tool.pull, Some([0.0, 0.0, -1.0]));
+        assert_eq!(turned.tool.parting, vec![Parting::Plane { height: -4.0 }]);
+    }
+
+    #[test]
+    fn a_mark_goes_where_the_part_was_pressed_and_its_copy_lies_clear_of_it() {
+        let (job, bench) = bench();
+        let face = job.marks[0].seat.face;
+        let job = Edit::AddMark { face, text: "A".into(), point: Some([5.0, 3.0, 12.0]) }.apply(&job, &bench).unwrap();
+        let added = job.marks.last().unwrap();
+        let seat = bench.seat(face, unit_pull(&job.tool)).unwrap();
+        let placed = relief::place::place(added, &seat).unwrap();
+        assert!(seat.chart.point(placed.middle, 0.0).distance(DVec3::new(5.0, 3.0, 12.0)) < 0.01);
+        let job = Edit::CopyMark { id: added.id.clone() }.apply(&job, &bench).unwrap();
+        let copy = job.marks.last().unwrap();
+        assert_ne!(copy.id, job.marks[1].id);
+        let lower = relief::place::place(copy, &seat).unwrap();
+        assert!(lower.corners[2].y < placed.corners[0].y);
+    }
+}

@@ -1,0 +1,21 @@
+//! What the inspection of a state came to, for lists and station names.
+
+use sea_orm::entity::prelude::*;
+
+#[derive(Clone, Debug, PartialEq, DeriveEntityModel)]
+#[sea_orm(table_name = "inspection")]
+pub struct Model {
+    /// The change that was inspected.
+    #[sea_orm(primary_key, auto_increment = false)]
+    pub state: i64,
+    pub fails: i32,
+    pub close: i32,
+    pub unchecked: i32,
+    /// The finding that matters most, if any does not hold.
+    pub worst: Option<String>,
+}
+
+#[derive(Copy, Clone, Debug, EnumIter, DeriveRelation)]
+pub enum Relation {}
+
+impl ActiveModelBehavior for ActiveModel {}

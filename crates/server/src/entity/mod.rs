@@ -1,0 +1,7 @@
+//! The tables, one file each.
+
+pub mod blob;
+pub mod change;
+pub mod handover;
+pub mod inspection;
+pub mod job;

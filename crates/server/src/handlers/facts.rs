@@ -1,0 +1,74 @@
+//! What ships: lettering faces, limits sheets; and typed lengths read.
+
+use crate::problem::{Problem, Refusal};
+use axum::{Json, extract::Query};
+use inspection::LimitShown;
+use serde::{Deserialize, Serialize};
+use utoipa::{IntoParams, ToSchema};
+
+#[derive(Serialize, ToSchema)]
+pub struct LetteringFace {
+    pub id: String,
+    pub name: String,
+    pub character: String,
+    pub licence: String,
+    /// A word set in it, as SVG path data, y up, capitals 10 high.
+    pub sample: String,
+    pub width: f64,
+}
+
+/// The lettering faces.
+#[utoipa::path(get, path = "/api/faces", responses((status = 200, body = Vec<LetteringFace>)))]
+pub async fn faces() -> Json<Vec<LetteringFace>> {
+    let sample = |id: &str| {
+        let wanted = trade::Lettering { face: id.into(), cap_height: 10.0, ..trade::Lettering::default() };
+        let set = lettering::set("R4-07", &wanted).ok();
+        set.map_or_else(Default::default, |s| (s.characters.iter().map(|c| crate::views::path(&c.region)).collect(), s.size.x))
+    };
+    let faces = lettering::faces().iter().map(|f| {
+        let (sample, width) = sample(f.id);
+        LetteringFace { id: f.id.into(), name: f.name.into(), character: f.character.into(), licence: f.licence.into(), sample, width }
+    });
+    Json(faces.collect())
+}
+
+#[derive(Serialize, ToSchema)]
+pub struct SheetView {
+    pub id: String,
+    pub name: String,
+    pub limits: Vec<SheetLimit>,
+}
+
+#[derive(Serialize, ToSchema)]
+pub struct SheetLimit {
+    pub subject: trade::limits::Subject,
+    pub limit: LimitShown,
+}
+
+/// The limits sheets.
+#[utoipa::path(get, path = "/api/sheets", responses((status = 200, body = Vec<SheetView>)))]
+pub async fn sheets() -> Json<Vec<SheetView>> {
+    let sheets = trade::limits::sheets().iter().map(|s| SheetView {
+        id: s.id.into(),
+        name: s.name.into(),
+        limits: s.limits.iter().map(|l| SheetLimit { subject: l.subject, limit: (*l).into() }).collect(),
+    });
+    Json(sheets.collect())
+}
+
+#[derive(Deserialize, IntoParams)]
+pub struct Typed {
+    typed: String,
+}
+
+#[derive(Serialize, ToSchema)]
+pub struct Length {
+    pub mm: f64,
+}
+
+/// A length as typed (`3.5`, `0.2in`, `3/16in`), in mm.
+#[utoipa::path(get, path = "/api/length", params(Typed), responses((status = 200, body = Length), (status = 422, body = Refusal)))]
+pub async fn length(Query(typed): Query<Typed>) -> Result<Json<Length>, Problem> {
+    let mm = trade::length::parse_mm(&typed.typed).map_err(|e| Problem::Wrong(crate::problem::sentence(&e)))?;
+    Ok(Json(Length { mm }))
+}

@@ -1,0 +1,112 @@
+//! Hand off: the documents as they will be, one by one or all in one archive.
+
+use super::author;
+use crate::{
+    app::Shared,
+    problem::{Problem, Refusal},
+};
+use axum::{
+    Json,
+    extract::{Path, State},
+    http::{StatusCode, header},
+    response::{IntoResponse, Response},
+};
+use serde::{Deserialize, Serialize};
+use std::io::{Cursor, Write};
+use utoipa::ToSchema;
+use uuid::Uuid;
+
+#[derive(Serialize, ToSchema)]
+pub struct HandoffView {
+    /// The state the files are of.
+    pub state: i64,
+    pub files: Vec<FileView>,
+}
+
+#[derive(Serialize, ToSchema)]
+pub struct FileView {
+    pub name: String,
+    /// Bytes.
+    pub size: usize,
+    /// What it is for.
+    pub what: String,
+}
+
+fn what(name: &str) -> String {
+    match name {
+        "marked-solid.3mf" => "the finished solid in millimetres, one object, marks as named colours",
+        "marked-solid.stl" => "the finished solid in millimetres, binary STL",
+        "lettering.3mf" => "the lettering bodies, one named object for each mark",
+        "findings.html" => "the findings to read and print",
+        "findings.json" => "the findings for other programs",
+        "job.tinbadge.json" => "the job file, for the command line",
+        _ => "the bodies of one mark, binary STL",
+    }
+    .into()
+}
+
+/// What would be handed off now, measured on the whole solid.
+#[utoipa::path(get, path = "/api/jobs/{id}/handoff", params(("id" = Uuid, Path)),
+    responses((status = 200, body = HandoffView), (status = 422, body = Refusal)))]
+pub async fn list(State(app): State<Shared>, Path(id): Path<Uuid>) -> Result<Json<HandoffView>, Problem> {
+    let (standing, files) = app.files(id).await?;
+    let files = files.iter().map(|f| FileView { name: f.name.clone(), size: f.bytes.len(), what: what(&f.name) }).collect();
+    Ok(Json(HandoffView { state: standing.state, files }))
+}
+
+/// One file of the handoff, or `all.zip`.
+#[utoipa::path(get, path = "/api/jobs/{id}/handoff/{name}", params(("id" = Uuid, Path), ("name" = String, Path)),
+    responses((status = 200, content_type = "application/octet-stream", body = Vec<u8>), (status = 404, body = Refusal)))]
+pub async fn file(State(app): State<Shared>, Path((id, name)): Path<(Uuid, String)>) -> Result<Response, Problem> {
+    let (standing, files) = app.files(id).await?;
+    let bytes = if name == "all.zip" {
+        app.heavy(move || archive(&files)).await??
+    } else {
+        let file = files.iter().find(|f| f.name == name).ok_or_else(|| Problem::Missing(format!("The handoff has no file {name}.")))?;
+        file.bytes.clone()
+    };
+    if name == "findings.html" {
+        // shown in a frame; it brings its own style and nothing else
+        let policy = "default-src 'none'; style-src 'unsafe-inline'; frame-ancestors 'self'";
+        return Ok(([(header::CONTENT_TYPE, "text/html; charset=utf-8"), (header::CONTENT_SECURITY_POLICY, policy)], bytes).into_response());
+    }
+    let kind = match name.rsplit('.').next() {
+        Some("json") => "application/json",
+        Some("3mf") => "model/3mf",
+        Some("stl") => "model/stl",
+        _ => "application/zip",
+    };
+    let stem: String = standing.job.name.chars().map(|c| if c.is_ascii_alphanumeric() || c == '-' { c } else { '-' }).collect();
+    let disposition = format!("attachment; filename=\"{stem}-{name}\"");
+    Ok(([(header::CONTENT_TYPE, kind.to_owned()), (header::CONTENT_DISPOSITION, disposition)], bytes).into_response())
+}
+
+fn archive(files: &[handoff::Named]) -> Result<Vec<u8>, Problem> {
+    let failed = |e: String| Problem::Wrong(format!("The archive could not be written: {e}."));
+    let mut writer = zip::ZipWriter::new(Cursor::new(Vec::new()));
+    for file in files {
+        writer.start_file(&file.name, zip::write::SimpleFileOptions::default()).map_err(|e| failed(e.to_string()))?;
+        writer.write_all(&file.bytes).map_err(|e| failed(e.to_string()))?;
+    }
+    Ok(writer.finish().map_err(|e| failed(e.to_string()))?.into_inner())
+}
+
+#[derive(Deserialize, ToSchema)]
+pub struct HandOver {
+    author: String,
+    /// The state whose files were taken.
+    state: i64,
+}
+
+/// Notes that the files of a state were handed off.
+#[utoipa::path(post, path = "/api/jobs/{id}/handoff", params(("id" = Uuid, Path)), request_body = HandOver,
+    responses((status = 204), (status = 422, body = Refusal)))]
+pub async fn hand_over(State(app): State<Shared>, Path(id): Path<Uuid>, Json(over): Json<HandOver>) -> Result<StatusCode, Problem> {
+    let by = author(&over.author)?;
+    let standing = app.store.standing(id).await?;
+    if standing.state != over.state {
+        return Err(Problem::Wrong("The job was changed while you looked at it. Look at the documents again, then hand off.".into()));
+    }
+    app.store.hand_over(id, over.state, &by).await?;
+    Ok(StatusCode::NO_CONTENT)
+}

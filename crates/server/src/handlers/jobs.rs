@@ -1,0 +1,164 @@
+//! Jobs: listed, begun from a part file, changed, stepped back and again.
+
+use super::author;
+use crate::{
+    app::Shared,
+    edits::Edit,
+    problem::{Problem, Refusal},
+    views::{self, JobRow, JobView},
+};
+use axum::{
+    Json,
+    body::Bytes,
+    extract::{Path, Query, State},
+    http::{StatusCode, header},
+    response::IntoResponse,
+};
+use serde::{Deserialize, Serialize};
+use solid::Part;
+use trade::{Job, PartRef, Tool, Unit, job::VERSION};
+use utoipa::{IntoParams, ToSchema};
+use uuid::Uuid;
+
+/// All jobs, the last changed first.
+#[utoipa::path(get, path = "/api/jobs", responses((status = 200, body = Vec<JobRow>)))]
+pub async fn list(State(app): State<Shared>) -> Result<Json<Vec<JobRow>>, Problem> {
+    let mut rows = Vec::new();
+    for standing in app.store.all().await? {
+        rows.push(views::row(&app, standing).await?);
+    }
+    Ok(Json(rows))
+}
+
+#[derive(Deserialize, IntoParams)]
+pub struct New {
+    /// Name of the part file; its ending says the format.
+    file: String,
+    /// Where the format leaves it open.
+    unit: Option<Unit>,
+    author: String,
+}
+
+#[derive(Serialize, ToSchema)]
+pub struct Begun {
+    pub id: Uuid,
+}
+
+/// Begins a job from the bytes of a part file.
+#[utoipa::path(post, path = "/api/jobs", params(New), request_body(content = Vec<u8>, content_type = "application/octet-stream"),
+    responses((status = 201, body = Begun), (status = 422, body = Refusal)))]
+pub async fn begin(State(app): State<Shared>, Query(new): Query<New>, bytes: Bytes) -> Result<(StatusCode, Json<Begun>), Problem> {
+    let by = author(&new.author)?;
+    let (file, unit) = (new.file.clone(), new.unit);
+    let held = bytes.clone();
+    let part = app.heavy(move || Part::read(&file, &held, unit)).await??;
+    let id = keep(&app, new.file, part, &bytes, &by).await?;
+    Ok((StatusCode::CREATED, Json(Begun { id })))
+}
+
+async fn keep(app: &Shared, file: String, part: Part, bytes: &[u8], by: &str) -> Result<Uuid, Problem> {
+    app.store.keep(&part.sha256, bytes).await?;
+    let stem = std::path::Path::new(&file).file_stem().map_or_else(|| file.clone(), |s| s.to_string_lossy().into_owned());
+    let job = Job {
+        version: VERSION,
+        name: stem.chars().take(200).collect(),
+        part: PartRef { file, sha256: Some(part.sha256), unit: Some(part.unit) },
+        tool: Tool::default(),
+        limits: "thermoplastic".into(),
+        reading_distance: 500.0,
+        marks: Vec::new(),
+    };
+    job.check()?;
+    let id = app.store.create(&job, by).await?;
+    app.inspect_later(id);
+    Ok(id)
+}
+
+/// One job as it stands.
+#[utoipa::path(get, path = "/api/jobs/{id}", params(("id" = Uuid, Path)), responses((status = 200, body = JobView), (status = 404, body = Refusal)))]
+pub async fn one(State(app): State<Shared>, Path(id): Path<Uuid>) -> Result<Json<JobView>, Problem> {
+    let standing = app.store.standing(id).await?;
+    Ok(Json(views::job(&app, standing).await?))
+}
+
+#[derive(Deserialize, ToSchema)]
+pub struct Change {
+    author: String,
+    edit: Edit,
+}
+
+#[derive(Deserialize, ToSchema)]
+pub struct Step {
+    author: String,
+}
+
+/// Makes one change. When this answers, the change is kept.
+#[utoipa::path(post, path = "/api/jobs/{id}/changes", params(("id" = Uuid, Path)), request_body = Change,
+    responses((status = 200, body = JobView), (status = 422, body = Refusal), (status = 404, body = Refusal)))]
+pub async fn change(State(app): State<Shared>, Path(id): Path<Uuid>, Json(change): Json<Change>) -> Result<Json<JobView>, Problem> {
+    let by = author(&change.author)?;
+    let edit = change.edit;
+    let bench = app.bench(&app.store.standing(id).await?.job).await?;
+    let app_ref = &app;
+    app.store
+        .change(id, &by, &edit.label(), async |job| {
+            let (edit, bench) = (edit.clone(), bench.clone());
+            app_ref.heavy(move || edit.apply(&job, &bench)).await?
+        })
+        .await?;
+    changed(&app, id).await
+}
+
+/// One step back.
+#[utoipa::path(post, path = "/api/jobs/{id}/back", params(("id" = Uuid, Path)), request_body = Step,
+    responses((status = 200, body = JobView), (status = 422, body = Refusal), (status = 404, body = Refusal)))]
+pub async fn back(State(app): State<Shared>, Path(id): Path<Uuid>, Json(step): Json<Step>) -> Result<Json<JobView>, Problem> {
+    app.store.back(id, &author(&step.author)?).await?;
+    changed(&app, id).await
+}
+
+/// One step again.
+#[utoipa::path(post, path = "/api/jobs/{id}/again", params(("id" = Uuid, Path)), request_body = Step,
+    responses((status = 200, body = JobView), (status = 422, body = Refusal), (status = 404, body = Refusal)))]
+pub async fn again(State(app): State<Shared>, Path(id): Path<Uuid>, Json(step): Json<Step>) -> Result<Json<JobView>, Problem> {
+    app.store.again(id, &author(&step.author)?).await?;
+    changed(&app, id).await
+}
+
+/// Takes a job off the list.
+#[utoipa::path(delete, path = "/api/jobs/{id}", params(("id" = Uuid, Path)), responses((status = 204), (status = 404, body = Refusal)))]
+pub async fn remove(State(app): State<Shared>, Path(id): Path<Uuid>) -> Result<StatusCode, Problem> {
+    app.store.remove(id).await?;
+    Ok(StatusCode::NO_CONTENT)
+}
+
+async fn changed(app: &Shared, id: Uuid) -> Result<Json<JobView>, Problem> {
+    app.inspect_later(id);
+    let standing = app.store.standing(id).await?;
+    Ok(Json(views::job(app, standing).await?))
+}
+
+/// The part with its marks as a small PNG.
+#[utoipa::path(get, path = "/api/jobs/{id}/picture", params(("id" = Uuid, Path)), responses((status = 200, content_type = "image/png", body = Vec<u8>)))]
+pub async fn picture(State(app): State<Shared>, Path(id): Path<Uuid>) -> Result<impl IntoResponse, Problem> {
+    let picture = app.picture(id).await?;
+    Ok(([(header::CONTENT_TYPE, "image/png"), (header::CACHE_CONTROL, "no-cache")], picture.to_vec()))
+}
+
+/// Begins the demo's jobs, if there has never been a job.
+///
+/// # Errors
+/// The database does not answer.
+pub async fn demo(app: &Shared) -> Result<(), Problem> {
+    if !app.store.all().await?.is_empty() {
+        return Ok(());
+    }
+    // the last one begun stands first in the list
+    for demo in demo::jobs().into_iter().rev() {
+        let sha256 = demo.job.part.sha256.clone().unwrap_or_default();
+        app.store.keep(&sha256, &demo.part).await?;
+        let id = app.store.create(&demo.job, "E. Marrow").await?;
+        app.inspect_later(id);
+    }
+    Ok(())
+}

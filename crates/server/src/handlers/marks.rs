@@ -1,0 +1,73 @@
+//! Marks: seats unrolled, texts laid out before they are built, plates for the rack.
+
+use crate::{
+    app::Shared,
+    problem::{Problem, Refusal, sentence},
+    views::{self, LayView, PlateView, SeatView},
+};
+use axum::{
+    Json,
+    extract::{Path, State},
+};
+use glam::DVec3;
+use serde::Deserialize;
+use trade::{Mark, Place, Tie};
+use utoipa::ToSchema;
+use uuid::Uuid;
+use workbench::bench::unit_pull;
+
+/// A face unrolled, with its edges and the parting line.
+#[utoipa::path(get, path = "/api/jobs/{id}/seats/{face}", params(("id" = Uuid, Path), ("face" = u32, Path)),
+    responses((status = 200, body = SeatView), (status = 422, body = Refusal)))]
+pub async fn seat(State(app): State<Shared>, Path((id, face)): Path<(Uuid, u32)>) -> Result<Json<SeatView>, Problem> {
+    let job = app.store.standing(id).await?.job;
+    let bench = app.bench(&job).await?;
+    let view = app
+        .heavy(move || bench.seat(face, unit_pull(&job.tool)).map(|seat| views::seat(&bench, &job, &seat)))
+        .await?
+        .map_err(|e| Problem::Wrong(sentence(&e)))?;
+    Ok(Json(view))
+}
+
+#[derive(Deserialize, ToSchema)]
+pub struct Lay {
+    mark: Mark,
+    /// Lay its middle here instead: a point of the part, mm.
+    at: Option<[f64; 3]>,
+}
+
+/// Lays a mark on its strip as it would be, without building or keeping anything.
+#[utoipa::path(post, path = "/api/jobs/{id}/lay", params(("id" = Uuid, Path)), request_body = Lay,
+    responses((status = 200, body = LayView), (status = 422, body = Refusal)))]
+pub async fn lay(State(app): State<Shared>, Path(id): Path<Uuid>, Json(lay): Json<Lay>) -> Result<Json<LayView>, Problem> {
+    let mut job = app.store.standing(id).await?.job;
+    let bench = app.bench(&job).await?;
+    let tool = std::mem::take(&mut job.tool);
+    let mut mark = lay.mark;
+    // the same ranges as for a kept mark
+    job.marks = vec![mark.clone()];
+    job.check()?;
+    let view = app
+        .heavy(move || {
+            let seat = bench.seat(mark.seat.face, unit_pull(&tool))?;
+            if let Some(point) = lay.at {
+                let (at, _) = seat.chart.strip(DVec3::from(point));
+                let round = |v: f64| Tie::At { position: (v * 100.0).round() / 100.0 };
+                mark.place = Place { along: round(at.x), up: round(at.y), ..mark.place };
+            }
+            let placed = relief::place::place(&mark, &seat).map_err(|e| e.to_string())?;
+            let lifted = if mark.relief.sense == trade::Sense::Raised { mark.relief.height } else { 0.0 };
+            Ok::<_, String>(views::lay(mark.place, &placed, &seat, lifted))
+        })
+        .await?
+        .map_err(|e| Problem::Wrong(sentence(&e)))?;
+    Ok(Json(view))
+}
+
+/// The plates of the rack, in order.
+#[utoipa::path(get, path = "/api/jobs/{id}/plates", params(("id" = Uuid, Path)),
+    responses((status = 200, body = Vec<PlateView>), (status = 404, body = Refusal)))]
+pub async fn plates(State(app): State<Shared>, Path(id): Path<Uuid>) -> Result<Json<Vec<PlateView>>, Problem> {
+    let job = app.store.standing(id).await?.job;
+    Ok(Json(app.heavy(move || views::plates(&job)).await?))
+}

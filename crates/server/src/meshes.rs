@@ -1,0 +1,119 @@
+//! Meshes as they travel to the browser: little-endian, every corner on its own where faces meet,
+//! so that creases are drawn sharp.
+//!
+//! Layout: `u32` corner count n, `u32` triangle count t, `u32` segment count s; then n × 3 `f32`
+//! positions (mm), n × 3 `f32` normals, n × 2 `i32` (mark or −1; face of the part or character),
+//! t × 3 `u32` corners, s × 6 `f32` segments of the creases. Triangles on the sides of a cut-out
+//! block are left out: they are inside the part.
+
+use glam::DVec3;
+use relief::{MarkedSolid, Role, Tag};
+use solid::{Mesh, Part, Surface, topology::for_each_edge};
+use std::collections::HashMap;
+
+/// Edges between facets that turn by more than this are drawn, degrees.
+const CREASE_DEG: f64 = 20.0;
+
+/// What a triangle belongs to, for picking and colour.
+#[derive(Clone, Copy, PartialEq, Eq, Hash)]
+struct Owner {
+    mark: i32,
+    place: i32,
+    role: u8,
+}
+
+#[must_use]
+pub fn part(part: &Part) -> Vec<u8> {
+    let owner = |t: usize| Some(Owner { mark: -1, place: part.face_of[t] as i32, role: 0 });
+    pack(&part.mesh, owner, |face| Some(&part.faces.get(face as usize)?.surface))
+}
+
+#[must_use]
+pub fn marked(solid: &MarkedSolid, part: &Part) -> Vec<u8> {
+    let owner = |t: usize| match solid.tags[t] {
+        Tag::Part { face } => Some(Owner { mark: -1, place: face as i32, role: 0 }),
+        Tag::Relief { mark, character, role } => {
+            let role = match role {
+                Role::Land => 1,
+                Role::Floor => 2,
+                Role::Wall => 3,
+                Role::Skirt => 4,
+            };
+            Some(Owner { mark: mark as i32, place: character as i32, role })
+        }
+        Tag::Cut => None,
+    };
+    pack(&solid.mesh, owner, |face| Some(&part.faces.get(face as usize)?.surface))
+}
+
+fn pack<'a>(mesh: &Mesh, owner: impl Fn(usize) -> Option<Owner>, surface: impl Fn(i32) -> Option<&'a Surface>) -> Vec<u8> {
+    let mut corners: HashMap<(u32, Owner), u32> = HashMap::new();
+    let mut positions: Vec<DVec3> = Vec::new();
+    let mut normals: Vec<DVec3> = Vec::new();
+    let mut owners: Vec<Owner> = Vec::new();
+    let mut triangles: Vec<[u32; 3]> = Vec::new();
+    for (at, t) in mesh.triangles.iter().enumerate() {
+        let Some(own) = owner(at) else { continue };
+        let cross = mesh.cross(at);
+        let flat = cross.normalize_or_zero();
+        // walls are not smoothed over: their facets meet in real edges
+        let sharp = own.role == 3 || own.role == 4;
+        triangles.push(t.map(|v| {
+            let p = mesh.vertices[v as usize];
+            let mut new = || {
+                positions.push(p);
+                owners.push(own);
+                normals.push(DVec3::ZERO);
+                positions.len() as u32 - 1
+            };
+            let corner = if sharp { new() } else { *corners.entry((v, own)).or_insert_with(new) };
+            let exact = if own.mark < 0 { surface(own.place).and_then(|s| s.normal(p)) } else { None };
+            normals[corner as usize] += exact.unwrap_or(if sharp { flat } else { cross });
+            corner
+        }));
+    }
+    let mut segments: Vec<[DVec3; 2]> = Vec::new();
+    let crease = CREASE_DEG.to_radians().cos();
+    for_each_edge(mesh, |edge| {
+        if let [a, b] = edge {
+            let (one, other) = (owner(a.triangle as usize), owner(b.triangle as usize));
+            if let (Some(one), Some(other)) = (one, other) {
+                let turn = mesh.normal(a.triangle as usize).dot(mesh.normal(b.triangle as usize));
+                if turn < crease && (one != other || turn < 0.0 || one.role == 0) {
+                    segments.push([a.from, a.to].map(|v| mesh.vertices[v as usize]));
+                }
+            }
+        }
+    });
+    let mut out = Vec::with_capacity(12 + positions.len() * 32 + triangles.len() * 12 + segments.len() * 24);
+    for count in [positions.len(), triangles.len(), segments.len()] {
+        out.extend((count as u32).to_le_bytes());
+    }
+    let floats = |out: &mut Vec<u8>, p: DVec3| p.as_vec3().to_array().into_iter().for_each(|c| out.extend(c.to_le_bytes()));
+    positions.iter().for_each(|p| floats(&mut out, *p));
+    normals.iter().for_each(|n| floats(&mut out, n.normalize_or_zero()));
+    for own in &owners {
+        out.extend(own.mark.to_le_bytes());
+        out.extend(own.place.to_le_bytes());
+    }
+    triangles.iter().flatten().for_each(|v| out.extend(v.to_le_bytes()));
+    segments.iter().flatten().for_each(|p| floats(&mut out, *p));
+    out
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn a_block_travels_with_its_twelve_edges_and_square_normals() {
+        let part = Part::from_mesh(&demo::parts::plain_block()).unwrap();
+        let bytes = super::part(&part);
+        let word = |at: usize| u32::from_le_bytes(bytes[4 * at..4 * at + 4].try_into().unwrap());
+        let (corners, triangles, segments) = (word(0) as usize, word(1) as usize, word(2) as usize);
+        assert_eq!((corners, triangles, segments), (24, 12, 12));
+        assert_eq!(bytes.len(), 12 + corners * 32 + triangles * 12 + segments * 24);
+        let normal = |at: usize| f32::from_bits(word(3 + 3 * corners + at)).abs();
+        assert!((0..3 * corners).all(|k| normal(k) == 0.0 || (normal(k) - 1.0).abs() < 1e-6));
+    }
+}

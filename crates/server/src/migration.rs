@@ -1,0 +1,88 @@
+//! The steps that bring a database to the tables of this version.
+
+use sea_orm_migration::{prelude::*, schema::*};
+
+pub struct Migrator;
+
+#[async_trait::async_trait]
+impl MigratorTrait for Migrator {
+    fn migrations() -> Vec<Box<dyn MigrationTrait>> {
+        vec![Box::new(First)]
+    }
+}
+
+struct First;
+
+impl MigrationName for First {
+    fn name(&self) -> &'static str {
+        "m0001_jobs"
+    }
+}
+
+#[async_trait::async_trait]
+impl MigrationTrait for First {
+    async fn up(&self, manager: &SchemaManager) -> Result<(), DbErr> {
+        manager
+            .create_table(
+                Table::create()
+                    .table("blob")
+                    .col(string("sha256").primary_key())
+                    .col(binary("bytes"))
+                    .col(big_integer("size"))
+                    .to_owned(),
+            )
+            .await?;
+        manager
+            .create_table(
+                Table::create()
+                    .table("job")
+                    .col(uuid("id").primary_key())
+                    .col(big_integer("state"))
+                    .col(big_integer("latest"))
+                    .to_owned(),
+            )
+            .await?;
+        manager
+            .create_table(
+                Table::create()
+                    .table("change")
+                    .col(big_integer("id").auto_increment().primary_key())
+                    .col(uuid("job"))
+                    .col(big_integer_null("from_state"))
+                    .col(big_integer_null("state"))
+                    .col(string("author"))
+                    .col(timestamp_with_time_zone("at"))
+                    .col(string("label"))
+                    .col(json_binary_null("document"))
+                    .to_owned(),
+            )
+            .await?;
+        manager
+            .create_index(Index::create().name("change_of_job").table("change").col("job").col("id").to_owned())
+            .await?;
+        manager
+            .create_table(
+                Table::create()
+                    .table("inspection")
+                    .col(big_integer("state").primary_key())
+                    .col(integer("fails"))
+                    .col(integer("close"))
+                    .col(integer("unchecked"))
+                    .col(string_null("worst"))
+                    .to_owned(),
+            )
+            .await?;
+        manager
+            .create_table(
+                Table::create()
+                    .table("handover")
+                    .col(big_integer("id").auto_increment().primary_key())
+                    .col(uuid("job"))
+                    .col(big_integer("state"))
+                    .col(string("author"))
+                    .col(timestamp_with_time_zone("at"))
+                    .to_owned(),
+            )
+            .await
+    }
+}

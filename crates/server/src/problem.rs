@@ -1,0 +1,84 @@
+//! What can go wrong with a request, with its status and its sentence in one place.
+
+use axum::{
+    Json,
+    http::StatusCode,
+    response::{IntoResponse, Response},
+};
+use serde::{Deserialize, Serialize};
+use solid::PartError;
+use utoipa::ToSchema;
+
+#[derive(Debug, thiserror::Error)]
+pub enum Problem {
+    #[error("{0}")]
+    Wrong(String),
+    #[error("the part file doesn't say its unit")]
+    NoUnit { mm: f64, inch: f64 },
+    #[error("{0}")]
+    Missing(String),
+    #[error("the part reader or the geometry stopped at an error of its own ({0}); nothing was changed. Please keep the file: it shows a fault of the program")]
+    Panicked(String),
+    #[error("the database does not answer ({0}); your change was not kept, try again")]
+    Database(#[from] sea_orm::DbErr),
+}
+
+/// The body of an answer that says no.
+#[derive(Debug, Serialize, Deserialize, ToSchema)]
+pub struct Refusal {
+    /// What is wrong, where, and what to do.
+    pub problem: String,
+    /// Set where the part file leaves the unit open: how long the part is, mm, in either unit.
+    pub unit: Option<UnitChoice>,
+}
+
+#[derive(Debug, Serialize, Deserialize, ToSchema)]
+pub struct UnitChoice {
+    /// mm, if drawn in mm.
+    pub mm: f64,
+    /// mm, if drawn in inches.
+    pub inch: f64,
+}
+
+impl From<PartError> for Problem {
+    fn from(error: PartError) -> Self {
+        match error {
+            PartError::NoUnit { mm, inch } => Self::NoUnit { mm, inch },
+            other => Self::Wrong(sentence(&other.to_string())),
+        }
+    }
+}
+
+impl From<trade::JobError> for Problem {
+    fn from(error: trade::JobError) -> Self {
+        Self::Wrong(sentence(&error.to_string()))
+    }
+}
+
+/// An error's words as a sentence of its own.
+#[must_use]
+pub fn sentence(words: &str) -> String {
+    let mut letters = words.chars();
+    let first: String = letters.next().map(|c| c.to_uppercase().collect()).unwrap_or_default();
+    let whole = format!("{first}{}", letters.as_str());
+    if whole.ends_with(['.', '?', '!']) { whole } else { format!("{whole}.") }
+}
+
+impl IntoResponse for Problem {
+    fn into_response(self) -> Response {
+        let status = match &self {
+            Self::Wrong(_) | Self::NoUnit { .. } => StatusCode::UNPROCESSABLE_ENTITY,
+            Self::Missing(_) => StatusCode::NOT_FOUND,
+            Self::Panicked(_) => StatusCode::INTERNAL_SERVER_ERROR,
+            Self::Database(_) => StatusCode::SERVICE_UNAVAILABLE,
+        };
+        if status.is_server_error() {
+            tracing::error!("{self}");
+        }
+        let unit = match self {
+            Self::NoUnit { mm, inch } => Some(UnitChoice { mm, inch }),
+            _ => None,
+        };
+        (status, Json(Refusal { problem: sentence(&self.to_string()), unit })).into_response()
+    }
+}

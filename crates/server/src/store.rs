@@ -1,0 +1,322 @@
+//! Jobs in the database: an append-only history, part files by hash, what inspections came to.
+
+use crate::{
+    entity::{blob, change, handover, inspection, job},
+    problem::Problem,
+};
+use sea_orm::{
+    ActiveModelTrait,
+    ActiveValue::Set,
+    ColumnTrait, ConnectionTrait, DatabaseConnection, DatabaseTransaction, DbErr, EntityTrait, IntoActiveModel, QueryFilter, QueryOrder,
+    QuerySelect, Statement, TransactionTrait,
+    sea_query::{Expr, OnConflict},
+};
+use serde::{Deserialize, Serialize};
+use time::OffsetDateTime;
+use trade::Job;
+use uuid::Uuid;
+
+/// Channel of `LISTEN`.
+pub const CHANNEL: &str = "tinbadge";
+
+/// What is told to every server and every window when something was written.
+#[derive(Clone, Debug, Serialize, Deserialize, utoipa::ToSchema)]
+pub struct Told {
+    pub job: Uuid,
+    /// The state that holds now.
+    pub state: i64,
+    pub what: Happened,
+}
+
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum Happened {
+    Changed,
+    Inspected,
+    HandedOff,
+    Removed,
+}
+
+#[derive(Clone)]
+pub struct Store {
+    pub database: DatabaseConnection,
+}
+
+/// A job as it stands.
+#[derive(Clone, Debug)]
+pub struct Standing {
+    pub id: Uuid,
+    pub job: Job,
+    pub state: i64,
+    /// What a step back would undo.
+    pub back: Option<String>,
+    /// What a step again would do.
+    pub again: Option<String>,
+    pub by: String,
+    pub at: OffsetDateTime,
+}
+
+fn gone() -> Problem {
+    Problem::Missing("There is no such job; it may have been taken away.".into())
+}
+
+fn document(row: &change::Model) -> Result<Job, Problem> {
+    let value = row.document.clone().ok_or_else(|| Problem::Database(DbErr::Custom("a state without a document".into())))?;
+    serde_json::from_value(value).map_err(|e| Problem::Database(DbErr::Custom(format!("a document that can't be read: {e}"))))
+}
+
+impl Store {
+    /// Keeps a part file under its hash.
+    ///
+    /// # Errors
+    /// The database does not answer.
+    pub async fn keep(&self, sha256: &str, bytes: &[u8]) -> Result<(), Problem> {
+        let packed = zstd::encode_all(bytes, 3).map_err(|e| Problem::Wrong(format!("The part file could not be packed: {e}.")))?;
+        let row = blob::ActiveModel { sha256: Set(sha256.into()), bytes: Set(packed), size: Set(bytes.len() as i64) };
+        blob::Entity::insert(row)
+            .on_conflict(OnConflict::column(blob::Column::Sha256).do_nothing().to_owned())
+            .exec_without_returning(&self.database)
+            .await?;
+        Ok(())
+    }
+
+    /// A kept part file.
+    ///
+    /// # Errors
+    /// It is not there, or the database does not answer.
+    pub async fn kept(&self, sha256: &str) -> Result<Vec<u8>, Problem> {
+        let row = blob::Entity::find_by_id(sha256)
+            .one(&self.database)
+            .await?
+            .ok_or_else(|| Problem::Missing("The part file of this job is missing in the database.".into()))?;
+        zstd::decode_all(&*row.bytes).map_err(|e| Problem::Database(DbErr::Custom(format!("a part file that can't be unpacked: {e}"))))
+    }
+
+    /// A new job with its first state.
+    ///
+    /// # Errors
+    /// The database does not answer.
+    pub async fn create(&self, new: &Job, author: &str) -> Result<Uuid, Problem> {
+        let id = Uuid::new_v4();
+        let transaction = self.database.begin().await?;
+        let row = add(&transaction, id, None, author, "job begun", new).await?;
+        job::ActiveModel { id: Set(id), state: Set(row), latest: Set(row) }.insert(&transaction).await?;
+        tell(&transaction, &Told { job: id, state: row, what: Happened::Changed }).await?;
+        transaction.commit().await?;
+        Ok(id)
+    }
+
+    /// # Errors
+    /// No such job, or the database does not answer.
+    pub async fn standing(&self, id: Uuid) -> Result<Standing, Problem> {
+        let row = job::Entity::find_by_id(id).one(&self.database).await?.ok_or_else(gone)?;
+        self.describe(&row).await
+    }
+
+    /// Every job, the last changed first.
+    ///
+    /// # Errors
+    /// The database does not answer.
+    pub async fn all(&self) -> Result<Vec<Standing>, Problem> {
+        let mut all = Vec::new();
+        for row in job::Entity::find().order_by_desc(job::Column::Latest).all(&self.database).await? {
+            all.push(self.describe(&row).await?);
+        }
+        Ok(all)
+    }
+
+    async fn describe(&self, row: &job::Model) -> Result<Standing, Problem> {
+        let state = self.row(row.state).await?;
+        let latest = self.row(row.latest).await?;
+        let again = newest_after(&self.database, row).await?;
+        Ok(Standing {
+            id: row.id,
+            job: document(&state)?,
+            state: row.state,
+            back: state.from_state.map(|_| state.label.clone()),
+            again: again.map(|r| r.label),
+            by: latest.author,
+            at: latest.at,
+        })
+    }
+
+    async fn row(&self, id: i64) -> Result<change::Model, Problem> {
+        change::Entity::find_by_id(id).one(&self.database).await?.ok_or_else(gone)
+    }
+
+    /// Makes a change to the present state, which `alter` gets and may refuse. Changes to one job
+    /// wait for one another.
+    ///
+    /// # Errors
+    /// What `alter` says, no such job, or the database does not answer.
+    pub async fn change(&self, id: Uuid, author: &str, label: &str, alter: impl AsyncFnOnce(Job) -> Result<Job, Problem>) -> Result<(), Problem> {
+        let transaction = self.database.begin().await?;
+        let row = locked(&transaction, id).await?;
+        let state = change::Entity::find_by_id(row.state).one(&transaction).await?.ok_or_else(gone)?;
+        let before = document(&state)?;
+        let after = alter(before.clone()).await?;
+        if after == before {
+            return Ok(());
+        }
+        let made = add(&transaction, id, Some(row.state), author, label, &after).await?;
+        finish(transaction, row, made, made).await
+    }
+
+    /// One step back in the history.
+    ///
+    /// # Errors
+    /// There is nothing to go back to, no such job, or the database does not answer.
+    pub async fn back(&self, id: Uuid, author: &str) -> Result<(), Problem> {
+        let transaction = self.database.begin().await?;
+        let row = locked(&transaction, id).await?;
+        let state = change::Entity::find_by_id(row.state).one(&transaction).await?.ok_or_else(gone)?;
+        let to = state.from_state.ok_or_else(|| Problem::Wrong("There is nothing to take back.".into()))?;
+        let made = step(&transaction, id, row.state, to, author, &format!("back: {}", state.label)).await?;
+        finish(transaction, row, to, made).await
+    }
+
+    /// The newest change after the present state made again.
+    ///
+    /// # Errors
+    /// There is none, no such job, or the database does not answer.
+    pub async fn again(&self, id: Uuid, author: &str) -> Result<(), Problem> {
+        let transaction = self.database.begin().await?;
+        let row = locked(&transaction, id).await?;
+        let next = newest_after(&transaction, &row).await?.ok_or_else(|| Problem::Wrong("There is nothing to do again.".into()))?;
+        let made = step(&transaction, id, row.state, next.id, author, &format!("again: {}", next.label)).await?;
+        finish(transaction, row, next.id, made).await
+    }
+
+    /// Takes a job off the list. Its history stays in the database.
+    ///
+    /// # Errors
+    /// No such job, or the database does not answer.
+    pub async fn remove(&self, id: Uuid) -> Result<(), Problem> {
+        let transaction = self.database.begin().await?;
+        let row = locked(&transaction, id).await?;
+        let state = row.state;
+        job::Entity::delete_by_id(id).exec(&transaction).await?;
+        tell(&transaction, &Told { job: id, state, what: Happened::Removed }).await?;
+        transaction.commit().await?;
+        Ok(())
+    }
+
+    /// # Errors
+    /// The database does not answer.
+    pub async fn inspected(&self, state: i64) -> Result<Option<inspection::Model>, Problem> {
+        Ok(inspection::Entity::find_by_id(state).one(&self.database).await?)
+    }
+
+    /// Keeps what an inspection came to, and tells.
+    ///
+    /// # Errors
+    /// The database does not answer.
+    pub async fn keep_inspection(&self, job: Uuid, found: inspection::Model) -> Result<(), Problem> {
+        let state = found.state;
+        inspection::Entity::insert(found.into_active_model().reset_all())
+            .on_conflict(
+                OnConflict::column(inspection::Column::State)
+                    .update_columns([inspection::Column::Fails, inspection::Column::Close, inspection::Column::Unchecked, inspection::Column::Worst])
+                    .to_owned(),
+            )
+            .exec_without_returning(&self.database)
+            .await?;
+        tell(&self.database, &Told { job, state, what: Happened::Inspected }).await
+    }
+
+    /// The last handover of a job.
+    ///
+    /// # Errors
+    /// The database does not answer.
+    pub async fn last_handover(&self, job: Uuid) -> Result<Option<handover::Model>, Problem> {
+        Ok(handover::Entity::find()
+            .filter(handover::Column::Job.eq(job))
+            .order_by_desc(handover::Column::Id)
+            .one(&self.database)
+            .await?)
+    }
+
+    /// Notes that a state was handed off.
+    ///
+    /// # Errors
+    /// The database does not answer.
+    pub async fn hand_over(&self, job: Uuid, state: i64, author: &str) -> Result<(), Problem> {
+        handover::ActiveModel {
+            job: Set(job),
+            state: Set(state),
+            author: Set(author.into()),
+            at: Set(OffsetDateTime::now_utc()),
+            ..Default::default()
+        }
+        .insert(&self.database)
+        .await?;
+        tell(&self.database, &Told { job, state, what: Happened::HandedOff }).await
+    }
+}
+
+async fn locked(transaction: &DatabaseTransaction, id: Uuid) -> Result<job::Model, Problem> {
+    job::Entity::find_by_id(id).lock_exclusive().one(transaction).await?.ok_or_else(gone)
+}
+
+async fn newest_after(connection: &impl ConnectionTrait, row: &job::Model) -> Result<Option<change::Model>, Problem> {
+    Ok(change::Entity::find()
+        .filter(change::Column::Job.eq(row.id))
+        .filter(change::Column::FromState.eq(row.state))
+        .filter(change::Column::Document.is_not_null())
+        .order_by_desc(change::Column::Id)
+        .one(connection)
+        .await?)
+}
+
+async fn add(transaction: &DatabaseTransaction, job: Uuid, from: Option<i64>, author: &str, label: &str, document: &Job) -> Result<i64, Problem> {
+    let row = change::ActiveModel {
+        job: Set(job),
+        from_state: Set(from),
+        author: Set(author.into()),
+        at: Set(OffsetDateTime::now_utc()),
+        label: Set(label.into()),
+        document: Set(Some(serde_json::to_value(document).expect("a job has string keys and finite numbers"))),
+        ..Default::default()
+    }
+    .insert(transaction)
+    .await?;
+    change::Entity::update_many()
+        .col_expr(change::Column::State, Expr::value(row.id))
+        .filter(change::Column::Id.eq(row.id))
+        .exec(transaction)
+        .await?;
+    Ok(row.id)
+}
+
+async fn step(transaction: &DatabaseTransaction, job: Uuid, from: i64, to: i64, author: &str, label: &str) -> Result<i64, Problem> {
+    let row = change::ActiveModel {
+        job: Set(job),
+        from_state: Set(Some(from)),
+        state: Set(Some(to)),
+        author: Set(author.into()),
+        at: Set(OffsetDateTime::now_utc()),
+        label: Set(label.into()),
+        document: Set(None),
+        ..Default::default()
+    };
+    Ok(row.insert(transaction).await?.id)
+}
+
+async fn finish(transaction: DatabaseTransaction, row: job::Model, state: i64, latest: i64) -> Result<(), Problem> {
+    let id = row.id;
+    let mut row = row.into_active_model();
+    row.state = Set(state);
+    row.latest = Set(latest);
+    row.update(&transaction).await?;
+    tell(&transaction, &Told { job: id, state, what: Happened::Changed }).await?;
+    transaction.commit().await?;
+    Ok(())
+}
+
+/// Told when the transaction commits, to all servers on the database.
+async fn tell(connection: &impl ConnectionTrait, told: &Told) -> Result<(), Problem> {
+    let message = serde_json::to_string(told).expect("ids and words only");
+    let statement = Statement::from_sql_and_values(connection.get_database_backend(), "SELECT pg_notify($1, $2)", [CHANNEL.into(), message.into()]);
+    connection.execute_raw(statement).await?;
+    Ok(())
+}

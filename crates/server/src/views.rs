@@ -1,0 +1,415 @@
+//! What is answered, in the shapes that the front end shows. Lengths are mm, angles degrees.
+
+use crate::{app::App, entity, problem::Problem, store::Standing};
+use glam::{DVec2, DVec3};
+use inspection::Finding;
+use lettering::Region;
+use relief::{PlacedMark, Seat};
+use serde::Serialize;
+use solid::{Part, Surface};
+use std::fmt::Write;
+use time::{OffsetDateTime, format_description::well_known::Rfc3339};
+use trade::{Job, Unit, limits::State};
+use utoipa::ToSchema;
+use uuid::Uuid;
+use workbench::{Bench, Outcome};
+
+#[derive(Serialize, ToSchema)]
+pub struct JobRow {
+    pub id: Uuid,
+    pub name: String,
+    pub part_file: String,
+    pub marks: usize,
+    pub state: i64,
+    pub by: String,
+    /// RFC 3339.
+    pub at: String,
+    /// `None`: not inspected yet.
+    pub verdict: Option<VerdictView>,
+    pub handed_off: Option<HandoverView>,
+}
+
+#[derive(Serialize, ToSchema)]
+pub struct VerdictView {
+    pub fails: i32,
+    pub close: i32,
+    pub unchecked: i32,
+    pub worst: Option<String>,
+}
+
+impl From<entity::inspection::Model> for VerdictView {
+    fn from(m: entity::inspection::Model) -> Self {
+        Self { fails: m.fails, close: m.close, unchecked: m.unchecked, worst: m.worst }
+    }
+}
+
+#[derive(Serialize, ToSchema)]
+pub struct HandoverView {
+    pub by: String,
+    /// RFC 3339.
+    pub at: String,
+    /// The job has changed since.
+    pub changed: bool,
+}
+
+#[derive(Serialize, ToSchema)]
+pub struct JobView {
+    pub id: Uuid,
+    pub job: Job,
+    /// Number of the present state.
+    pub state: i64,
+    /// What a step back would take back.
+    pub back: Option<String>,
+    /// What a step again would do.
+    pub again: Option<String>,
+    pub by: String,
+    /// RFC 3339.
+    pub at: String,
+    pub part: PartView,
+    pub verdict: Option<VerdictView>,
+    pub handed_off: Option<HandoverView>,
+}
+
+#[derive(Serialize, ToSchema)]
+pub struct PartView {
+    /// Extent along x, y, z.
+    pub size: [f64; 3],
+    pub middle: [f64; 3],
+    pub triangles: usize,
+    /// mm³; `None` for a part that is not closed.
+    pub volume: Option<f64>,
+    pub unit: Unit,
+    pub faces: Vec<FaceView>,
+    pub soundness: SoundnessView,
+    /// Under this name the mesh is fetched.
+    pub mesh: String,
+}
+
+#[derive(Serialize, ToSchema)]
+pub struct FaceView {
+    pub face: u32,
+    pub kind: &'static str,
+    /// The face in a few words, with the residual of its fit.
+    pub says: String,
+    /// mm².
+    pub area: f64,
+    pub facets: usize,
+}
+
+#[derive(Serialize, ToSchema)]
+pub struct SoundnessView {
+    pub solid: bool,
+    /// What is wrong and what to do.
+    pub complaint: Option<String>,
+    pub shells: usize,
+    pub turned: bool,
+    /// Vertices that stood apart by less than the welding tolerance and were joined.
+    pub joined: usize,
+    pub dropped: usize,
+    /// Segments to show.
+    pub bad_edges: Vec<[[f64; 3]; 2]>,
+    pub crossing_triangles: Vec<[[f64; 3]; 3]>,
+}
+
+#[derive(Serialize, ToSchema)]
+pub struct SeatView {
+    pub face: u32,
+    pub says: String,
+    /// Least and greatest strip coordinates.
+    pub start: [f64; 2],
+    pub end: [f64; 2],
+    /// Edges of the face and its holes.
+    pub outline: Vec<Vec<[f64; 2]>>,
+    pub parting: Vec<[[f64; 2]; 2]>,
+    /// The line y = 0 is the crown: there the barrel's normal is the pull.
+    pub crown: bool,
+    /// How far the facets lie inside the true surface.
+    pub facet_error: f64,
+    /// The point of the part under the strip's middle, and the outward normal there.
+    pub middle: [f64; 3],
+    pub out: [f64; 3],
+}
+
+#[derive(Serialize, ToSchema)]
+pub struct LayView {
+    pub place: trade::Place,
+    pub characters: Vec<CharacterView>,
+    /// Lower left, lower right, upper right, upper left.
+    pub corners: [[f64; 2]; 4],
+    pub middle: [f64; 2],
+    /// Clear distances to the seat's edges: left, right, below, above.
+    pub margins: [f64; 4],
+    /// The point of the part under the mark's middle, and the outward normal there.
+    pub at: [f64; 3],
+    pub out: [f64; 3],
+    /// Outlines on the part, for showing the mark there before it is built.
+    pub on_part: Vec<Vec<[f64; 3]>>,
+}
+
+#[derive(Serialize, ToSchema)]
+pub struct CharacterView {
+    pub text: String,
+    /// SVG path data in strip coordinates, y up; even-odd.
+    pub path: String,
+}
+
+#[derive(Serialize, ToSchema)]
+pub struct PlateView {
+    pub id: String,
+    /// SVG path data, mm, y up.
+    pub path: String,
+    pub size: [f64; 2],
+    pub characters: Vec<LetterView>,
+    /// Why it can't be lettered.
+    pub problem: Option<String>,
+}
+
+/// A character of a plate on its own.
+#[derive(Serialize, ToSchema)]
+pub struct LetterView {
+    pub text: String,
+    pub path: String,
+    /// From where to where its ink runs.
+    pub left: f64,
+    pub right: f64,
+    /// Lowest capitals' line of its line of text.
+    pub baseline: f64,
+}
+
+#[derive(Serialize, ToSchema)]
+pub struct OutcomeView {
+    pub state: i64,
+    pub marks: Vec<MarkView>,
+    /// Names of the pieces that make up the marked solid.
+    pub pieces: Vec<String>,
+}
+
+#[derive(Serialize, ToSchema)]
+pub struct MarkView {
+    pub id: String,
+    pub text: String,
+    pub on: bool,
+    pub state: State,
+    /// The finding that matters most, by its place in `findings`.
+    pub worst: Option<usize>,
+    pub findings: Vec<Finding>,
+}
+
+fn when(at: OffsetDateTime) -> String {
+    at.format(&Rfc3339).unwrap_or_default()
+}
+
+fn handed(standing: &Standing, last: Option<entity::handover::Model>) -> Option<HandoverView> {
+    last.map(|h| HandoverView { by: h.author, at: when(h.at), changed: h.state != standing.state })
+}
+
+/// A row of the list of jobs.
+///
+/// # Errors
+/// The database does not answer.
+pub async fn row(app: &App, standing: Standing) -> Result<JobRow, Problem> {
+    let verdict = app.store.inspected(standing.state).await?.map(Into::into);
+    let handed_off = handed(&standing, app.store.last_handover(standing.id).await?);
+    Ok(JobRow {
+        id: standing.id,
+        marks: standing.job.marks.len(),
+        name: standing.job.name,
+        part_file: standing.job.part.file,
+        state: standing.state,
+        by: standing.by,
+        at: when(standing.at),
+        verdict,
+        handed_off,
+    })
+}
+
+/// A job with its part.
+///
+/// # Errors
+/// The part can't be read, or the database does not answer.
+pub async fn job(app: &App, standing: Standing) -> Result<JobView, Problem> {
+    let bench = app.bench(&standing.job).await?;
+    let verdict = app.store.inspected(standing.state).await?.map(Into::into);
+    let handed_off = handed(&standing, app.store.last_handover(standing.id).await?);
+    Ok(JobView {
+        id: standing.id,
+        state: standing.state,
+        back: standing.back,
+        again: standing.again,
+        by: standing.by,
+        at: when(standing.at),
+        part: part(bench.part()),
+        verdict,
+        handed_off,
+        job: standing.job,
+    })
+}
+
+fn part(part: &Part) -> PartView {
+    let (low, high) = part.mesh.bounds();
+    let sound = &part.soundness;
+    PartView {
+        size: (high - low).to_array(),
+        middle: ((high + low) / 2.0).to_array(),
+        triangles: part.mesh.triangles.len(),
+        volume: sound.is_closed().then(|| part.mesh.volume()),
+        unit: part.unit,
+        faces: part
+            .faces
+            .iter()
+            .enumerate()
+            .map(|(at, f)| FaceView { face: at as u32, kind: kind(&f.surface), says: says(part, at as u32), area: f.area, facets: f.facets })
+            .collect(),
+        soundness: SoundnessView {
+            solid: sound.is_solid(),
+            complaint: sound.complaint(),
+            shells: sound.shells,
+            turned: sound.turned,
+            joined: part.welded.joined_apart,
+            dropped: part.welded.dropped,
+            bad_edges: sound.bad_edges.iter().map(|e| e.map(|p: DVec3| p.to_array())).collect(),
+            crossing_triangles: sound.crossing_triangles.iter().map(|t| t.map(|p: DVec3| p.to_array())).collect(),
+        },
+        mesh: crate::app::piece_name(part, "part"),
+    }
+}
+
+fn kind(surface: &Surface) -> &'static str {
+    match surface {
+        Surface::Plane { .. } => "plane",
+        Surface::Cylinder { inside: false, .. } => "barrel",
+        Surface::Cylinder { inside: true, .. } => "bore",
+        Surface::Freeform => "freeform",
+    }
+}
+
+/// A face in a few words: "barrel R 15.000, found, largest miss 0.0002 mm".
+#[must_use]
+pub fn says(part: &Part, face: u32) -> String {
+    let Some(found) = part.faces.get(face as usize) else { return String::new() };
+    let name = kind(&found.surface);
+    let miss = format!("largest miss {:.4} mm", found.residual);
+    match found.surface {
+        Surface::Plane { normal, .. } => {
+            let facing = [("+x", DVec3::X), ("+y", DVec3::Y), ("+z", DVec3::Z), ("−x", -DVec3::X), ("−y", -DVec3::Y), ("−z", -DVec3::Z)]
+                .into_iter()
+                .find(|(_, d)| normal.dot(*d) > 1.0 - 1e-9)
+                .map_or_else(|| format!("facing {:.3} {:.3} {:.3}", normal.x, normal.y, normal.z), |(word, _)| format!("facing {word}"));
+            format!("{name} {facing}, {miss}")
+        }
+        Surface::Cylinder { radius, .. } => format!("{name} R {radius:.3}, found, {miss}"),
+        Surface::Freeform => format!("{name}, {} facets", found.facets),
+    }
+}
+
+/// A seat with the parting line that crosses it.
+#[must_use]
+pub fn seat(bench: &Bench, job: &Job, seat: &Seat) -> SeatView {
+    // a section runs along chords, so it lies inside the true surface by up to the facet error
+    let near = seat.facet_error + 0.02;
+    let period = seat.chart.period();
+    let mut parting = Vec::new();
+    for segment in bench.parting(&job.tool).iter() {
+        let [(a, ha), (b, hb)] = segment.map(|p| seat.chart.strip(p));
+        let over_seam = (0..2).any(|k| (a[k] - b[k]).abs() > period[k] / 2.0);
+        let slack = DVec2::splat(1e-6);
+        let inside = [a, b].iter().all(|p| p.cmpge(seat.start - slack).all() && p.cmple(seat.end + slack).all());
+        if ha.abs() <= near && hb.abs() <= near && !over_seam && inside {
+            parting.push([a, b].map(|p: DVec2| p.to_array()));
+        }
+    }
+    SeatView {
+        face: seat.face,
+        says: says(bench.part(), seat.face),
+        start: seat.start.to_array(),
+        end: seat.end.to_array(),
+        outline: seat.outline.iter().map(|ring| ring.iter().map(|p| p.to_array()).collect()).collect(),
+        parting,
+        crown: matches!(seat.surface, Surface::Cylinder { .. }) && job.tool.pull.is_some(),
+        facet_error: seat.facet_error,
+        middle: seat.chart.point((seat.start + seat.end) / 2.0, 0.0).to_array(),
+        out: seat.chart.normal((seat.start + seat.end) / 2.0).to_array(),
+    }
+}
+
+/// A placed mark, before it is built.
+#[must_use]
+pub fn lay(place: trade::Place, placed: &PlacedMark, seat: &Seat, lifted: f64) -> LayView {
+    let on_part = placed
+        .characters
+        .iter()
+        .flat_map(|c| c.region.contours())
+        .map(|ring| ring.iter().chain(ring.first()).map(|&p| seat.chart.point(p, lifted).to_array()).collect())
+        .collect();
+    LayView {
+        place,
+        characters: placed.characters.iter().map(|c| CharacterView { text: c.text.clone(), path: path(&c.region) }).collect(),
+        corners: placed.corners.map(|p: DVec2| p.to_array()),
+        middle: placed.middle.to_array(),
+        margins: placed.margins(seat),
+        at: seat.chart.point(placed.middle, 0.0).to_array(),
+        out: seat.chart.normal(placed.middle).to_array(),
+        on_part,
+    }
+}
+
+/// A region as SVG path data.
+#[must_use]
+pub fn path(region: &Region) -> String {
+    let mut out = String::new();
+    for contour in region.contours() {
+        for (at, p) in contour.iter().enumerate() {
+            // writing to a string does not fail
+            let _ = write!(out, "{}{:.3} {:.3}", if at == 0 { "M" } else { "L" }, p.x, p.y);
+        }
+        out.push('Z');
+    }
+    out
+}
+
+/// The plates of the rack.
+#[must_use]
+pub fn plates(job: &Job) -> Vec<PlateView> {
+    job.marks
+        .iter()
+        .map(|mark| match lettering::set(&mark.text, &mark.lettering) {
+            Ok(set) => {
+                let letter = |c: &lettering::Character| {
+                    let (low, high) = c.region.bounds().unwrap_or_default();
+                    let below = (set.characters.last().map_or(0, |l| l.line) - c.line) as f64;
+                    let baseline = below * (mark.lettering.cap_height + mark.lettering.line_gap);
+                    LetterView { text: c.text.clone(), path: path(&c.region), left: low.x, right: high.x, baseline }
+                };
+                let characters: Vec<LetterView> = set.characters.iter().map(letter).collect();
+                PlateView {
+                    id: mark.id.clone(),
+                    path: characters.iter().map(|c| c.path.as_str()).collect(),
+                    size: set.size.to_array(),
+                    characters,
+                    problem: None,
+                }
+            }
+            Err(e) => PlateView { id: mark.id.clone(), path: String::new(), size: [0.0; 2], characters: Vec::new(), problem: Some(crate::problem::sentence(&e.to_string())) },
+        })
+        .collect()
+}
+
+/// Findings of an outcome and the names of its pieces.
+#[must_use]
+pub fn outcome(standing: &Standing, outcome: &Outcome, pieces: Vec<String>) -> OutcomeView {
+    let marks = standing
+        .job
+        .marks
+        .iter()
+        .zip(&outcome.marks)
+        .map(|(mark, found)| MarkView {
+            id: mark.id.clone(),
+            text: mark.text.clone(),
+            on: mark.on,
+            state: found.state(),
+            worst: found.worst().and_then(|w| found.findings.iter().position(|f| std::ptr::eq(f, w))),
+            findings: found.findings.clone(),
+        })
+        .collect();
+    OutcomeView { state: standing.state, marks, pieces }
+}

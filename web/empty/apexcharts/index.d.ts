@@ -1,0 +1,3 @@
+export type ApexOptions = Record<string, unknown>;
+declare const none: Record<string, never>;
+export default none;

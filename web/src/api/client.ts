@@ -1,0 +1,27 @@
+import createClient from "openapi-fetch";
+import type { components, paths } from "./schema";
+
+export type Schemas = components["schemas"];
+export type JobView = Schemas["JobView"];
+export type JobRow = Schemas["JobRow"];
+export type Mark = Schemas["Mark"];
+export type Edit = Schemas["Edit"];
+export type SeatView = Schemas["SeatView"];
+export type LayView = Schemas["LayView"];
+export type PlateView = Schemas["PlateView"];
+export type OutcomeView = Schemas["OutcomeView"];
+export type MarkView = Schemas["MarkView"];
+export type Finding = Schemas["Finding"];
+export type State = Schemas["State"];
+export type Witness = Schemas["Witness"];
+export type Told = Schemas["Told"];
+export type Refusal = Schemas["Refusal"];
+
+export const api = createClient<paths>({ baseUrl: "" });
+
+/** The server's own sentence, or one about the line to it. */
+export function problem(error: unknown): string {
+  if (error && typeof error === "object" && "problem" in error) return String(error.problem);
+  if (typeof error === "string" && error) return error;
+  return "The server does not answer. Nothing was changed; try again when it runs.";
+}

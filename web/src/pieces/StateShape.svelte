@@ -1,0 +1,42 @@
+<!-- How a finding stands, by shape: a filled square fails, an open triangle is close, an open ring holds, dots are
+     unchecked. -->
+<script lang="ts">
+  import type { State } from "../api/client";
+  let { state, size = 12 }: { state: State; size?: number } = $props();
+</script>
+
+<svg class={state} width={size} height={size} viewBox="0 0 12 12" aria-hidden="true">
+  {#if state === "fails"}
+    <rect x="1" y="1" width="10" height="10" />
+  {:else if state === "close"}
+    <path d="M6 1.5 11 10.5H1Z" />
+  {:else if state === "holds"}
+    <circle cx="6" cy="6" r="4.2" />
+  {:else}
+    <circle cx="2" cy="6" r="1.3" /><circle cx="6" cy="6" r="1.3" /><circle cx="10" cy="6" r="1.3" />
+  {/if}
+</svg>
+
+<style>
+  svg {
+    flex: none;
+    display: inline-block;
+    vertical-align: -1px;
+  }
+  .fails {
+    fill: var(--fail);
+  }
+  .close {
+    fill: none;
+    stroke: var(--close);
+    stroke-width: 1.7;
+  }
+  .holds {
+    fill: none;
+    stroke: var(--rim-soft);
+    stroke-width: 1.5;
+  }
+  .unchecked {
+    fill: var(--ink-soft);
+  }
+</style>

@@ -1,0 +1,172 @@
+<!-- The rack: one plate for each mark. Marks are picked, ordered, copied, switched off and added here. -->
+<script lang="ts">
+  import StateShape from "../pieces/StateShape.svelte";
+  import type { Session } from "../session.svelte";
+  import { figureWithUnit, checkNames, worst } from "../words";
+  import Plate from "./Plate.svelte";
+
+  let {
+    session,
+    picked,
+    adding,
+    onpick,
+    onadd,
+  }: { session: Session; picked?: string; adding: boolean; onpick: (id: string) => void; onadd: () => void } = $props();
+
+  let dragged = $state<string>();
+
+  function says(id: string): string {
+    const found = worst(session.outcome, id);
+    if (!found) return "holds";
+    const figure = found.measured == null ? "" : ` ${figureWithUnit(found.measured, found.unit)}`;
+    return `${checkNames[found.check].head}${figure}`;
+  }
+
+  function drop(to: number) {
+    const id = dragged;
+    dragged = undefined;
+    if (id && session.marks[to]?.id !== id) void session.change({ do: "move_mark", id, to });
+  }
+
+  function move(id: string, event: KeyboardEvent) {
+    if (!event.altKey || (event.key !== "ArrowUp" && event.key !== "ArrowDown")) return;
+    event.preventDefault();
+    const at = session.marks.findIndex((m) => m.id === id);
+    const to = at + (event.key === "ArrowUp" ? -1 : 1);
+    if (to >= 0 && to < session.marks.length) void session.change({ do: "move_mark", id, to });
+  }
+</script>
+
+<nav aria-label="Marks">
+  <header>
+    <span>Marks</span>
+    <button class="word" aria-pressed={adding} onclick={onadd} title="Add a mark (n)">add a mark</button>
+  </header>
+  <ol>
+    {#each session.marks as mark, at (mark.id)}
+      {@const view = session.outcome?.marks.find((m) => m.id === mark.id)}
+      <li
+        class:picked={mark.id === picked}
+        class:off={!mark.on}
+        draggable="true"
+        ondragstart={() => (dragged = mark.id)}
+        ondragover={(e) => e.preventDefault()}
+        ondrop={() => drop(at)}
+      >
+        <button
+          class="plainly face"
+          aria-current={mark.id === picked}
+          data-mark={mark.id}
+          onclick={() => onpick(mark.id)}
+          onkeydown={(e) => move(mark.id, e)}
+        >
+          <span class="letters">
+            <Plate plate={session.plates.find((p) => p.id === mark.id)} text={mark.text} faint={!mark.on} />
+          </span>
+          <span class="stand {view?.state ?? ''}">
+            {#if !mark.on}
+              switched off
+            {:else if view && !session.stale}
+              <StateShape state={view.state} />
+              {says(mark.id)}
+            {:else}
+              measuring …
+            {/if}
+          </span>
+        </button>
+        {#if mark.id === picked}
+          <span class="acts">
+            <button class="word" onclick={() => session.change({ do: "copy_mark", id: mark.id })}>copy</button>
+            <button class="word" onclick={() => session.set(mark.id, { on: !mark.on })}>
+              {mark.on ? "switch off" : "switch on"}
+            </button>
+            <button class="word" onclick={() => session.change({ do: "remove_mark", id: mark.id })}>take away</button>
+          </span>
+        {/if}
+      </li>
+    {/each}
+  </ol>
+  {#if session.marks.length === 0}
+    <button class="plainly empty" onclick={onadd}>No marks yet. Press here, then press the face that the first mark goes on.</button>
+  {/if}
+</nav>
+
+<style>
+  nav {
+    display: flex;
+    flex-direction: column;
+    width: 184px;
+    flex: none;
+    box-sizing: border-box;
+    padding: 10px 12px;
+    overflow-y: auto;
+    background: var(--sand);
+  }
+  header {
+    display: flex;
+    justify-content: space-between;
+    padding: 0 4px 8px;
+  }
+  header .word {
+    font-weight: 400;
+  }
+  ol {
+    margin: 0;
+    padding: 0;
+    list-style: none;
+  }
+  li {
+    margin-bottom: 9px;
+    border: 1px solid var(--rim);
+    border-radius: 8px;
+    background: var(--plate);
+  }
+  li.picked {
+    box-shadow: 0 0 0 2px var(--rim);
+    background: var(--enamel);
+  }
+  li.off {
+    border-style: dashed;
+  }
+  .face {
+    display: block;
+    width: 100%;
+    padding: 5px 4px 6px;
+    text-align: left;
+  }
+  .letters {
+    display: block;
+    height: 40px;
+  }
+  .stand {
+    display: flex;
+    gap: 6px;
+    align-items: center;
+    padding: 3px 6px 0;
+    font-size: 12px;
+    color: var(--ink-soft);
+  }
+  .stand.fails {
+    color: var(--fail);
+  }
+  .stand.close {
+    color: var(--close);
+  }
+  .acts {
+    display: flex;
+    justify-content: space-between;
+    padding: 2px 10px 7px;
+    font-size: 12px;
+  }
+  .acts .word {
+    font-weight: 400;
+    border-bottom-width: 1px;
+  }
+  .empty {
+    padding: 12px;
+    border: 1px dashed var(--rim-soft);
+    border-radius: 8px;
+    text-align: left;
+    color: var(--ink);
+  }
+</style>

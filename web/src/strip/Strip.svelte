@@ -1,0 +1,391 @@
+<!-- The seat unrolled flat at true size: rulers, edges, parting line, the marks on it. The picked mark is dragged here,
+     snaps to the middles and to other marks, and shows its distances. -->
+<script lang="ts">
+  import type { LayView, Mark, SeatView } from "../api/client";
+  import type { Session } from "../session.svelte";
+  import type { Lays } from "./lays.svelte";
+  import { ticks } from "./ruler";
+
+  let {
+    session,
+    seat,
+    lays,
+    mark,
+    onpick,
+    onghost,
+  }: {
+    session: Session;
+    seat: SeatView;
+    lays: Lays;
+    mark?: Mark;
+    onpick: (id: string) => void;
+    /** The mark as it is being dragged; nothing when it was let go. */
+    onghost: (mark: Mark | undefined) => void;
+  } = $props();
+
+  const RULER = 26;
+  const SNAP = 7;
+
+  let wide = $state(0);
+  let tall = $state(0);
+  /** What is seen, mm: the middle and the scale. Nothing chosen yet: near the mark. */
+  let chosen = $state<{ x: number; y: number; scale: number }>();
+  let drag = $state<{ from: [number, number]; by: [number, number]; snaps: [number?, number?] }>();
+  let pan: { from: [number, number]; view: { x: number; y: number; scale: number } } | undefined;
+
+  const lay = $derived(lays.of(mark?.id));
+  const others = $derived(session.marks.filter((m) => m.id !== mark?.id && m.on && m.seat.face === seat.face));
+
+  function fit(low: number[], high: number[]) {
+    const scale = Math.min((wide - RULER - 24) / (high[0] - low[0]), (tall - RULER - 24) / (high[1] - low[1]));
+    return { x: (low[0] + high[0]) / 2, y: (low[1] + high[1]) / 2, scale: Math.max(scale, 0.01) };
+  }
+
+  const near = $derived.by(() => {
+    if (!lay) return fit(seat.start, seat.end);
+    const xs = lay.corners.map((c) => c[0]);
+    const ys = lay.corners.map((c) => c[1]);
+    const size = Math.max(...ys) - Math.min(...ys);
+    const room = Math.max(0.9 * size, 0.22 * (Math.max(...xs) - Math.min(...xs)));
+    const low = [Math.max(seat.start[0] - 1, Math.min(...xs) - room), Math.max(seat.start[1] - 1, Math.min(...ys) - room)];
+    const high = [Math.min(seat.end[0] + 1, Math.max(...xs) + room), Math.min(seat.end[1] + 1, Math.max(...ys) + room)];
+    return fit(low, high);
+  });
+  // while a mark is dragged the paper lies still
+  let held = $state<typeof near>();
+  const view = $derived(chosen ?? held ?? near);
+
+  const X = (x: number) => RULER + (wide - RULER) / 2 + (x - view.x) * view.scale;
+  const Y = (y: number) => RULER + (tall - RULER) / 2 - (y - view.y) * view.scale;
+  const matrix = $derived(`matrix(${view.scale} 0 0 ${-view.scale} ${X(0)} ${Y(0)})`);
+  const across = $derived(ticks(view.x - (wide - RULER) / 2 / view.scale, view.x + (wide - RULER) / 2 / view.scale, view.scale));
+  const upward = $derived(ticks(view.y - (tall - RULER) / 2 / view.scale, view.y + (tall - RULER) / 2 / view.scale, view.scale));
+  const edges = $derived(
+    seat.outline.map((ring) => ring.map((p, k) => `${k ? "L" : "M"}${p[0].toFixed(4)} ${p[1].toFixed(4)}`).join("")).join(""),
+  );
+  const parting = $derived(seat.parting.map(([a, b]) => `M${a[0]} ${a[1]}L${b[0]} ${b[1]}`).join(""));
+
+  /** The extents of the picked mark where it lies now: left, right, below, above. */
+  const box = $derived.by(() => {
+    if (!lay) return undefined;
+    const by = drag?.by ?? [0, 0];
+    const xs = lay.corners.map((c) => c[0] + by[0]);
+    const ys = lay.corners.map((c) => c[1] + by[1]);
+    return { left: Math.min(...xs), right: Math.max(...xs), below: Math.min(...ys), above: Math.max(...ys) };
+  });
+  const by = $derived<[number, number]>(drag?.by ?? [0, 0]);
+  const round = (v: number) => Math.round(v * 100) / 100;
+
+  /** The distances that the ties keep, or the nearer edge's where the middle is tied. */
+  const shown = $derived.by(() => {
+    if (!lay || !mark || !box) return [];
+    const [left, right, below, above] = [
+      lay.margins[0] + by[0],
+      lay.margins[1] - by[0],
+      lay.margins[2] + by[1],
+      lay.margins[3] - by[1],
+    ];
+    const fromEnd = (tie: Mark["place"] extends infer P ? (P extends { along: infer T } ? T : never) : never) =>
+      tie && typeof tie === "object" && "tie" in tie && tie.tie === "from_end";
+    const place = mark.place ?? { along: { tie: "middle" }, up: { tie: "middle" } };
+    const y = (box.below + box.above) / 2;
+    const x = (box.left + box.right) / 2;
+    return [
+      fromEnd(place.along)
+        ? { x1: box.right, y1: y, x2: seat.end[0], y2: y, mm: right }
+        : { x1: seat.start[0], y1: y, x2: box.left, y2: y, mm: left },
+      fromEnd(place.up)
+        ? { x1: x, y1: box.above, x2: x, y2: seat.end[1], mm: above }
+        : { x1: x, y1: seat.start[1], x2: x, y2: box.below, mm: below },
+    ];
+  });
+
+  function snap(want: number, k: 0 | 1, low: number, high: number): [number, number?] {
+    const lines = [(seat.start[k] + seat.end[k]) / 2];
+    if (seat.crown && k === 1) lines.push(0);
+    const points: [number, number][] = lines.map((l) => [l, (low + high) / 2]);
+    for (const other of others) {
+      const corners = lays.of(other.id)?.corners;
+      if (!corners) continue;
+      const [a, b] = [Math.min(...corners.map((c) => c[k])), Math.max(...corners.map((c) => c[k]))];
+      points.push([a, low], [b, high], [(a + b) / 2, (low + high) / 2]);
+    }
+    let best: [number, number?] = [want];
+    let least = SNAP / view.scale;
+    for (const [line, own] of points) {
+      const miss = Math.abs(own + want - line);
+      if (miss < least) {
+        least = miss;
+        best = [line - own, line];
+      }
+    }
+    return best;
+  }
+
+  function down(event: PointerEvent) {
+    if (event.button !== 0) return;
+    const target = event.currentTarget as SVGSVGElement;
+    target.setPointerCapture(event.pointerId);
+    const grabbed = (event.target as Element).closest("[data-grab]");
+    const other = (event.target as Element).closest<SVGElement>("[data-other]")?.dataset.other;
+    if (grabbed && lay) {
+      held = view;
+      drag = { from: [event.clientX, event.clientY], by: [0, 0], snaps: [] };
+    } else if (other) onpick(other);
+    else pan = { from: [event.clientX, event.clientY], view };
+  }
+
+  function move(event: PointerEvent) {
+    if (pan) {
+      chosen = {
+        x: pan.view.x - (event.clientX - pan.from[0]) / view.scale,
+        y: pan.view.y + (event.clientY - pan.from[1]) / view.scale,
+        scale: view.scale,
+      };
+    }
+    if (!drag || !lay) return;
+    let want: [number, number] = [(event.clientX - drag.from[0]) / view.scale, -(event.clientY - drag.from[1]) / view.scale];
+    const snaps: [number?, number?] = [];
+    for (const k of [0, 1] as const) {
+      const reach = lay.corners.map((c) => c[k]);
+      // Shift drags past the snaps
+      if (!event.shiftKey) [want[k], snaps[k]] = snap(want[k], k, Math.min(...reach), Math.max(...reach));
+    }
+    want = [round(want[0]), round(want[1])];
+    drag = { ...drag, by: want, snaps };
+    if (mark) onghost(moved(mark, lay, want, snaps));
+  }
+
+  /** The mark with its ties carried along: a distance stays a distance. */
+  function moved(mark: Mark, lay: LayView, by: [number, number], snaps: [number?, number?]): Mark {
+    const place = mark.place ?? { along: { tie: "middle" as const }, up: { tie: "middle" as const } };
+    const tie = (k: 0 | 1) => {
+      const old = k === 0 ? place.along : place.up;
+      if (by[k] === 0) return old;
+      if (old.tie === "from_start") return { ...old, distance: round(old.distance + by[k]) };
+      if (old.tie === "from_end") return { ...old, distance: round(old.distance - by[k]) };
+      if (snaps[k] === (seat.start[k] + seat.end[k]) / 2 && Math.abs(lay.middle[k] + by[k] - snaps[k]) < 0.02)
+        return { tie: "middle" as const };
+      return { tie: "at" as const, position: round(lay.middle[k] + by[k]) };
+    };
+    return { ...mark, place: { ...place, along: tie(0), up: tie(1) } };
+  }
+
+  async function up() {
+    pan = undefined;
+    if (!drag || !lay || !mark) return;
+    const [wish, was] = [moved(mark, lay, drag.by, drag.snaps), drag.by];
+    if (was[0] || was[1]) await session.set(mark.id, { place: wish.place });
+    drag = undefined;
+    held = undefined;
+    onghost(undefined);
+  }
+
+  function wheel(event: WheelEvent) {
+    event.preventDefault();
+    const bounds = (event.currentTarget as Element).getBoundingClientRect();
+    const [px, py] = [event.clientX - bounds.left - RULER - (wide - RULER) / 2, event.clientY - bounds.top - RULER - (tall - RULER) / 2];
+    const scale = Math.min(400, Math.max(0.2, view.scale * Math.exp(-event.deltaY * 0.0015)));
+    chosen = { x: view.x + px / view.scale - px / scale, y: view.y - py / view.scale + py / scale, scale };
+  }
+
+  function keys(event: KeyboardEvent) {
+    const step = event.shiftKey ? 1 : 0.1;
+    const by = { ArrowLeft: [-step, 0], ArrowRight: [step, 0], ArrowUp: [0, step], ArrowDown: [0, -step] }[event.key];
+    if (!by || !mark || !lay) return;
+    event.preventDefault();
+    void session.set(mark.id, { place: moved(mark, lay, by as [number, number], []).place });
+  }
+</script>
+
+<figure>
+  <!-- svelte-ignore a11y_no_noninteractive_tabindex, a11y_no_noninteractive_element_interactions -->
+  <svg
+    bind:clientWidth={wide}
+    bind:clientHeight={tall}
+    role="application"
+    aria-label="The strip: {seat.says}. Drag the mark, or move it with the arrow keys."
+    tabindex="0"
+    data-scale={view.scale}
+    onpointerdown={down}
+    onpointermove={move}
+    onpointerup={up}
+    onwheel={wheel}
+    onkeydown={keys}
+  >
+    <defs>
+      <clipPath id="paper"><rect x={RULER} y={RULER} width={Math.max(0, wide - RULER)} height={Math.max(0, tall - RULER)} /></clipPath>
+    </defs>
+    <g clip-path="url(#paper)">
+      <g transform={matrix}>
+        <path class="seat" d={edges} fill-rule="evenodd" vector-effect="non-scaling-stroke" />
+        <path class="parting" d={parting} vector-effect="non-scaling-stroke" />
+      </g>
+      {#if seat.crown}
+        <line class="crown" x1={X(seat.start[0])} x2={X(seat.end[0])} y1={Y(0)} y2={Y(0)} />
+        <text class="hint" x={Math.max(RULER + 6, X(seat.start[0]) + 5)} y={Y(0) - 4}>crown</text>
+      {/if}
+      {#if seat.parting.length}
+        {@const [a] = seat.parting[0]}
+        <text class="hint seam" x={Math.max(RULER + 6, Math.min(wide - 80, X(a[0]) + 5))} y={Y(a[1]) - 4}>parting line</text>
+      {/if}
+      {#each others as other (other.id)}
+        {@const otherLay = lays.of(other.id)}
+        {#if otherLay}
+          <g class="other" data-other={other.id} transform={matrix}>
+            <polygon points={otherLay.corners.map((c) => c.join(",")).join(" ")} />
+            {#each otherLay.characters as character, k (k)}<path d={character.path} fill-rule="evenodd" />{/each}
+          </g>
+        {/if}
+      {/each}
+      {#if drag}
+        {#if drag.snaps[0] !== undefined}<line class="snap" x1={X(drag.snaps[0])} x2={X(drag.snaps[0])} y1={RULER} y2={tall} />{/if}
+        {#if drag.snaps[1] !== undefined}<line class="snap" x1={RULER} x2={wide} y1={Y(drag.snaps[1])} y2={Y(drag.snaps[1])} />{/if}
+      {/if}
+      {#if lay && mark}
+        <g class="mark" class:off={!mark.on} data-grab transform="{matrix} translate({by[0]} {by[1]})">
+          <polygon class="grip" points={lay.corners.map((c) => c.join(",")).join(" ")} vector-effect="non-scaling-stroke" />
+          {#each lay.characters as character, k (k)}<path d={character.path} fill-rule="evenodd" />{/each}
+        </g>
+        {#each shown as d, k (k)}
+          <line class="reach" x1={X(d.x1)} y1={Y(d.y1)} x2={X(d.x2)} y2={Y(d.y2)} />
+          {@const mx = Math.min(wide - 34, Math.max(RULER + 30, (X(d.x1) + X(d.x2)) / 2))}
+          {@const my = Math.min(tall - 14, Math.max(RULER + 12, (Y(d.y1) + Y(d.y2)) / 2))}
+          <g class="chip" transform="translate({mx} {my})">
+            <rect x="-24" y="-10" width="48" height="20" rx="4" />
+            <text text-anchor="middle" y="4">{d.mm.toFixed(2).replace("-", "−")}</text>
+          </g>
+        {/each}
+      {/if}
+    </g>
+    <g class="ruler">
+      <rect width={wide} height={RULER} /><rect width={RULER} height={tall} />
+      {#each across as tick (tick.at)}
+        {#if X(tick.at) > RULER}
+          <line x1={X(tick.at)} x2={X(tick.at)} y1={tick.label ? RULER - 9 : RULER - 4} y2={RULER} />
+          {#if tick.label}<text x={X(tick.at)} y="13" text-anchor="middle">{tick.label}</text>{/if}
+        {/if}
+      {/each}
+      {#each upward as tick (tick.at)}
+        {#if Y(tick.at) > RULER}
+          <line y1={Y(tick.at)} y2={Y(tick.at)} x1={tick.label ? RULER - 9 : RULER - 4} x2={RULER} />
+          {#if tick.label}<text transform="translate(12 {Y(tick.at)}) rotate(-90)" text-anchor="middle">{tick.label}</text>{/if}
+        {/if}
+      {/each}
+      <rect class="corner" width={RULER} height={RULER} />
+      <text x={RULER / 2} y={RULER / 2 + 4} text-anchor="middle">mm</text>
+    </g>
+  </svg>
+  <figcaption>
+    <span>{seat.says}{seat.crown ? ", unrolled" : ""}</span>
+    <span class="acts">
+      <button class="word" onclick={() => (chosen = undefined)}>near the mark</button>
+      <button class="word" onclick={() => (chosen = fit(seat.start, seat.end))}>whole seat</button>
+    </span>
+  </figcaption>
+</figure>
+
+<style>
+  figure {
+    position: relative;
+    display: flex;
+    flex-direction: column;
+    width: 100%;
+    height: 100%;
+    margin: 0;
+    background: var(--enamel);
+  }
+  svg {
+    display: block;
+    flex: 1;
+    min-height: 0;
+    width: 100%;
+    touch-action: none;
+    user-select: none;
+    cursor: grab;
+  }
+  figcaption {
+    display: flex;
+    justify-content: space-between;
+    padding: 2px 14px 5px 30px;
+    font-size: 12px;
+    color: var(--ink-soft);
+  }
+  .acts {
+    display: flex;
+    gap: 14px;
+  }
+  .acts .word {
+    font-weight: 400;
+  }
+  .seat {
+    fill: var(--plate);
+    stroke: var(--rim);
+    stroke-width: 1.2;
+  }
+  .parting {
+    fill: none;
+    stroke: var(--seam);
+    stroke-width: 1.6;
+    stroke-dasharray: 9 5;
+  }
+  .crown {
+    stroke: var(--rivet);
+    stroke-dasharray: 2 3;
+  }
+  .hint {
+    font-size: 11px;
+    fill: var(--ink-soft);
+  }
+  .seam {
+    fill: var(--seam);
+  }
+  .mark {
+    fill: var(--ink);
+    cursor: move;
+  }
+  .mark.off {
+    fill: var(--rivet);
+  }
+  .grip {
+    fill: transparent;
+    stroke: var(--pick);
+    stroke-width: 1.2;
+  }
+  .other {
+    fill: var(--rivet);
+    cursor: pointer;
+  }
+  .other polygon {
+    fill: transparent;
+  }
+  .other:hover {
+    fill: var(--rim-soft);
+  }
+  .reach {
+    stroke: var(--close);
+    stroke-width: 1.2;
+  }
+  .snap {
+    stroke: var(--pick);
+    stroke-dasharray: 5 4;
+  }
+  .chip rect {
+    fill: var(--enamel);
+    stroke: var(--close);
+  }
+  .chip text {
+    font-size: 12px;
+    fill: var(--ink);
+  }
+  .ruler rect {
+    fill: var(--plate);
+  }
+  .ruler line {
+    stroke: var(--rim-soft);
+  }
+  .ruler text {
+    font-size: 10.5px;
+    fill: var(--ink-soft);
+  }
+</style>

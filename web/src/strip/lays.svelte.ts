@@ -1,0 +1,51 @@
+import { api, problem, type LayView, type Mark } from "../api/client";
+
+export type Laid = { lay: LayView } | { problem: string };
+
+/** Marks laid out on their strips as they would be, by the server; the newest wish goes first. */
+export class Lays {
+  /** By the mark's id: how it lies now, live changes included. */
+  laid = $state<Record<string, Laid>>({});
+  readonly #job: () => string;
+  readonly #asked = new Map<string, string>();
+  readonly #busy = new Set<string>();
+
+  constructor(job: () => string) {
+    this.#job = job;
+  }
+
+  /** Lays `mark`; while an answer is on its way only the newest wish is kept. `seat` tells seats of other tools apart. */
+  wish(mark: Mark, seat: string) {
+    const wish = JSON.stringify(mark) + seat;
+    if (this.#asked.get(mark.id) === wish) return;
+    this.#asked.set(mark.id, wish);
+    if (!this.#busy.has(mark.id)) void this.#ask(mark, wish);
+  }
+
+  async #ask(mark: Mark, wish: string) {
+    this.#busy.add(mark.id);
+    try {
+      const { data, error } = await api.POST("/api/jobs/{id}/lay", { params: { path: { id: this.#job() } }, body: { mark } });
+      if (this.#asked.get(mark.id) === wish) this.laid[mark.id] = data ? { lay: data } : { problem: problem(error) };
+    } catch (e) {
+      this.laid[mark.id] = { problem: problem(e) };
+    } finally {
+      this.#busy.delete(mark.id);
+      const newest = this.#asked.get(mark.id);
+      if (newest && newest !== wish) {
+        const end = newest.lastIndexOf("}") + 1;
+        void this.#ask(JSON.parse(newest.slice(0, end)) as Mark, newest);
+      }
+    }
+  }
+
+  of(id: string | undefined): LayView | undefined {
+    const laid = id === undefined ? undefined : this.laid[id];
+    return laid && "lay" in laid ? laid.lay : undefined;
+  }
+
+  problem(id: string): string | undefined {
+    const laid = this.laid[id];
+    return laid && "problem" in laid ? laid.problem : undefined;
+  }
+}

@@ -1,0 +1,252 @@
+<!-- The part in three dimensions. Everything heavy is loaded when this is first shown. -->
+<script lang="ts">
+  import { onMount, untrack, type Snippet } from "svelte";
+  import { api, type LayView, type SeatView, type Witness } from "../api/client";
+  import type { Session } from "../session.svelte";
+  import { fetchPiece, type Piece } from "./mesh";
+  import type { Picked, Point, Table } from "./table";
+
+  let {
+    session,
+    bare = false,
+    mark,
+    ghost,
+    face,
+    witnesses = [],
+    target,
+    onpress,
+    ongrab,
+    children,
+  }: {
+    session: Session;
+    /** The part without its marks. */
+    bare?: boolean;
+    /** The picked mark, by its place in the job. */
+    mark?: number;
+    ghost?: LayView;
+    face?: number;
+    witnesses?: Witness[];
+    /** What to turn to; a new object turns the view. */
+    target?: { at: Point; out: Point; extent: number; lean?: number };
+    onpress?: (picked: Picked | undefined, double: boolean) => void;
+    /** Says whether what was grabbed is to be dragged, and how. */
+    ongrab?: (picked: Picked) => { moved: (to: Picked) => void; dropped: (to: Picked) => void } | undefined;
+    children?: Snippet;
+  } = $props();
+
+  let canvas: HTMLCanvasElement;
+  let table = $state.raw<Table>();
+  let failed = $state("");
+  let framed = "";
+  let arrow = $state<{ x1: number; y1: number; x2: number; y2: number }>();
+  const known = new Map<string, Piece>();
+
+  onMount(() => {
+    let gone = false;
+    void import("./table")
+      .then(({ Table }) => {
+        if (!gone) table = new Table(canvas);
+      })
+      .catch((e: unknown) => (failed = `The view can't be drawn here (${String(e)}). Everything else works.`));
+    return () => {
+      gone = true;
+      table?.close();
+    };
+  });
+
+  /** The pieces to show, by name, with their addresses. */
+  const wanted = $derived.by(() => {
+    const view = session.view;
+    if (!view) return [];
+    if (bare || !session.outcome) return [{ name: view.part.mesh, url: `/api/jobs/${session.id}/part/${view.part.mesh}` }];
+    return session.outcome.pieces.map((name) => ({ name, url: `/api/pieces/${name}` }));
+  });
+
+  $effect(() => {
+    const shown = table;
+    const pieces = wanted;
+    if (!shown || !pieces.length) return;
+    let overtaken = false;
+    void Promise.all(
+      pieces.map(async ({ name, url }) => {
+        const piece = known.get(name) ?? (await fetchPiece(url));
+        if (piece) known.set(name, piece);
+        return [name, piece] as const;
+      }),
+    ).then((all) => {
+      if (overtaken) return;
+      const whole = all.filter((entry): entry is [string, Piece] => !!entry[1]);
+      // a piece that is no longer to be had belongs to an older state; the newer one follows
+      if (whole.length < all.length) return;
+      shown.show(new Map(whole));
+      for (const name of known.keys()) if (!pieces.some((p) => p.name === name)) known.delete(name);
+      const view = untrack(() => session.view);
+      if (view && framed !== view.part.mesh) {
+        framed = view.part.mesh;
+        shown.frame(view.part.size as Point, view.part.middle as Point);
+        shown.faults(view.part.soundness.bad_edges as Point[][], view.part.soundness.crossing_triangles as Point[][]);
+        if (untrack(() => target)) turn();
+      }
+      shown.face(untrack(() => face));
+    });
+    return () => (overtaken = true);
+  });
+
+  const tool = $derived(JSON.stringify(session.view?.job.tool));
+  $effect(() => {
+    const shown = table;
+    if (!shown || !tool) return;
+    void api.GET("/api/jobs/{id}/parting", { params: { path: { id: session.id } } }).then(({ data }) => {
+      if (data) shown.parting(data as Point[][]);
+    });
+  });
+
+  $effect(() => table?.pick(mark ?? -1));
+  $effect(() => table?.ghost((ghost?.on_part ?? []) as Point[][]));
+  $effect(() => table?.face(face));
+  $effect(() => table?.witness(witnesses));
+  $effect(() => {
+    if (table && target && framed) turn();
+  });
+
+  function turn() {
+    if (table && target) table.lookAt(target.at, target.out, target.extent, target.lean);
+  }
+
+  // the arrow of the pull is drawn over the picture, so that it never hides in the part
+  $effect(() => {
+    if (!table) return;
+    const view = session.view;
+    table.ondrawn = (pixels) => {
+      const pull = view?.job.tool.pull;
+      if (!view || !pull) {
+        arrow = undefined;
+        return;
+      }
+      const long = Math.hypot(...pull);
+      const middle = view.part.middle as Point;
+      const [ox, oy] = pixels(middle);
+      const tip = middle.map((c, k) => c + (pull[k] / long) * Math.max(...view.part.size)) as Point;
+      const [tx, ty] = pixels(tip);
+      const seen = Math.hypot(tx - ox, ty - oy);
+      const [dx, dy] = seen > 6 ? [(tx - ox) / seen, (ty - oy) / seen] : [0, 0];
+      arrow = { x1: 44, y1: 52, x2: 44 + 34 * dx, y2: 52 + 34 * dy };
+    };
+    table.draw();
+  });
+
+  export function whole() {
+    table?.whole();
+  }
+
+  export function squareOn(seat: SeatView, at: Point | undefined, extent: number) {
+    table?.lookAt(at ?? (seat.middle as Point), seat.out as Point, extent);
+  }
+
+  let pressed: { x: number; y: number; drag?: ReturnType<NonNullable<typeof ongrab>>; last?: Picked } | undefined;
+
+  function down(event: PointerEvent) {
+    if (event.button !== 0 || !table) return;
+    const picked = table.under(event.offsetX, event.offsetY);
+    const drag = picked && ongrab?.(picked);
+    if (drag) {
+      table.turning = false;
+      canvas.setPointerCapture(event.pointerId);
+    }
+    pressed = { x: event.offsetX, y: event.offsetY, drag: drag || undefined, last: picked };
+  }
+
+  function move(event: PointerEvent) {
+    if (!pressed?.drag || !table) return;
+    const to = table.under(event.offsetX, event.offsetY);
+    if (to) {
+      pressed.last = to;
+      pressed.drag.moved(to);
+    }
+  }
+
+  function up(event: PointerEvent) {
+    const was = pressed;
+    pressed = undefined;
+    if (!was || !table) return;
+    table.turning = true;
+    const still = Math.hypot(event.offsetX - was.x, event.offsetY - was.y) < 4;
+    if (still) onpress?.(table.under(event.offsetX, event.offsetY), event.detail > 1);
+    else if (was.drag && was.last) was.drag.dropped(was.last);
+  }
+</script>
+
+<div class="view" class:old={!bare && session.stale}>
+  <canvas
+    bind:this={canvas}
+    aria-label="The part in three dimensions. Drag to turn, wheel to come nearer, press a face or a mark to pick it."
+    onpointerdown={down}
+    onpointermove={move}
+    onpointerup={up}
+    ondblclick={(e) => table && onpress?.(table.under(e.offsetX, e.offsetY), true)}
+  ></canvas>
+  {#if arrow}
+    <svg class="pull" width="120" height="104" aria-label="direction of the pull">
+      <defs>
+        <marker id="tip" viewBox="0 0 10 10" refX="8" refY="5" markerWidth="8" markerHeight="8" orient="auto">
+          <path d="M1 1 9 5 1 9" fill="none" stroke="currentColor" stroke-width="1.6" />
+        </marker>
+      </defs>
+      {#if arrow.x1 === arrow.x2 && arrow.y1 === arrow.y2}
+        <circle cx={arrow.x1} cy={arrow.y1} r="4" fill="none" stroke="currentColor" stroke-width="1.6" />
+      {:else}
+        <line {...arrow} stroke="currentColor" stroke-width="1.6" marker-end="url(#tip)" />
+      {/if}
+      <text x="44" y="98" text-anchor="middle">pull</text>
+    </svg>
+  {/if}
+  {#if failed}<p class="failed">{failed}</p>{/if}
+  {#if !bare && session.stale && session.outcome}<p class="note">older solid, being rebuilt …</p>{/if}
+  {@render children?.()}
+</div>
+
+<style>
+  .view {
+    position: relative;
+    width: 100%;
+    height: 100%;
+    min-height: 0;
+    overflow: hidden;
+    background: radial-gradient(ellipse at 50% 40%, var(--enamel), var(--table) 75%);
+  }
+  canvas {
+    display: block;
+    width: 100%;
+    height: 100%;
+    touch-action: none;
+  }
+  .old canvas {
+    opacity: 0.72;
+  }
+  .pull {
+    position: absolute;
+    left: 4px;
+    top: 2px;
+    pointer-events: none;
+    color: var(--ink);
+    font-size: 12px;
+    fill: var(--ink);
+  }
+  .note,
+  .failed {
+    position: absolute;
+    top: 8px;
+    right: 12px;
+    margin: 0;
+    padding: 2px 9px;
+    border-radius: 6px;
+    background: var(--close-ground);
+    color: var(--close);
+    font-size: 12px;
+  }
+  .failed {
+    left: 120px;
+    background: var(--fail-ground);
+    color: var(--fail);
+  }
+</style>

@@ -1,0 +1,376 @@
+import {
+  BufferAttribute,
+  BufferGeometry,
+  CanvasTexture,
+  Color,
+  DirectionalLight,
+  Group,
+  HemisphereLight,
+  LineBasicMaterial,
+  LineDashedMaterial,
+  LineSegments,
+  Mesh,
+  MeshBasicMaterial,
+  MeshStandardMaterial,
+  Object3D,
+  OrthographicCamera,
+  PlaneGeometry,
+  Raycaster,
+  Scene,
+  SphereGeometry,
+  Vector2,
+  Vector3,
+  WebGLRenderer,
+} from "three";
+import { OrbitControls } from "three/addons/controls/OrbitControls.js";
+import { MeshBVH, acceleratedRaycast } from "three-mesh-bvh";
+import type { Witness } from "../api/client";
+import type { Piece } from "./mesh";
+
+export type Point = [number, number, number];
+
+/** What lies under the pointer. `mark` is −1 on the part itself; `place` is the face or the character. */
+export interface Picked {
+  point: Point;
+  mark: number;
+  place: number;
+}
+
+const token = (name: string) => getComputedStyle(document.documentElement).getPropertyValue(name).trim();
+
+/** The part on its table: drawn only when something changed. */
+export class Table {
+  readonly #renderer: WebGLRenderer;
+  readonly #scene = new Scene();
+  readonly #camera = new OrthographicCamera(-1, 1, 1, -1, -1e4, 1e5);
+  readonly #controls: OrbitControls;
+  readonly #pieces = new Map<string, Group>();
+  readonly #solid = new Group();
+  readonly #drawn = { parting: new Group(), ghost: new Group(), faults: new Group(), witness: new Group(), face: new Group() };
+  readonly #shadow: Mesh;
+  readonly #key = new DirectionalLight(0xffffff, 2.1);
+  readonly #colours: Record<"part" | "lettering" | "wall" | "picked", Color>;
+  readonly #resized: ResizeObserver;
+  #frame = 0;
+  #radius = 10;
+  #middle = new Vector3();
+  #pickedMark = -1;
+  /** Called after each drawing with a way from part coordinates to pixels. */
+  ondrawn: (pixels: (p: Point) => [number, number]) => void = () => {};
+
+  constructor(readonly canvas: HTMLCanvasElement) {
+    this.#colours = {
+      part: new Color(token("--part")),
+      lettering: new Color(token("--lettering")),
+      wall: new Color(token("--lettering-wall")),
+      picked: new Color(token("--picked")),
+    };
+    this.#renderer = new WebGLRenderer({ canvas, antialias: true, alpha: true });
+    this.#renderer.setPixelRatio(Math.min(devicePixelRatio, 2));
+    this.#camera.up.set(0, 0, 1);
+    this.#controls = new OrbitControls(this.#camera, canvas);
+    this.#controls.addEventListener("change", () => this.draw());
+    this.#controls.enableDamping = false;
+    this.#controls.zoomToCursor = true;
+    // a soft key light from the upper left of the eye, over a warm sky and a pale table
+    this.#key.position.set(-0.8, 0.9, 1);
+    this.#camera.add(this.#key, this.#key.target);
+    this.#key.target.position.set(0, 0, -1);
+    this.#shadow = new Mesh(
+      new PlaneGeometry(1, 1),
+      new MeshBasicMaterial({ map: softDisc(), transparent: true, depthWrite: false, opacity: 0.45 }),
+    );
+    this.#scene.add(this.#camera, new HemisphereLight(0xfff6e4, 0xb7b09c, 1.5), this.#solid, this.#shadow);
+    this.#scene.add(...Object.values(this.#drawn));
+    this.#resized = new ResizeObserver(() => this.#fit());
+    this.#resized.observe(canvas);
+    this.#fit();
+  }
+
+  close() {
+    cancelAnimationFrame(this.#frame);
+    this.#resized.disconnect();
+    this.#controls.dispose();
+    this.#scene.traverse(drop);
+    this.#renderer.dispose();
+  }
+
+  /** Asks for a drawing in the next frame. */
+  draw() {
+    this.canvas.dataset.idle = "false";
+    if (this.#frame) return;
+    this.#frame = requestAnimationFrame(() => {
+      this.#frame = 0;
+      // from below the table is glass
+      this.#shadow.visible = this.#camera.position.z > this.#controls.target.z;
+      this.#renderer.render(this.#scene, this.#camera);
+      this.ondrawn((p) => this.pixels(p));
+      this.canvas.dataset.idle = "true";
+    });
+  }
+
+  pixels([x, y, z]: Point): [number, number] {
+    const p = new Vector3(x, y, z).project(this.#camera);
+    return [((p.x + 1) / 2) * this.canvas.clientWidth, ((1 - p.y) / 2) * this.canvas.clientHeight];
+  }
+
+  #fit() {
+    const { clientWidth: wide, clientHeight: tall } = this.canvas;
+    if (!wide || !tall) return;
+    this.#renderer.setSize(wide, tall, false);
+    const half = this.#radius;
+    const aspect = wide / tall;
+    const [x, y] = aspect > 1 ? [half * aspect, half] : [half, half / aspect];
+    Object.assign(this.#camera, { left: -x, right: x, top: y, bottom: -y });
+    this.#camera.updateProjectionMatrix();
+    this.draw();
+  }
+
+  /** Sets how large the part is and turns it so that it is seen whole. */
+  frame(size: Point, middle: Point, towards: Point = [-0.45, -0.75, 0.62]) {
+    this.#radius = Math.hypot(...size) / 2 || 1;
+    this.#middle.set(...middle);
+    this.#shadow.position.set(middle[0], middle[1], middle[2] - size[2] / 2 - 0.02 * this.#radius);
+    this.#shadow.scale.set(size[0] * 1.5, size[1] * 1.5, 1);
+    this.#camera.near = -20 * this.#radius;
+    this.#camera.far = 60 * this.#radius;
+    this.whole(towards);
+  }
+
+  whole(towards: Point = [-0.45, -0.75, 0.62]) {
+    const out = new Vector3(...towards).normalize();
+    this.#camera.up.set(0, 0, 1);
+    this.#controls.target.copy(this.#middle);
+    this.#camera.position.copy(this.#middle).addScaledVector(out, 4 * this.#radius);
+    this.#camera.zoom = 1.08;
+    this.#controls.update();
+    this.#fit();
+  }
+
+  /** Turns to look at a place square-on; `extent` mm are seen in the shorter direction. */
+  lookAt(at: Point, out: Point, extent: number, lean = 0) {
+    const eye = new Vector3(...out).normalize();
+    // straight down the pole the controls lose their footing
+    if (Math.abs(eye.z) > 0.9999) eye.y -= 0.002;
+    if (lean) eye.add(new Vector3(-0.6, -0.5, 0.5).multiplyScalar(lean)).normalize();
+    this.#controls.target.set(...at);
+    this.#camera.position.set(...at).addScaledVector(eye, 4 * this.#radius);
+    this.#camera.zoom = (2 * this.#radius) / extent;
+    this.#controls.update();
+    this.#fit();
+  }
+
+  /** Shows these pieces and no others; known ones are kept. */
+  show(pieces: Map<string, Piece>) {
+    for (const [name, group] of this.#pieces) {
+      if (!pieces.has(name)) {
+        this.#solid.remove(group);
+        group.traverse(drop);
+        this.#pieces.delete(name);
+      }
+    }
+    for (const [name, piece] of pieces) {
+      if (this.#pieces.has(name)) continue;
+      const group = this.#build(piece);
+      this.#pieces.set(name, group);
+      this.#solid.add(group);
+    }
+    this.draw();
+  }
+
+  has(name: string): boolean {
+    return this.#pieces.has(name);
+  }
+
+  /** Paints one mark as the picked one. */
+  pick(mark: number) {
+    if (mark === this.#pickedMark) return;
+    this.#pickedMark = mark;
+    for (const group of this.#pieces.values()) {
+      const mesh = group.children[0] as Mesh;
+      this.#paint(mesh.geometry, mesh.userData.owners as Int32Array);
+    }
+    this.draw();
+  }
+
+  #build(piece: Piece): Group {
+    const geometry = new BufferGeometry();
+    geometry.setAttribute("position", new BufferAttribute(piece.positions, 3));
+    geometry.setAttribute("normal", new BufferAttribute(piece.normals, 3));
+    geometry.setIndex(new BufferAttribute(piece.triangles, 1));
+    this.#paint(geometry, piece.owners);
+    // edges are drawn over faces that lie in the same place
+    const material = new MeshStandardMaterial({
+      vertexColors: true,
+      roughness: 0.62,
+      metalness: 0.12,
+      polygonOffset: true,
+      polygonOffsetFactor: 1,
+      polygonOffsetUnits: 1,
+    });
+    const mesh = new Mesh(geometry, material);
+    mesh.userData.owners = piece.owners;
+    const lines = new BufferGeometry();
+    lines.setAttribute("position", new BufferAttribute(piece.segments, 3));
+    const edges = new LineSegments(lines, new LineBasicMaterial({ color: token("--edge"), transparent: true, opacity: 0.55 }));
+    return new Group().add(mesh, edges);
+  }
+
+  #paint(geometry: BufferGeometry, owners: Int32Array) {
+    const colours = new Float32Array((owners.length / 2) * 3);
+    for (let k = 0; k < owners.length / 2; k++) {
+      const mark = owners[2 * k];
+      const tone = mark < 0 ? this.#colours.part : mark === this.#pickedMark ? this.#colours.picked : this.#colours.lettering;
+      tone.toArray(colours, 3 * k);
+    }
+    geometry.setAttribute("color", new BufferAttribute(colours, 3));
+  }
+
+  /** What lies under a place of the canvas, in its pixels. */
+  under(x: number, y: number): Picked | undefined {
+    const pointer = new Vector2((x / this.canvas.clientWidth) * 2 - 1, 1 - (y / this.canvas.clientHeight) * 2);
+    const ray = new Raycaster();
+    ray.setFromCamera(pointer, this.#camera);
+    let nearest: Picked | undefined;
+    let least = Infinity;
+    for (const group of this.#pieces.values()) {
+      const mesh = group.children[0] as Mesh;
+      // searched by a tree, which is made when it is first needed
+      if (!mesh.geometry.boundsTree) {
+        mesh.geometry.boundsTree = new MeshBVH(mesh.geometry);
+        mesh.raycast = acceleratedRaycast;
+      }
+      const hit = ray.intersectObject(mesh, false)[0];
+      if (!hit?.face || hit.distance >= least) continue;
+      least = hit.distance;
+      const owners = mesh.userData.owners as Int32Array;
+      nearest = { point: hit.point.toArray() as Point, mark: owners[2 * hit.face.a], place: owners[2 * hit.face.a + 1] };
+    }
+    return nearest;
+  }
+
+  set turning(on: boolean) {
+    this.#controls.enabled = on;
+  }
+
+  parting(segments: Point[][]) {
+    const line = new LineSegments(
+      lineGeometry(segments),
+      new LineDashedMaterial({ color: token("--seam"), dashSize: 0.03 * this.#radius, gapSize: 0.015 * this.#radius }),
+    );
+    line.computeLineDistances();
+    // hidden runs shimmer through faintly, so that the loop is seen to close
+    const hidden = new LineSegments(
+      line.geometry,
+      new LineBasicMaterial({ color: token("--seam"), transparent: true, opacity: 0.16, depthTest: false }),
+    );
+    this.#put("parting", [line, hidden]);
+  }
+
+  /** Outlines of a mark that is not built yet. */
+  ghost(rings: Point[][]) {
+    const segments = rings.flatMap((ring) => ring.slice(1).map((p, k) => [ring[k], p]));
+    this.#put("ghost", [
+      new LineSegments(lineGeometry(segments), new LineBasicMaterial({ color: token("--picked"), depthTest: false })),
+    ]);
+  }
+
+  /** Open edges and crossing triangles. */
+  faults(edges: Point[][], triangles: Point[][]) {
+    const colour = token("--fail");
+    const lines = new LineSegments(lineGeometry(edges), new LineBasicMaterial({ color: colour, depthTest: false }));
+    const faces = new BufferGeometry().setFromPoints(triangles.flat().map((p) => new Vector3(...p)));
+    this.#put("faults", [lines, new Mesh(faces, new MeshBasicMaterial({ color: colour, side: 2, depthTest: false }))]);
+  }
+
+  witness(witnesses: Witness[]) {
+    const colour = token("--fail");
+    const objects: Object3D[] = [];
+    const dot = (p: number[]) => {
+      const ball = new Mesh(new SphereGeometry(1, 16, 12), new MeshBasicMaterial({ color: colour, depthTest: false }));
+      ball.position.set(p[0], p[1], p[2]);
+      ball.scale.setScalar(0.004 * this.#radius);
+      ball.renderOrder = 3;
+      objects.push(ball);
+    };
+    for (const w of witnesses) {
+      if (w.kind === "point") dot(w.at);
+      else if (w.kind === "pair") {
+        dot(w.from);
+        dot(w.to);
+        const line = new LineSegments(
+          lineGeometry([[w.from as Point, w.to as Point]]),
+          new LineBasicMaterial({ color: colour, depthTest: false }),
+        );
+        line.renderOrder = 3;
+        objects.push(line);
+      } else {
+        const corners = new BufferGeometry().setFromPoints(w.corners.map((p) => new Vector3(p[0], p[1], p[2])));
+        objects.push(new Mesh(corners, new MeshBasicMaterial({ color: colour, side: 2, depthTest: false })));
+        dot([0, 1, 2].map((k) => (w.corners[0][k] + w.corners[1][k] + w.corners[2][k]) / 3));
+      }
+    }
+    this.#put("witness", objects);
+  }
+
+  /** Marks a face of the part. */
+  face(face: number | undefined) {
+    const objects: Object3D[] = [];
+    for (const group of face === undefined ? [] : this.#pieces.values()) {
+      const mesh = group.children[0] as Mesh;
+      const owners = mesh.userData.owners as Int32Array;
+      const index = mesh.geometry.index;
+      if (!index) continue;
+      const chosen: number[] = [];
+      for (let t = 0; t < index.count; t += 3) {
+        const corner = index.getX(t);
+        if (owners[2 * corner] === -1 && owners[2 * corner + 1] === face) {
+          chosen.push(corner, index.getX(t + 1), index.getX(t + 2));
+        }
+      }
+      const geometry = new BufferGeometry();
+      geometry.setAttribute("position", mesh.geometry.getAttribute("position"));
+      geometry.setIndex(chosen);
+      const material = new MeshBasicMaterial({ color: token("--picked"), transparent: true, opacity: 0.28, depthWrite: false });
+      objects.push(new Mesh(geometry, material));
+    }
+    this.#put("face", objects);
+  }
+
+  #put(what: keyof typeof this.#drawn, objects: Object3D[]) {
+    const group = this.#drawn[what];
+    // geometry of the part is shared with the face's paint and stays
+    if (what !== "face") group.traverse(drop);
+    group.clear();
+    group.add(...objects);
+    this.draw();
+  }
+}
+
+function drop(object: Object3D) {
+  const { geometry, material } = object as Partial<Mesh>;
+  geometry?.dispose();
+  for (const m of material ? [material].flat() : []) m.dispose();
+}
+
+function lineGeometry(segments: Point[][]): BufferGeometry {
+  const geometry = new BufferGeometry();
+  geometry.setAttribute("position", new BufferAttribute(new Float32Array(segments.flat(2)), 3));
+  return geometry;
+}
+
+/** A disc that fades to its edge: the shadow on the table. */
+function softDisc(): CanvasTexture {
+  const canvas = document.createElement("canvas");
+  canvas.width = canvas.height = 128;
+  const context = canvas.getContext("2d");
+  if (context) {
+    const tone = token("--rim-soft");
+    const fade = context.createRadialGradient(64, 64, 10, 64, 64, 64);
+    fade.addColorStop(0, tone);
+    fade.addColorStop(1, `${tone}00`);
+    context.fillStyle = fade;
+    context.fillRect(0, 0, 128, 128);
+  }
+  return new CanvasTexture(canvas);
+}

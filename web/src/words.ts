@@ -1,0 +1,73 @@
+import type { Finding, JobView, OutcomeView, Schemas, State } from "./api/client";
+
+type Verdict = Schemas["VerdictView"];
+
+export const stateWord: Record<State, string> = { holds: "holds", close: "close", fails: "fails", unchecked: "unchecked" };
+
+/** The checks in the order of the sheet, with the heads of its columns. */
+export const checkNames: Record<Schemas["Check"], { head: string; whole: string }> = {
+  draft: { head: "draft", whole: "least draft of the walls" },
+  trapped: { head: "leaves", whole: "leaves the tool" },
+  even_depth: { head: "even depth", whole: "spread of the depth" },
+  cap_height: { head: "cap height", whole: "cap height and reading angle" },
+  stroke: { head: "stroke", whole: "least stroke" },
+  counter: { head: "counter", whole: "least counter" },
+  gap: { head: "gap", whole: "gap between characters" },
+  stroke_to_height: { head: "stroke to relief", whole: "stroke against relief height" },
+  parting: { head: "parting", whole: "clearance to the parting line" },
+  complete: { head: "whole", whole: "every letter whole" },
+  wall: { head: "wall", whole: "wall under the mark" },
+  look_alikes: { head: "look-alikes", whole: "characters easily mistaken" },
+};
+
+export function many(count: number, one: string, more = `${one}s`): string {
+  return `${count} ${count === 1 ? one : more}`;
+}
+
+export function verdictWords(verdict: Verdict | null | undefined, marks: number): string {
+  if (!verdict) return "measuring …";
+  if (marks === 0) return "nothing to check yet";
+  const said = [];
+  if (verdict.fails) said.push(`${verdict.fails} ${verdict.fails === 1 ? "fails" : "fail"}`);
+  if (verdict.close) said.push(`${verdict.close} close`);
+  if (verdict.unchecked) said.push(`${verdict.unchecked} unchecked`);
+  return said.length ? said.join(", ") : "all hold";
+}
+
+export function partWords(view: JobView): string {
+  if (!view.part.soundness.solid) return "not a closed solid";
+  const pull = view.job.tool.pull ? "" : ", no pull yet";
+  return `closed, ${view.part.unit}${pull}`;
+}
+
+export function handoffWords(handed: Schemas["HandoverView"] | null | undefined): string {
+  if (!handed) return "not yet";
+  return `handed off ${day(handed.at)}${handed.changed ? ", changed since" : ""}`;
+}
+
+/** "3 Nov" for this year, with the year for others. */
+export function day(at: string): string {
+  const date = new Date(at);
+  const same = date.getFullYear() === new Date().getFullYear();
+  return date.toLocaleDateString("en-GB", { day: "numeric", month: "short", ...(same ? {} : { year: "numeric" }) });
+}
+
+export function moment(at: string): string {
+  return `${day(at)}, ${new Date(at).toLocaleTimeString("en-GB", { hour: "2-digit", minute: "2-digit" })}`;
+}
+
+/** A figure as it is read: two places for mm, one for degrees and percent. */
+export function figure(value: number, unit: string): string {
+  const places = unit === "mm" || unit === "strokes" || unit === "" ? 2 : 1;
+  return value.toFixed(places).replace("-", "−");
+}
+
+export function figureWithUnit(value: number, unit: string): string {
+  const joined = unit === "°" || unit === "′" || unit === "";
+  return `${figure(value, unit)}${joined ? "" : " "}${unit}`;
+}
+
+export function worst(outcome: OutcomeView | undefined, id: string): Finding | undefined {
+  const mark = outcome?.marks.find((m) => m.id === id);
+  return mark?.worst == null ? undefined : mark.findings[mark.worst];
+}
