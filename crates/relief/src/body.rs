@@ -25,6 +25,11 @@ const TWIST_RAD: f64 = 0.0026;
 /// Bodies reach past the surface by twice the facet error and this, mm.
 const REACH: f64 = 0.01;
 
+/// Where walls run into one another, edges of the outline shorter than this are taken out and the
+/// walls are tried again, mm: far below what a cutter leaves. Such edges stand in the inner corners
+/// of flattened outlines.
+const SHORTEST: [f64; 4] = [0.0, 0.004, 0.012, 0.03];
+
 /// What a facet of a body is.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, serde::Serialize)]
 #[serde(rename_all = "snake_case")]
@@ -60,20 +65,52 @@ pub fn bodies(
         .islands
         .iter()
         .map(|island| {
-            Builder::new(seat, relief, pull, island)?
-                .build(character)
-                .map_err(|e| match e {
-                    WallError::TooSteep | WallError::NeverEnds => {
-                        ReliefError::AlongPull { character: text.to_owned(), draft: relief.draft }
-                    }
-                    WallError::Meet => ReliefError::WallsMeet {
-                        character: text.to_owned(),
-                        draft: relief.draft,
-                        height: relief.height,
-                    },
-                })
+            let mut failed = WallError::Meet;
+            for shortest in SHORTEST {
+                match Builder::new(seat, relief, pull, &without_short_edges(island, shortest))?.build(character) {
+                    Ok(body) => return Ok(body),
+                    Err(e) => failed = e,
+                }
+                if failed != WallError::Meet {
+                    break;
+                }
+            }
+            Err(match failed {
+                WallError::TooSteep | WallError::NeverEnds => ReliefError::AlongPull { character: text.to_owned(), draft: relief.draft },
+                WallError::Meet => {
+                    ReliefError::WallsMeet { character: text.to_owned(), draft: relief.draft, height: relief.height }
+                }
+            })
         })
         .collect()
+}
+
+/// `island` with its edges shorter than `shortest` taken out: their neighbours run on until they
+/// meet, or, where they would meet far away, the edge shrinks to its middle.
+fn without_short_edges(island: &Island, shortest: f64) -> Island {
+    let clean = |contour: &Vec<DVec2>| {
+        let mut points = contour.clone();
+        let mut k = 0;
+        while shortest > 0.0 && k < points.len() && points.len() > 4 {
+            let n = points.len();
+            let [before, a, b, after] = [k + n - 1, k, k + 1, k + 2].map(|i| points[i % n]);
+            if a.distance(b) >= shortest {
+                k += 1;
+                continue;
+            }
+            let (u, v) = (a - before, after - b);
+            let middle = (a + b) / 2.0;
+            let det = u.perp_dot(v);
+            let meet = before + u * ((b - before).perp_dot(v) / det);
+            let near = det.abs() > 1e-9 && meet.distance(middle) <= shortest;
+            points[k] = if near { meet } else { middle };
+            points.remove((k + 1) % n);
+            // what was joined may be short again
+            k = k.saturating_sub(2);
+        }
+        points
+    };
+    Island { outer: clean(&island.outer), counters: island.counters.iter().map(clean).collect() }
 }
 
 struct Builder<'a> {
