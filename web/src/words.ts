@@ -2,7 +2,12 @@ import type { Finding, JobView, OutcomeView, Schemas, State } from "./api/client
 
 type Verdict = Schemas["VerdictView"];
 
-export const stateWord: Record<State, string> = { holds: "holds", close: "close", fails: "fails", unchecked: "unchecked" };
+export const stateWord: Record<State, string> = {
+  holds: "holds",
+  close: "close",
+  fails: "fails",
+  unchecked: "unchecked",
+};
 
 /** The checks in the order of the sheet, with the heads of its columns. */
 export const checkNames: Record<Schemas["Check"], { head: string; whole: string }> = {

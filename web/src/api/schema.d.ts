@@ -133,7 +133,7 @@ export interface paths {
             cookie?: never;
         };
         /** What would be handed off now, measured on the whole solid. */
-        get: operations["list"];
+        get: operations["documents"];
         put?: never;
         /** Notes that the files of a state were handed off. */
         post: operations["hand_over"];
@@ -151,7 +151,7 @@ export interface paths {
             cookie?: never;
         };
         /** One file of the handoff, or `all.zip`. */
-        get: operations["file"];
+        get: operations["document"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1200,7 +1200,7 @@ export interface operations {
             };
         };
     };
-    list: {
+    documents: {
         parameters: {
             query?: never;
             header?: never;
@@ -1260,7 +1260,7 @@ export interface operations {
             };
         };
     };
-    file: {
+    document: {
         parameters: {
             query?: never;
             header?: never;

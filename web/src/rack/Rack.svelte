@@ -87,7 +87,9 @@
     {/each}
   </ol>
   {#if session.marks.length === 0}
-    <button class="plainly empty" onclick={onadd}>No marks yet. Press here, then press the face that the first mark goes on.</button>
+    <button class="plainly empty" onclick={onadd}
+      >No marks yet. Press here, then press the face that the first mark goes on.</button
+    >
   {/if}
 </nav>
 

@@ -47,7 +47,10 @@
     const ys = lay.corners.map((c) => c[1]);
     const size = Math.max(...ys) - Math.min(...ys);
     const room = Math.max(0.9 * size, 0.22 * (Math.max(...xs) - Math.min(...xs)));
-    const low = [Math.max(seat.start[0] - 1, Math.min(...xs) - room), Math.max(seat.start[1] - 1, Math.min(...ys) - room)];
+    const low = [
+      Math.max(seat.start[0] - 1, Math.min(...xs) - room),
+      Math.max(seat.start[1] - 1, Math.min(...ys) - room),
+    ];
     const high = [Math.min(seat.end[0] + 1, Math.max(...xs) + room), Math.min(seat.end[1] + 1, Math.max(...ys) + room)];
     return fit(low, high);
   });
@@ -58,10 +61,16 @@
   const X = (x: number) => RULER + (wide - RULER) / 2 + (x - view.x) * view.scale;
   const Y = (y: number) => RULER + (tall - RULER) / 2 - (y - view.y) * view.scale;
   const matrix = $derived(`matrix(${view.scale} 0 0 ${-view.scale} ${X(0)} ${Y(0)})`);
-  const across = $derived(ticks(view.x - (wide - RULER) / 2 / view.scale, view.x + (wide - RULER) / 2 / view.scale, view.scale));
-  const upward = $derived(ticks(view.y - (tall - RULER) / 2 / view.scale, view.y + (tall - RULER) / 2 / view.scale, view.scale));
+  const across = $derived(
+    ticks(view.x - (wide - RULER) / 2 / view.scale, view.x + (wide - RULER) / 2 / view.scale, view.scale),
+  );
+  const upward = $derived(
+    ticks(view.y - (tall - RULER) / 2 / view.scale, view.y + (tall - RULER) / 2 / view.scale, view.scale),
+  );
   const edges = $derived(
-    seat.outline.map((ring) => ring.map((p, k) => `${k ? "L" : "M"}${p[0].toFixed(4)} ${p[1].toFixed(4)}`).join("")).join(""),
+    seat.outline
+      .map((ring) => ring.map((p, k) => `${k ? "L" : "M"}${p[0].toFixed(4)} ${p[1].toFixed(4)}`).join(""))
+      .join(""),
   );
   const parting = $derived(seat.parting.map(([a, b]) => `M${a[0]} ${a[1]}L${b[0]} ${b[1]}`).join(""));
 
@@ -144,7 +153,10 @@
       };
     }
     if (!drag || !lay) return;
-    let want: [number, number] = [(event.clientX - drag.from[0]) / view.scale, -(event.clientY - drag.from[1]) / view.scale];
+    let want: [number, number] = [
+      (event.clientX - drag.from[0]) / view.scale,
+      -(event.clientY - drag.from[1]) / view.scale,
+    ];
     const snaps: [number?, number?] = [];
     for (const k of [0, 1] as const) {
       const reach = lay.corners.map((c) => c[k]);
@@ -184,7 +196,10 @@
   function wheel(event: WheelEvent) {
     event.preventDefault();
     const bounds = (event.currentTarget as Element).getBoundingClientRect();
-    const [px, py] = [event.clientX - bounds.left - RULER - (wide - RULER) / 2, event.clientY - bounds.top - RULER - (tall - RULER) / 2];
+    const [px, py] = [
+      event.clientX - bounds.left - RULER - (wide - RULER) / 2,
+      event.clientY - bounds.top - RULER - (tall - RULER) / 2,
+    ];
     const scale = Math.min(400, Math.max(0.2, view.scale * Math.exp(-event.deltaY * 0.0015)));
     chosen = { x: view.x + px / view.scale - px / scale, y: view.y - py / view.scale + py / scale, scale };
   }
@@ -214,7 +229,9 @@
     onkeydown={keys}
   >
     <defs>
-      <clipPath id="paper"><rect x={RULER} y={RULER} width={Math.max(0, wide - RULER)} height={Math.max(0, tall - RULER)} /></clipPath>
+      <clipPath id="paper"
+        ><rect x={RULER} y={RULER} width={Math.max(0, wide - RULER)} height={Math.max(0, tall - RULER)} /></clipPath
+      >
     </defs>
     <g clip-path="url(#paper)">
       <g transform={matrix}>
@@ -227,7 +244,9 @@
       {/if}
       {#if seat.parting.length}
         {@const [a] = seat.parting[0]}
-        <text class="hint seam" x={Math.max(RULER + 6, Math.min(wide - 80, X(a[0]) + 5))} y={Y(a[1]) - 4}>parting line</text>
+        <text class="hint seam" x={Math.max(RULER + 6, Math.min(wide - 80, X(a[0]) + 5))} y={Y(a[1]) - 4}
+          >parting line</text
+        >
       {/if}
       {#each others as other (other.id)}
         {@const otherLay = lays.of(other.id)}
@@ -239,12 +258,28 @@
         {/if}
       {/each}
       {#if drag}
-        {#if drag.snaps[0] !== undefined}<line class="snap" x1={X(drag.snaps[0])} x2={X(drag.snaps[0])} y1={RULER} y2={tall} />{/if}
-        {#if drag.snaps[1] !== undefined}<line class="snap" x1={RULER} x2={wide} y1={Y(drag.snaps[1])} y2={Y(drag.snaps[1])} />{/if}
+        {#if drag.snaps[0] !== undefined}<line
+            class="snap"
+            x1={X(drag.snaps[0])}
+            x2={X(drag.snaps[0])}
+            y1={RULER}
+            y2={tall}
+          />{/if}
+        {#if drag.snaps[1] !== undefined}<line
+            class="snap"
+            x1={RULER}
+            x2={wide}
+            y1={Y(drag.snaps[1])}
+            y2={Y(drag.snaps[1])}
+          />{/if}
       {/if}
       {#if lay && mark}
         <g class="mark" class:off={!mark.on} data-grab transform="{matrix} translate({by[0]} {by[1]})">
-          <polygon class="grip" points={lay.corners.map((c) => c.join(",")).join(" ")} vector-effect="non-scaling-stroke" />
+          <polygon
+            class="grip"
+            points={lay.corners.map((c) => c.join(",")).join(" ")}
+            vector-effect="non-scaling-stroke"
+          />
           {#each lay.characters as character, k (k)}<path d={character.path} fill-rule="evenodd" />{/each}
         </g>
         {#each shown as d, k (k)}
@@ -269,7 +304,9 @@
       {#each upward as tick (tick.at)}
         {#if Y(tick.at) > RULER}
           <line y1={Y(tick.at)} y2={Y(tick.at)} x1={tick.label ? RULER - 9 : RULER - 4} x2={RULER} />
-          {#if tick.label}<text transform="translate(12 {Y(tick.at)}) rotate(-90)" text-anchor="middle">{tick.label}</text>{/if}
+          {#if tick.label}<text transform="translate(12 {Y(tick.at)}) rotate(-90)" text-anchor="middle"
+              >{tick.label}</text
+            >{/if}
         {/if}
       {/each}
       <rect class="corner" width={RULER} height={RULER} />

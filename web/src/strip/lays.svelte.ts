@@ -25,7 +25,10 @@ export class Lays {
   async #ask(mark: Mark, wish: string) {
     this.#busy.add(mark.id);
     try {
-      const { data, error } = await api.POST("/api/jobs/{id}/lay", { params: { path: { id: this.#job() } }, body: { mark } });
+      const { data, error } = await api.POST("/api/jobs/{id}/lay", {
+        params: { path: { id: this.#job() } },
+        body: { mark },
+      });
       if (this.#asked.get(mark.id) === wish) this.laid[mark.id] = data ? { lay: data } : { problem: problem(error) };
     } catch (e) {
       this.laid[mark.id] = { problem: problem(e) };

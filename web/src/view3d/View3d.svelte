@@ -58,7 +58,8 @@
   const wanted = $derived.by(() => {
     const view = session.view;
     if (!view) return [];
-    if (bare || !session.outcome) return [{ name: view.part.mesh, url: `/api/jobs/${session.id}/part/${view.part.mesh}` }];
+    if (bare || !session.outcome)
+      return [{ name: view.part.mesh, url: `/api/jobs/${session.id}/part/${view.part.mesh}` }];
     return session.outcome.pieces.map((name) => ({ name, url: `/api/pieces/${name}` }));
   });
 

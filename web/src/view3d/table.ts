@@ -36,6 +36,9 @@ export interface Picked {
   place: number;
 }
 
+/** What is drawn beside the solid itself. */
+type Drawn = "parting" | "ghost" | "faults" | "witness" | "face";
+
 const token = (name: string) => getComputedStyle(document.documentElement).getPropertyValue(name).trim();
 
 /** The part on its table: drawn only when something changed. */
@@ -46,7 +49,13 @@ export class Table {
   readonly #controls: OrbitControls;
   readonly #pieces = new Map<string, Group>();
   readonly #solid = new Group();
-  readonly #drawn = { parting: new Group(), ghost: new Group(), faults: new Group(), witness: new Group(), face: new Group() };
+  readonly #drawn: Record<Drawn, Group> = {
+    parting: new Group(),
+    ghost: new Group(),
+    faults: new Group(),
+    witness: new Group(),
+    face: new Group(),
+  };
   readonly #shadow: Mesh;
   readonly #key = new DirectionalLight(0xffffff, 2.1);
   readonly #colours: Record<"part" | "lettering" | "wall" | "picked", Color>;
@@ -212,7 +221,10 @@ export class Table {
     mesh.userData.owners = piece.owners;
     const lines = new BufferGeometry();
     lines.setAttribute("position", new BufferAttribute(piece.segments, 3));
-    const edges = new LineSegments(lines, new LineBasicMaterial({ color: token("--edge"), transparent: true, opacity: 0.55 }));
+    const edges = new LineSegments(
+      lines,
+      new LineBasicMaterial({ color: token("--edge"), transparent: true, opacity: 0.55 }),
+    );
     return new Group().add(mesh, edges);
   }
 
@@ -220,7 +232,8 @@ export class Table {
     const colours = new Float32Array((owners.length / 2) * 3);
     for (let k = 0; k < owners.length / 2; k++) {
       const mark = owners[2 * k];
-      const tone = mark < 0 ? this.#colours.part : mark === this.#pickedMark ? this.#colours.picked : this.#colours.lettering;
+      const tone =
+        mark < 0 ? this.#colours.part : mark === this.#pickedMark ? this.#colours.picked : this.#colours.lettering;
       tone.toArray(colours, 3 * k);
     }
     geometry.setAttribute("color", new BufferAttribute(colours, 3));
@@ -244,7 +257,11 @@ export class Table {
       if (!hit?.face || hit.distance >= least) continue;
       least = hit.distance;
       const owners = mesh.userData.owners as Int32Array;
-      nearest = { point: hit.point.toArray() as Point, mark: owners[2 * hit.face.a], place: owners[2 * hit.face.a + 1] };
+      nearest = {
+        point: hit.point.toArray() as Point,
+        mark: owners[2 * hit.face.a],
+        place: owners[2 * hit.face.a + 1],
+      };
     }
     return nearest;
   }
@@ -331,13 +348,18 @@ export class Table {
       const geometry = new BufferGeometry();
       geometry.setAttribute("position", mesh.geometry.getAttribute("position"));
       geometry.setIndex(chosen);
-      const material = new MeshBasicMaterial({ color: token("--picked"), transparent: true, opacity: 0.28, depthWrite: false });
+      const material = new MeshBasicMaterial({
+        color: token("--picked"),
+        transparent: true,
+        opacity: 0.28,
+        depthWrite: false,
+      });
       objects.push(new Mesh(geometry, material));
     }
     this.#put("face", objects);
   }
 
-  #put(what: keyof typeof this.#drawn, objects: Object3D[]) {
+  #put(what: Drawn, objects: Object3D[]) {
     const group = this.#drawn[what];
     // geometry of the part is shared with the face's paint and stays
     if (what !== "face") group.traverse(drop);

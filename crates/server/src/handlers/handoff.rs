@@ -48,7 +48,7 @@ fn what(name: &str) -> String {
 /// What would be handed off now, measured on the whole solid.
 #[utoipa::path(get, path = "/api/jobs/{id}/handoff", params(("id" = Uuid, Path)),
     responses((status = 200, body = HandoffView), (status = 422, body = Refusal)))]
-pub async fn list(State(app): State<Shared>, Path(id): Path<Uuid>) -> Result<Json<HandoffView>, Problem> {
+pub async fn documents(State(app): State<Shared>, Path(id): Path<Uuid>) -> Result<Json<HandoffView>, Problem> {
     let (standing, files) = app.files(id).await?;
     let files = files.iter().map(|f| FileView { name: f.name.clone(), size: f.bytes.len(), what: what(&f.name) }).collect();
     Ok(Json(HandoffView { state: standing.state, files }))
@@ -57,7 +57,7 @@ pub async fn list(State(app): State<Shared>, Path(id): Path<Uuid>) -> Result<Jso
 /// One file of the handoff, or `all.zip`.
 #[utoipa::path(get, path = "/api/jobs/{id}/handoff/{name}", params(("id" = Uuid, Path), ("name" = String, Path)),
     responses((status = 200, content_type = "application/octet-stream", body = Vec<u8>), (status = 404, body = Refusal)))]
-pub async fn file(State(app): State<Shared>, Path((id, name)): Path<(Uuid, String)>) -> Result<Response, Problem> {
+pub async fn document(State(app): State<Shared>, Path((id, name)): Path<(Uuid, String)>) -> Result<Response, Problem> {
     let (standing, files) = app.files(id).await?;
     let bytes = if name == "all.zip" {
         app.heavy(move || archive(&files)).await??

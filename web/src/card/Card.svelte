@@ -1,0 +1,327 @@
+<!-- The card of a mark: what it says, its lettering, its lay, its relief, as sentences whose values are the controls. -->
+<script lang="ts">
+  import { tick } from "svelte";
+  import type { LayView, Mark, Schemas, SeatView } from "../api/client";
+  import StateShape from "../pieces/StateShape.svelte";
+  import type { Session } from "../session.svelte";
+  import { checkNames, worst } from "../words";
+  import ChoiceField from "./ChoiceField.svelte";
+  import FaceChooser from "./FaceChooser.svelte";
+  import NumberField from "./NumberField.svelte";
+
+  type Tie = Schemas["Tie"];
+
+  let {
+    session,
+    mark,
+    seat,
+    lay,
+    problem,
+    onghost,
+    oninspect,
+  }: {
+    session: Session;
+    mark: Mark;
+    seat?: SeatView;
+    lay?: LayView;
+    problem?: string;
+    /** The mark as it would be with what is being typed; nothing when that is over. */
+    onghost: (mark: Mark | undefined) => void;
+    oninspect: (check: string) => void;
+  } = $props();
+
+  let typed = $state<string>();
+  let waiting: ReturnType<typeof setTimeout> | undefined;
+  let field = $state<HTMLTextAreaElement>();
+
+  const relief = $derived(mark.relief);
+  const lettering = $derived(mark.lettering);
+  const raised = $derived(relief.sense === "raised");
+  const lines = $derived((typed ?? mark.text).split("\n").length);
+  const finding = $derived(session.stale ? undefined : worst(session.outcome, mark.id));
+  const id = $derived(mark.id);
+
+  const set = (settings: object) => session.set(id, settings);
+
+  function type(text: string) {
+    typed = text;
+    onghost({ ...mark, text });
+    clearTimeout(waiting);
+    waiting = setTimeout(() => void keep(), 600);
+  }
+
+  async function keep() {
+    clearTimeout(waiting);
+    const text = typed;
+    if (text === undefined) return;
+    if (text !== mark.text && text.trim() !== "") await set({ text });
+    // more may have been typed while the change was kept
+    if (typed === text && text.trim() !== "") {
+      typed = undefined;
+      onghost(undefined);
+    }
+  }
+
+  /** Puts the cursor into the text, for a mark that was just added. */
+  export async function write() {
+    await tick();
+    field?.focus();
+    field?.select();
+  }
+
+  const round = (v: number) => Math.round(v * 100) / 100;
+
+  /** The same place, tied otherwise. */
+  function tied(kind: Tie["tie"], k: 0 | 1): Tie {
+    const at = lay ?? { margins: [0, 0, 0, 0], middle: [0, 0] };
+    if (kind === "from_start") return { tie: kind, distance: round(at.margins[2 * k]) };
+    if (kind === "from_end") return { tie: kind, distance: round(at.margins[2 * k + 1]) };
+    if (kind === "at") return { tie: kind, position: round(at.middle[k]) };
+    return { tie: "middle" };
+  }
+
+  const along: { value: Tie["tie"]; says: string }[] = [
+    { value: "from_start", says: "from the left edge" },
+    { value: "from_end", says: "from the right edge" },
+    { value: "middle", says: "midway along" },
+    { value: "at", says: "along, by its middle" },
+  ];
+  const up: { value: Tie["tie"]; says: string }[] = [
+    { value: "from_start", says: "from the lower edge" },
+    { value: "from_end", says: "from the upper edge" },
+    { value: "middle", says: "midway up" },
+    { value: "at", says: "up, by its middle" },
+  ];
+
+  const number = (tie: Tie) => (tie.tie === "at" ? tie.position : tie.tie === "middle" ? undefined : tie.distance);
+  const withNumber = (tie: Tie, mm: number): Tie =>
+    tie.tie === "at" ? { ...tie, position: mm } : tie.tie === "middle" ? tie : { ...tie, distance: mm };
+</script>
+
+{#snippet place(tie: Tie, k: 0 | 1)}
+  {@const mm = number(tie)}
+  {@const key = k === 0 ? "along" : "up"}
+  {#if mm !== undefined}
+    <NumberField
+      value={mm}
+      label={k === 0 ? "distance along" : "distance up"}
+      onset={(v) => set({ place: { [key]: withNumber(tie, v) } })}
+    />
+  {/if}
+  <ChoiceField
+    value={tie.tie}
+    label={k === 0 ? "tied along" : "tied up"}
+    choices={k === 0 ? along : up}
+    onset={(kind) => set({ place: { [key]: tied(kind, k) } })}
+  />
+{/snippet}
+
+<article aria-label="Mark {mark.id}">
+  <section>
+    <h3>says</h3>
+    <textarea
+      bind:this={field}
+      aria-label="text of the mark"
+      rows={Math.min(6, lines)}
+      spellcheck="false"
+      value={typed ?? mark.text}
+      oninput={(e) => type(e.currentTarget.value)}
+      onblur={() => void keep()}
+    ></textarea>
+    {#if problem}<p class="problem" role="alert"><StateShape state="fails" /> {problem}</p>{/if}
+  </section>
+
+  <section>
+    <h3>lettering</h3>
+    <p>
+      <FaceChooser value={lettering.face} onset={(face) => set({ lettering: { face } })} />, capitals
+      <NumberField
+        value={lettering.cap_height}
+        label="cap height"
+        onset={(v) => set({ lettering: { cap_height: v } })}
+      />
+      high,
+      {#if lettering.face === "centre-line"}
+        stroke
+        <NumberField
+          value={lettering.stroke ?? lettering.cap_height / 10}
+          label="stroke"
+          step={0.05}
+          onset={(v) => set({ lettering: { stroke: v } })}
+        />{#if lettering.stroke == null}<span class="soft">&nbsp;(a tenth of the height)</span>{/if},
+      {/if}
+      letters
+      <NumberField
+        value={lettering.spacing}
+        label="spacing"
+        step={0.05}
+        onset={(v) => set({ lettering: { spacing: v } })}
+      />
+      further apart{#if lines > 1}, lines
+        <NumberField value={lettering.line_gap} label="line gap" onset={(v) => set({ lettering: { line_gap: v } })} />
+        apart and
+        <ChoiceField
+          value={lettering.justify}
+          label="justification"
+          choices={[
+            { value: "start", says: "flush left" },
+            { value: "middle", says: "centred" },
+            { value: "end", says: "flush right" },
+          ]}
+          onset={(justify) => set({ lettering: { justify } })}
+        />{/if}.
+    </p>
+  </section>
+
+  <section>
+    <h3>lay</h3>
+    <p>
+      Rolled on the <span class="seat">{seat ? seat.says.split(",")[0] : `face ${mark.seat.face}`}</span>,
+      {@render place(mark.place.along, 0)},
+      {@render place(mark.place.up, 1)}, turned
+      <NumberField
+        value={mark.place.turn}
+        label="turn"
+        unit="°"
+        step={5}
+        places={0}
+        onset={(v) => set({ place: { turn: v } })}
+      />.
+    </p>
+  </section>
+
+  <section>
+    <h3>relief</h3>
+    <p>
+      <ChoiceField
+        value={relief.sense}
+        label="raised or sunken"
+        choices={[
+          { value: "raised", says: "raised" },
+          { value: "sunken", says: "sunken" },
+        ]}
+        onset={(sense) => set({ relief: { sense } })}
+      />
+      <NumberField
+        value={relief.height}
+        label={raised ? "height" : "depth"}
+        step={0.05}
+        onset={(v) => set({ relief: { height: v } })}
+      />, draft
+      <NumberField
+        value={relief.draft}
+        label="draft"
+        unit="°"
+        step={0.5}
+        places={1}
+        onset={(v) => set({ relief: { draft: v } })}
+      />, outline held at the
+      <ChoiceField
+        value={relief.held}
+        label="outline held at"
+        choices={[
+          { value: "land", says: raised ? "land" : "floor" },
+          { value: "root", says: raised ? "root" : "rim" },
+        ]}
+        onset={(held) => set({ relief: { held } })}
+      />, walls
+      <ChoiceField
+        value={relief.walls}
+        label="wall sense"
+        choices={[
+          { value: "seat", says: "square to the seat" },
+          { value: "pull", says: "along the pull" },
+        ]}
+        onset={(walls) => set({ relief: { walls } })}
+      />.
+    </p>
+  </section>
+
+  {#if !mark.on}
+    <p class="quiet">Switched off: neither built nor checked.</p>
+  {:else if session.stale}
+    <p class="quiet" aria-live="polite">Measuring the finished solid …</p>
+  {:else if finding}
+    <section class="finding {finding.state}" aria-live="polite">
+      <h3><StateShape state={finding.state} /> {checkNames[finding.check].whole}</h3>
+      <p>{finding.sentence}</p>
+      <button class="word" onclick={() => oninspect(finding.check)}>see it on the solid</button>
+    </section>
+  {:else}
+    <p class="quiet" aria-live="polite"><StateShape state="holds" /> Everything holds on the finished solid.</p>
+  {/if}
+</article>
+
+<style>
+  article {
+    padding: 6px 20px 16px;
+  }
+  section {
+    padding: 9px 0 11px;
+    border-bottom: 1px solid var(--line);
+  }
+  section:last-of-type {
+    border-bottom: 0;
+  }
+  h3 {
+    margin: 0 0 3px;
+    font-size: 12px;
+    font-weight: 400;
+    color: var(--ink-soft);
+  }
+  p {
+    margin: 0;
+    line-height: 1.8;
+  }
+  textarea {
+    width: 100%;
+    box-sizing: border-box;
+    padding: 3px 6px;
+    border: 1px solid var(--line);
+    border-radius: 6px;
+    background: var(--enamel);
+    color: var(--ink);
+    font: 700 16px/1.35 var(--figure);
+    resize: none;
+  }
+  .problem {
+    margin-top: 5px;
+    line-height: 1.4;
+    color: var(--fail);
+  }
+  .seat {
+    font-weight: 700;
+  }
+  .finding {
+    margin: 10px -8px 0;
+    padding: 10px 12px !important;
+    border: 1px solid var(--rim) !important;
+    border-radius: 9px;
+    background: var(--enamel);
+  }
+  .finding p {
+    margin: 3px 0 6px;
+    line-height: 1.5;
+  }
+  .finding h3 {
+    font-size: 14px;
+    font-weight: 700;
+    color: var(--ink);
+  }
+  .finding.fails {
+    border-color: var(--fail) !important;
+  }
+  .finding.fails h3 {
+    color: var(--fail);
+  }
+  .finding.close {
+    border-color: var(--close) !important;
+  }
+  .finding.close h3 {
+    color: var(--close);
+  }
+  .quiet {
+    margin-top: 10px;
+    color: var(--ink-soft);
+  }
+</style>

@@ -1,0 +1,32 @@
+<!-- A choice in a sentence. -->
+<script lang="ts" generics="T extends string">
+  let {
+    value,
+    label,
+    choices,
+    onset,
+  }: { value: T; label: string; choices: { value: T; says: string }[]; onset: (value: T) => void } = $props();
+</script>
+
+<select aria-label={label} {value} onchange={(e) => onset(e.currentTarget.value as T)}>
+  {#each choices as choice (choice.value)}<option value={choice.value}>{choice.says}</option>{/each}
+</select>
+
+<style>
+  select {
+    padding: 0 1px;
+    border: 0;
+    border-bottom: 1.5px solid var(--rim-soft);
+    background: none;
+    color: var(--ink);
+    font: inherit;
+    font-weight: 700;
+    appearance: none;
+    field-sizing: content;
+    cursor: pointer;
+  }
+  select:hover {
+    border-color: var(--pick);
+    color: var(--pick);
+  }
+</style>

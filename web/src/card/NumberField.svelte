@@ -1,0 +1,145 @@
+<!-- A number in a sentence: type (inches too), step with arrows or wheel, leave with Escape. A wrong entry says what
+     would be right and leaves the old value. -->
+<script lang="ts">
+  import { length } from "../api/length";
+
+  let {
+    value,
+    label,
+    unit = "mm",
+    step = 0.1,
+    places = 2,
+    onset,
+  }: {
+    value: number;
+    label: string;
+    unit?: "mm" | "°";
+    step?: number;
+    places?: number;
+    onset: (value: number) => Promise<boolean> | void;
+  } = $props();
+
+  let typed = $state<string>();
+  let wrong = $state("");
+  let waiting: ReturnType<typeof setTimeout> | undefined;
+  const shown = $derived(typed ?? value.toFixed(places).replace("-", "−"));
+
+  async function read(text: string): Promise<number | undefined> {
+    if (unit === "°") {
+      const number = Number(text.replace(",", ".").replace("−", "-").replace("°", "").trim());
+      if (text.trim() !== "" && Number.isFinite(number)) return number;
+      wrong = `“${text}” is not an angle; type for instance 3 or 1.5`;
+      return undefined;
+    }
+    const answer = await length(text.replace("−", "-"));
+    if ("mm" in answer) return answer.mm;
+    wrong = answer.problem;
+    return undefined;
+  }
+
+  async function take() {
+    clearTimeout(waiting);
+    const text = typed;
+    if (text === undefined) return;
+    wrong = "";
+    const number = await read(text);
+    if (number === undefined) return;
+    if (Math.abs(number - value) > 1e-9) await onset(number);
+    if (typed === text) typed = undefined;
+  }
+
+  function stepBy(by: number) {
+    wrong = "";
+    const from = Number((typed ?? String(value)).replace("−", "-"));
+    typed = ((Number.isFinite(from) ? from : value) + by).toFixed(places);
+    // one change in the history for a run of steps
+    clearTimeout(waiting);
+    waiting = setTimeout(() => void take(), 350);
+  }
+
+  function keys(event: KeyboardEvent) {
+    if (event.key === "Enter") void take();
+    else if (event.key === "Escape") {
+      typed = undefined;
+      wrong = "";
+    } else if (event.key === "ArrowUp" || event.key === "ArrowDown") {
+      event.preventDefault();
+      stepBy((event.key === "ArrowUp" ? 1 : -1) * step * (event.shiftKey ? 10 : 1));
+    }
+  }
+
+  function wheel(event: WheelEvent) {
+    if (document.activeElement !== event.currentTarget) return;
+    event.preventDefault();
+    stepBy(event.deltaY < 0 ? step : -step);
+  }
+</script>
+
+<span class="field">
+  <input
+    aria-label={label}
+    aria-invalid={!!wrong}
+    value={shown}
+    size={Math.max(3, shown.length)}
+    inputmode="decimal"
+    autocomplete="off"
+    onfocus={(e) => e.currentTarget.select()}
+    oninput={(e) => (typed = e.currentTarget.value)}
+    onkeydown={keys}
+    onwheel={wheel}
+    onblur={() => void take()}
+  /><span class="unit" class:close={unit === "°"}>{unit}</span>
+  {#if wrong}<span class="wrong" role="alert">{wrong}</span>{/if}
+</span>
+
+<style>
+  .field {
+    white-space: nowrap;
+    position: relative;
+  }
+  input {
+    padding: 0 1px;
+    border: 0;
+    border-bottom: 1.5px solid var(--rim-soft);
+    background: none;
+    color: var(--ink);
+    font: inherit;
+    font-weight: 700;
+    text-align: right;
+    field-sizing: content;
+    min-width: 1.5em;
+  }
+  input:hover,
+  input:focus {
+    border-color: var(--pick);
+  }
+  input[aria-invalid="true"] {
+    border-color: var(--fail);
+    color: var(--fail);
+  }
+  .unit {
+    margin-left: 3px;
+    font-size: 12px;
+    color: var(--ink-soft);
+  }
+  .unit.close {
+    margin-left: 0;
+    font-size: inherit;
+    color: inherit;
+  }
+  .wrong {
+    position: absolute;
+    z-index: 5;
+    top: 1.7em;
+    right: 0;
+    width: max-content;
+    max-width: 250px;
+    padding: 4px 9px;
+    border: 1px solid var(--fail);
+    border-radius: 6px;
+    background: var(--fail-ground);
+    color: var(--fail);
+    font-size: 12px;
+    white-space: normal;
+  }
+</style>

@@ -1,0 +1,284 @@
+<!-- An open job: its head with the four stations, and the station below. -->
+<script lang="ts">
+  import { setContext, type Snippet } from "svelte";
+  import { navigate, route } from "../router";
+  import { Session } from "../session.svelte";
+  import { handoffWords, many, partWords, verdictWords } from "../words";
+  import Nameplate from "./Nameplate.svelte";
+  import { person } from "./person.svelte";
+  import { sessionKey } from "./current";
+
+  let { children }: { children: Snippet } = $props();
+
+  const id = $derived((route.params as { id?: string }).id ?? "");
+  const station = $derived(route.pathname.split("/")[3] ?? "");
+  let session = $state.raw<Session>();
+  setContext(sessionKey, () => session as Session);
+
+  $effect(() => {
+    if (!id) return;
+    const opened = new Session(id);
+    opened.open();
+    session = opened;
+    return () => opened.close();
+  });
+
+  const view = $derived(session?.view);
+  const stations = $derived.by(() => {
+    if (!view) return [];
+    const verdict = view.verdict ?? null;
+    const stale = session?.stale && view.job.marks.length > 0 && !verdict;
+    return [
+      { key: "part", name: "Part", says: partWords(view), bad: !view.part.soundness.solid },
+      { key: "marks", name: "Marks", says: many(view.job.marks.length, "mark"), bad: false },
+      {
+        key: "inspect",
+        name: "Inspect",
+        says: stale ? "measuring …" : verdictWords(verdict, view.job.marks.length),
+        bad: !!verdict?.fails,
+      },
+      { key: "handoff", name: "Hand off", says: handoffWords(view.handed_off), bad: false },
+    ];
+  });
+
+  let naming = $state<string>();
+
+  function rename() {
+    const name = naming;
+    naming = undefined;
+    if (name !== undefined && name.trim() && name !== view?.job.name) void session?.change({ do: "rename", name });
+  }
+
+  function keys(event: KeyboardEvent) {
+    const typing = (event.target as HTMLElement).matches("input, textarea, select");
+    if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === "z" && !typing) {
+      event.preventDefault();
+      void (event.shiftKey ? session?.again() : session?.back());
+    }
+    const to = typing || event.ctrlKey || event.altKey || event.metaKey ? undefined : stations[Number(event.key) - 1];
+    if (to) go(to.key);
+  }
+
+  function go(key: string) {
+    void navigate(`/jobs/${id}/${key}` as never);
+  }
+</script>
+
+<svelte:window onkeydown={keys} />
+<svelte:head><title>{view ? `${view.job.name} · Tin Badge` : "Tin Badge"}</title></svelte:head>
+
+<div class="frame">
+  <header>
+    <Nameplate />
+    <div class="what">
+      {#if view}
+        <input
+          class="name"
+          aria-label="name of the job"
+          value={naming ?? view.job.name}
+          oninput={(e) => (naming = e.currentTarget.value)}
+          onblur={rename}
+          onkeydown={(e) => {
+            if (e.key === "Enter") e.currentTarget.blur();
+            if (e.key === "Escape") naming = undefined;
+          }}
+        />
+        <span>{view.job.part.file}</span>
+      {/if}
+    </div>
+    <nav aria-label="Stations">
+      {#each stations as s (s.key)}
+        <a
+          href="/jobs/{id}/{s.key}"
+          class:here={s.key === station}
+          aria-current={s.key === station ? "page" : undefined}
+        >
+          <span>{s.name}</span>
+          <small class:bad={s.bad}>{s.says}</small>
+        </a>
+      {/each}
+    </nav>
+    <div class="history">
+      <button
+        class="plainly"
+        disabled={!view?.back}
+        title={view?.back ? `take back: ${view.back} (Ctrl Z)` : "nothing to take back"}
+        onclick={() => session?.back()}>back</button
+      >
+      <button
+        class="plainly"
+        disabled={!view?.again}
+        title={view?.again ? `do again: ${view.again} (Ctrl Shift Z)` : "nothing to do again"}
+        onclick={() => session?.again()}>again</button
+      >
+    </div>
+    <button class="plainly who" title="press to change the name" onclick={() => person.set("")}>{person.name}</button>
+  </header>
+  {#if session?.lost}
+    <main class="lost">
+      <h1>{session.lost}</h1>
+      <a class="press" href="/">All jobs</a>
+    </main>
+  {:else if session && view}
+    <main>{@render children()}</main>
+  {:else}
+    <main class="lost">Opening the job …</main>
+  {/if}
+  {#if session?.trouble}
+    <div class="trouble" role="alert">
+      <p>{session.trouble}</p>
+      <button class="word" onclick={() => session && (session.trouble = "")}>put away</button>
+    </div>
+  {/if}
+</div>
+
+<style>
+  .frame {
+    display: flex;
+    flex-direction: column;
+    height: 100%;
+  }
+  header {
+    display: flex;
+    align-items: center;
+    gap: 14px;
+    flex: none;
+    height: 52px;
+    padding: 0 16px 0 13px;
+    background: var(--rim);
+    color: var(--plate);
+  }
+  .what {
+    display: flex;
+    flex-direction: column;
+    width: 218px;
+    line-height: 1.25;
+  }
+  .what span {
+    padding: 0 4px;
+    font-size: 12px;
+    opacity: 0.8;
+    overflow: hidden;
+    text-overflow: ellipsis;
+    white-space: nowrap;
+  }
+  .name {
+    padding: 1px 4px;
+    border: 0;
+    border-radius: 4px;
+    background: none;
+    color: inherit;
+    font: 15px var(--figure);
+    text-overflow: ellipsis;
+  }
+  .name:hover,
+  .name:focus {
+    background: var(--ink);
+  }
+  nav {
+    display: flex;
+    flex: 1;
+    max-width: 640px;
+  }
+  nav a {
+    position: relative;
+    flex: 1;
+    min-width: 0;
+    padding: 3px 8px 4px 22px;
+    margin-left: -7px;
+    background: var(--rim-soft);
+    clip-path: polygon(0 0, calc(100% - 12px) 0, 100% 50%, calc(100% - 12px) 100%, 0 100%, 12px 50%);
+    color: inherit;
+    line-height: 1.25;
+    text-decoration: none;
+  }
+  nav a::before {
+    content: "";
+    position: absolute;
+    inset: 1px;
+    z-index: -1;
+    background: var(--rim);
+    clip-path: polygon(0 0, calc(100% - 12px) 0, 100% 50%, calc(100% - 12px) 100%, 0 100%, 12px 50%);
+  }
+  nav a {
+    isolation: isolate;
+  }
+  nav a.here {
+    background: var(--plate);
+    color: var(--ink);
+    font-weight: 700;
+  }
+  nav a.here::before {
+    background: var(--plate);
+  }
+  nav span,
+  nav small {
+    display: block;
+    overflow: hidden;
+    text-overflow: ellipsis;
+    white-space: nowrap;
+  }
+  nav small {
+    font-weight: 400;
+    color: inherit;
+    opacity: 0.92;
+  }
+  .here small.bad {
+    color: var(--fail);
+    opacity: 1;
+  }
+  a:not(.here) small.bad {
+    font-weight: 700;
+    opacity: 1;
+  }
+  .history {
+    display: flex;
+    gap: 14px;
+    margin-left: auto;
+  }
+  .history button:disabled {
+    opacity: 0.45;
+    cursor: default;
+  }
+  .who {
+    max-width: 130px;
+    overflow: hidden;
+    text-overflow: ellipsis;
+    white-space: nowrap;
+  }
+  header :focus-visible {
+    outline-color: var(--plate);
+  }
+  main {
+    flex: 1;
+    min-height: 0;
+  }
+  .lost {
+    padding: 60px;
+  }
+  .lost h1 {
+    margin-bottom: 16px;
+  }
+  .trouble {
+    position: fixed;
+    z-index: 20;
+    left: 50%;
+    bottom: 24px;
+    display: flex;
+    gap: 18px;
+    align-items: baseline;
+    max-width: 640px;
+    padding: 11px 16px;
+    transform: translateX(-50%);
+    border: 1.5px solid var(--fail);
+    border-radius: 9px;
+    background: var(--fail-ground);
+    color: var(--fail);
+  }
+  .trouble p {
+    margin: 0;
+  }
+  .trouble .word {
+    white-space: nowrap;
+  }
+</style>

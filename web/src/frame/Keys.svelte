@@ -1,0 +1,54 @@
+<!-- `?` lists the keys. -->
+<script lang="ts">
+  import { Modal } from "flowbite-svelte";
+  import { sheet } from "../pieces/theme";
+
+  let open = $state(false);
+
+  const keys = [
+    ["1 2 3 4", "go to Part, Marks, Inspect, Hand off"],
+    ["n", "add a mark: then press the face it goes on"],
+    ["j k", "next mark, previous mark"],
+    ["t", "type the picked mark's text"],
+    ["o", "switch the picked mark off or on"],
+    ["f", "look at the picked mark square-on"],
+    ["w", "see the whole part"],
+    ["arrow keys", "on the strip: move the mark by 0.1 mm, with Shift by 1 mm; in a number: step it"],
+    ["Shift", "while dragging on the strip: no snapping"],
+    ["Alt ↑ ↓", "on a plate: move it in the rack"],
+    ["Ctrl Z", "one step back"],
+    ["Ctrl Shift Z", "again"],
+    ["?", "this list"],
+  ];
+
+  function pressed(event: KeyboardEvent) {
+    const target = event.target as HTMLElement;
+    if (event.key === "?" && !target.matches("input, textarea, select")) open = !open;
+  }
+</script>
+
+<svelte:window onkeydown={pressed} />
+
+<Modal bind:open title="Keys" class={sheet.base} classes={{ header: sheet.header, body: sheet.body }}>
+  <dl>
+    {#each keys as [key, does] (key)}
+      <dt>{key}</dt>
+      <dd>{does}</dd>
+    {/each}
+  </dl>
+</Modal>
+
+<style>
+  dl {
+    display: grid;
+    grid-template-columns: max-content 1fr;
+    gap: 5px 18px;
+    margin: 0;
+  }
+  dt {
+    font-weight: 700;
+  }
+  dd {
+    margin: 0;
+  }
+</style>

@@ -1,0 +1,310 @@
+<!-- The way in: every job with its picture, its worst finding, who changed it last. Drop a part file anywhere. -->
+<script lang="ts">
+  import { onMount } from "svelte";
+  import { api, problem, type JobRow } from "../api/client";
+  import { listen } from "../frame/events";
+  import Nameplate from "../frame/Nameplate.svelte";
+  import { person } from "../frame/person.svelte";
+  import StateShape from "../pieces/StateShape.svelte";
+  import { navigate } from "../router";
+  import { handoffWords, many, moment, verdictWords } from "../words";
+  import { Drop, type Unit } from "./drop.svelte";
+
+  let rows = $state.raw<JobRow[]>();
+  let trouble = $state("");
+  let over = $state(false);
+  let picker: HTMLInputElement;
+  const drop = new Drop();
+
+  async function load() {
+    try {
+      const { data, error } = await api.GET("/api/jobs");
+      if (data) rows = data;
+      trouble = data ? "" : problem(error);
+    } catch (e) {
+      trouble = problem(e);
+    }
+  }
+
+  onMount(() => {
+    void load();
+    return listen(
+      () => void load(),
+      () => void load(),
+    );
+  });
+
+  async function begin(file: File | undefined, unit?: Unit) {
+    if (!file) return;
+    const id = await drop.begin(file, unit);
+    if (id) void navigate(`/jobs/${id}/part` as never);
+  }
+
+  function dropped(event: DragEvent) {
+    event.preventDefault();
+    over = false;
+    void begin(event.dataTransfer?.files[0]);
+  }
+
+  async function remove(id: string) {
+    await api.DELETE("/api/jobs/{id}", { params: { path: { id } } });
+    await load();
+  }
+
+  const say = (v: number) => (v >= 100 ? v.toFixed(0) : v.toPrecision(3));
+  const standing = (row: JobRow) =>
+    !row.verdict
+      ? "unchecked"
+      : row.verdict.fails
+        ? "fails"
+        : row.verdict.close
+          ? "close"
+          : row.verdict.unchecked
+            ? "unchecked"
+            : "holds";
+</script>
+
+<svelte:head><title>Jobs · Tin Badge</title></svelte:head>
+<svelte:window
+  ondragover={(e) => {
+    e.preventDefault();
+    over = true;
+  }}
+  ondragleave={(e) => {
+    if (!e.relatedTarget) over = false;
+  }}
+  ondrop={dropped}
+/>
+
+<div class="page" class:over>
+  <header>
+    <Nameplate />
+    <button class="plainly who" title="press to change the name" onclick={() => person.set("")}>{person.name}</button>
+  </header>
+  <main>
+    <div class="head">
+      <h1>Jobs</h1>
+      <label class="begin">
+        <input
+          bind:this={picker}
+          id="part-file"
+          type="file"
+          accept=".stl,.obj,.3mf"
+          onchange={() => {
+            void begin(picker.files?.[0]);
+            picker.value = "";
+          }}
+        />
+        <span class="press first">Begin a job with a part file</span>
+        <span class="soft">or drop one anywhere: STL, OBJ or 3MF</span>
+      </label>
+    </div>
+    {#if drop.progress}<p class="note" aria-live="polite">{drop.progress}</p>{/if}
+    {#if drop.trouble}<p class="note bad" role="alert"><StateShape state="fails" /> {drop.trouble}</p>{/if}
+    {#if drop.question}
+      {@const q = drop.question}
+      <section class="question" aria-label="unit of the part file">
+        <p><strong>{q.file.name}</strong> doesn't say its unit. Which of these is the part's greatest length?</p>
+        <button class="press" onclick={() => begin(q.file, "mm")}>{say(q.mm)} mm: drawn in millimetres</button>
+        <button class="press" onclick={() => begin(q.file, "inch")}>
+          {say(q.inch)} mm ({say(q.mm)} in): drawn in inches
+        </button>
+        <button class="word" onclick={() => (drop.question = undefined)}>neither, leave it</button>
+      </section>
+    {/if}
+    {#if trouble}<p class="note bad" role="alert">{trouble}</p>{/if}
+    {#if rows && rows.length === 0 && !drop.question}
+      <button class="plainly empty" onclick={() => picker.click()}>
+        No jobs yet. Drop a part file here, or press to choose one.
+      </button>
+    {/if}
+    <ul>
+      {#each rows ?? [] as row (row.id)}
+        <li>
+          <a href="/jobs/{row.id}/{row.marks ? 'marks' : 'part'}">
+            <img
+              src="/api/jobs/{row.id}/picture?state={row.state}"
+              alt="the part of {row.name}"
+              width="216"
+              height="144"
+            />
+            <span class="words">
+              <strong>{row.name}</strong>
+              <span class="soft">{row.part_file}, {many(row.marks, "mark")}</span>
+              <span class="stand {standing(row)}">
+                <StateShape state={standing(row)} />
+                {verdictWords(row.verdict, row.marks)}
+              </span>
+              {#if row.verdict?.worst}<span class="worst">{row.verdict.worst}</span>{/if}
+              <span class="soft last">{row.by}, {moment(row.at)} · {handoffWords(row.handed_off)}</span>
+            </span>
+          </a>
+          <button class="word remove" onclick={() => remove(row.id)}>take off the list</button>
+        </li>
+      {/each}
+    </ul>
+  </main>
+  {#if over}<div class="target">Let go: a new job begins with this part</div>{/if}
+</div>
+
+<style>
+  .page {
+    min-height: 100%;
+  }
+  header {
+    display: flex;
+    justify-content: space-between;
+    align-items: center;
+    height: 52px;
+    padding: 0 16px 0 13px;
+    background: var(--rim);
+    color: var(--plate);
+  }
+  main {
+    max-width: 1180px;
+    margin: 0 auto;
+    padding: 22px 28px 60px;
+  }
+  .head {
+    display: flex;
+    align-items: baseline;
+    gap: 26px;
+    margin-bottom: 16px;
+  }
+  h1 {
+    font-size: 21px;
+  }
+  .begin {
+    display: flex;
+    gap: 12px;
+    align-items: baseline;
+    cursor: pointer;
+  }
+  .begin input {
+    position: absolute;
+    width: 1px;
+    height: 1px;
+    opacity: 0;
+  }
+  .begin input:focus-visible + .press {
+    outline: 2px solid var(--pick);
+    outline-offset: 2px;
+  }
+  ul {
+    display: grid;
+    grid-template-columns: repeat(auto-fill, minmax(480px, 1fr));
+    gap: 16px;
+    margin: 0;
+    padding: 0;
+    list-style: none;
+  }
+  li {
+    position: relative;
+    border: 1px solid var(--rim);
+    border-radius: 11px;
+    background: var(--plate);
+  }
+  li a {
+    display: flex;
+    gap: 16px;
+    padding: 12px;
+    color: inherit;
+    text-decoration: none;
+  }
+  li:hover {
+    box-shadow: 0 0 0 2px var(--rim);
+  }
+  img {
+    flex: none;
+    border-radius: 7px;
+    background: radial-gradient(ellipse at 50% 40%, var(--enamel), var(--table) 80%);
+  }
+  .words {
+    display: flex;
+    flex-direction: column;
+    gap: 4px;
+    min-width: 0;
+    flex: 1;
+  }
+  .words strong {
+    font-size: 16px;
+  }
+  .stand {
+    display: flex;
+    gap: 7px;
+    align-items: center;
+  }
+  .stand.fails {
+    color: var(--fail);
+    font-weight: 700;
+  }
+  .stand.close {
+    color: var(--close);
+    font-weight: 700;
+  }
+  .worst {
+    display: -webkit-box;
+    -webkit-box-orient: vertical;
+    -webkit-line-clamp: 2;
+    line-clamp: 2;
+    overflow: hidden;
+    font-size: 13px;
+  }
+  .last {
+    margin-top: auto;
+    padding-right: 110px;
+    font-size: 12px;
+  }
+  .remove {
+    position: absolute;
+    right: 14px;
+    bottom: 11px;
+    font-size: 12px;
+    font-weight: 400;
+    border-bottom-width: 1px;
+    color: var(--ink-soft);
+  }
+  .note {
+    margin: 0 0 14px;
+    padding: 9px 14px;
+    border-radius: 8px;
+    background: var(--plate);
+  }
+  .note.bad {
+    border: 1px solid var(--fail);
+    background: var(--fail-ground);
+    color: var(--fail);
+  }
+  .question {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 12px;
+    align-items: baseline;
+    margin-bottom: 16px;
+    padding: 12px 16px;
+    border: 1px solid var(--close);
+    border-radius: 9px;
+    background: var(--close-ground);
+  }
+  .question p {
+    flex-basis: 100%;
+    margin: 0;
+  }
+  .empty {
+    width: 100%;
+    padding: 70px 20px;
+    border: 1.5px dashed var(--rim-soft);
+    border-radius: 11px;
+  }
+  .target {
+    position: fixed;
+    inset: 14px;
+    display: grid;
+    place-items: center;
+    border: 2px dashed var(--pick);
+    border-radius: 14px;
+    background: rgb(from var(--enamel) r g b / 0.86);
+    font-size: 20px;
+    pointer-events: none;
+  }
+</style>

@@ -1,0 +1,20 @@
+import { createRouter } from "sv-router";
+import Jobs from "./jobs/Jobs.svelte";
+import JobFrame from "./frame/JobFrame.svelte";
+import HandoffStation from "./stations/handoff/HandoffStation.svelte";
+import InspectStation from "./stations/inspect/InspectStation.svelte";
+import MarksStation from "./stations/marks/MarksStation.svelte";
+import PartStation from "./stations/part/PartStation.svelte";
+
+// a mark and a finding are named in the address too: ?mark=…&check=…
+export const { navigate, route } = createRouter({
+  "/": Jobs,
+  "/jobs/:id": {
+    "/part": PartStation,
+    "/marks": MarksStation,
+    "/inspect": InspectStation,
+    "/handoff": HandoffStation,
+    layout: JobFrame,
+  },
+  "*": Jobs,
+});

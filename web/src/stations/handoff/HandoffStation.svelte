@@ -1,0 +1,167 @@
+<!-- Hand off: each document as it will be, then all of them in one archive. -->
+<script lang="ts">
+  import { api, problem, type Schemas } from "../../api/client";
+  import { currentSession } from "../../frame/current";
+  import { person } from "../../frame/person.svelte";
+  import { day, many, moment, verdictWords } from "../../words";
+
+  const current = currentSession();
+  const session = $derived(current());
+  let made = $state.raw<Schemas["HandoffView"]>();
+  let trouble = $state("");
+  let working = $state(false);
+
+  const present = $derived(session.view?.state);
+  $effect(() => {
+    if (present === undefined) return;
+    working = true;
+    trouble = "";
+    void api
+      .GET("/api/jobs/{id}/handoff", { params: { path: { id: session.id } } })
+      .then(({ data, error }) => {
+        made = data;
+        trouble = data ? "" : problem(error);
+      })
+      .catch((e: unknown) => (trouble = problem(e)))
+      .finally(() => (working = false));
+  });
+
+  const handed = $derived(session.view?.handed_off);
+  const verdict = $derived(session.view?.verdict);
+  const base = $derived(`/api/jobs/${session.id}/handoff`);
+
+  function size(bytes: number): string {
+    return bytes < 1e6 ? `${(bytes / 1e3).toFixed(0)} kB` : `${(bytes / 1e6).toFixed(1)} MB`;
+  }
+
+  /** Notes the handover when the archive is taken. */
+  async function take() {
+    if (!made) return;
+    const { error } = await api.POST("/api/jobs/{id}/handoff", {
+      params: { path: { id: session.id } },
+      body: { author: person.name, state: made.state },
+    });
+    if (error) session.trouble = problem(error);
+    else await session.refresh();
+  }
+</script>
+
+<div class="station">
+  <div class="files">
+    <h1>For the toolmaker</h1>
+    {#if trouble}
+      <p class="bad" role="alert">{trouble}</p>
+    {:else if !made || working}
+      <p class="soft">Joining the whole solid and measuring it once more …</p>
+    {:else}
+      <p>
+        Measured on the whole solid: <strong class:bad={!!verdict?.fails}
+          >{verdictWords(verdict, session.marks.length)}</strong
+        >.
+        {#if verdict?.fails}<span class="soft">The files say so too; nothing keeps you from handing off.</span>{/if}
+      </p>
+      <p>
+        <a class="press first" href="{base}/all.zip" download onclick={() => void take()}
+          >Hand off all {many(made.files.length, "file")}</a
+        >
+      </p>
+      {#if handed}
+        <p class="soft">
+          Last handed off {moment(handed.at)} by {handed.by}{handed.changed
+            ? ", and changed since"
+            : "; nothing has changed since"}.
+        </p>
+      {/if}
+      <ul>
+        {#each made.files as file (file.name)}
+          <li>
+            {#if file.name === "findings.html"}
+              <a href="{base}/{file.name}" target="_blank" rel="noopener" download={file.name}>{file.name}</a>
+            {:else}
+              <a href="{base}/{file.name}" download>{file.name}</a>
+            {/if}
+            <span class="size">{size(file.size)}</span>
+            <span class="soft">{file.what}</span>
+          </li>
+        {/each}
+      </ul>
+      <p class="soft">
+        The command line makes the same files from job.tinbadge.json and the part file: <code
+          >tinbadge run job.tinbadge.json --out handoff</code
+        >
+      </p>
+    {/if}
+  </div>
+  <div class="paper">
+    <p class="soft">
+      findings.html, as it will be printed{made && handed && !handed.changed ? `, handed off ${day(handed.at)}` : ""}
+    </p>
+    {#if made && !working}
+      {#key made.state}<iframe src="{base}/findings.html" title="the findings as they will be printed"></iframe>{/key}
+    {/if}
+  </div>
+</div>
+
+<style>
+  .station {
+    display: grid;
+    grid-template-columns: 470px minmax(0, 1fr);
+    height: 100%;
+  }
+  .files {
+    overflow-y: auto;
+    padding: 18px 24px;
+  }
+  .files p {
+    margin: 10px 0;
+  }
+  .press {
+    display: inline-block;
+    text-decoration: none;
+  }
+  ul {
+    margin: 16px 0;
+    padding: 0;
+    list-style: none;
+  }
+  li {
+    display: grid;
+    grid-template-columns: 1fr max-content;
+    padding: 7px 0;
+    border-top: 1px solid var(--line);
+  }
+  li a {
+    color: var(--ink);
+    font-weight: 700;
+    text-decoration-color: var(--rim-soft);
+    text-underline-offset: 3px;
+  }
+  li .soft {
+    grid-column: 1 / -1;
+    font-size: 12.5px;
+  }
+  .bad {
+    color: var(--fail);
+  }
+  code {
+    font-family: "B612 Mono", monospace;
+    font-size: 12px;
+  }
+  .paper {
+    display: flex;
+    flex-direction: column;
+    padding: 14px 24px 20px;
+    border-left: 1px solid var(--rim);
+    background: var(--sand);
+  }
+  .paper p {
+    margin: 0 0 8px;
+    font-size: 12.5px;
+  }
+  iframe {
+    flex: 1;
+    border: 1px solid var(--rim);
+    border-radius: 4px;
+    background: var(--enamel);
+  }
+</style>

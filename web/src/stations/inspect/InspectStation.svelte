@@ -1,0 +1,422 @@
+<!-- Inspect: marks down, checks across; the pressed finding on the solid, in a sentence, letter by letter. -->
+<script lang="ts">
+  import { searchParams } from "sv-router";
+  import { api, type Finding, type LayView, type Witness } from "../../api/client";
+  import { currentSession } from "../../frame/current";
+  import StateShape from "../../pieces/StateShape.svelte";
+  import Plate from "../../rack/Plate.svelte";
+  import { navigate } from "../../router";
+  import type { Picked, Point } from "../../view3d/table";
+  import View3d from "../../view3d/View3d.svelte";
+  import { checkNames, figure, figureWithUnit, moment, stateWord } from "../../words";
+  import Letters from "./Letters.svelte";
+
+  const current = currentSession();
+  const session = $derived(current());
+  const outcome = $derived(session.outcome);
+  let worstFirst = $state(false);
+  let three = $state<View3d>();
+  let lay = $state.raw<LayView>();
+  let letter = $state<number>();
+
+  const checks = Object.keys(checkNames) as Finding["check"][];
+  const weight = { holds: 0, unchecked: 1, close: 2, fails: 3 };
+
+  const rows = $derived.by(() => {
+    const marks = (outcome?.marks ?? []).filter((m) => session.marks.some((s) => s.id === m.id));
+    if (!worstFirst) return marks;
+    const count = (m: (typeof marks)[number], state: string) => m.findings.filter((f) => f.state === state).length;
+    return marks.toSorted(
+      (a, b) =>
+        weight[b.state] - weight[a.state] ||
+        count(b, "fails") - count(a, "fails") ||
+        count(b, "close") - count(a, "close"),
+    );
+  });
+
+  /** The pressed cell, or the worst of all. */
+  const chosen = $derived.by(() => {
+    const named = rows
+      .find((m) => m.id === searchParams.get("mark"))
+      ?.findings.find((f) => f.check === searchParams.get("check"));
+    if (named) return named;
+    const all = rows.flatMap((m) => (m.worst == null ? [] : [m.findings[m.worst]]));
+    return all.toSorted((a, b) => weight[b.state] - weight[a.state])[0] ?? rows.find((m) => m.on)?.findings[0];
+  });
+  const mark = $derived(session.marks.find((m) => m.id === chosen?.mark));
+  const place = $derived(session.marks.findIndex((m) => m.id === chosen?.mark));
+
+  function press(finding: Finding) {
+    letter = undefined;
+    searchParams.set("mark", finding.mark);
+    searchParams.set("check", finding.check);
+  }
+
+  const witnesses = $derived.by<Witness[]>(() => {
+    if (!chosen) return [];
+    const own = letter === undefined ? undefined : chosen.letters.find((l) => l.character === letter)?.witness;
+    return own ? [own] : chosen.witnesses.slice(0, 1);
+  });
+
+  const layKey = $derived(mark ? JSON.stringify(mark) : "");
+  $effect(() => {
+    const key = layKey;
+    if (!key) return;
+    void api
+      .POST("/api/jobs/{id}/lay", { params: { path: { id: session.id } }, body: { mark: JSON.parse(key) } })
+      .then(({ data }) => (lay = key === layKey ? data : lay));
+  });
+
+  /** The view turns to the witness, from where the mark is read. */
+  const target = $derived.by(() => {
+    if (!lay || !mark) return undefined;
+    const w = witnesses[0];
+    const points: number[][] = !w
+      ? [lay.at]
+      : w.kind === "point"
+        ? [w.at]
+        : w.kind === "pair"
+          ? [w.from, w.to]
+          : w.corners;
+    const at = [0, 1, 2].map((k) => points.reduce((sum, p) => sum + p[k], 0) / points.length) as Point;
+    const apart = Math.max(...points.map((p) => Math.hypot(...p.map((c, k) => c - at[k]))), 0);
+    return { at, out: lay.out as Point, extent: Math.max(3.2 * mark.lettering.cap_height, 3 * apart), lean: 0.7 };
+  });
+
+  function cell(finding: Finding): string {
+    if (finding.measured != null) return figure(finding.measured, finding.unit);
+    return finding.state === "unchecked" ? "?" : finding.state === "holds" ? "–" : "";
+  }
+
+  function limitWords(finding: Finding): string {
+    if (!finding.limit) return "";
+    return `${finding.limit.side === "at_least" ? "≥" : "≤"} ${figureWithUnit(finding.limit.value, finding.unit)}`;
+  }
+
+  const heads = $derived(
+    checks.map((check) => {
+      const finding = rows.flatMap((m) => m.findings).find((f) => f.check === check && f.limit);
+      return { check, limit: finding ? limitWords(finding) : "" };
+    }),
+  );
+
+  function pick(picked: Picked | undefined) {
+    const id = picked && picked.mark >= 0 ? session.marks[picked.mark]?.id : undefined;
+    const finding = rows.find((m) => m.id === id)?.findings.find((f) => f.check === chosen?.check);
+    if (!finding) return;
+    press(finding);
+    letter = picked?.place;
+  }
+
+  function keys(event: KeyboardEvent, row: number, column: number) {
+    const by = { ArrowLeft: [0, -1], ArrowRight: [0, 1], ArrowUp: [-1, 0], ArrowDown: [1, 0] }[event.key];
+    if (!by) return;
+    event.preventDefault();
+    const next = document.querySelector<HTMLElement>(`[data-cell="${row + by[0]} ${column + by[1]}"]`);
+    next?.focus();
+    next?.click();
+  }
+</script>
+
+<div class="station">
+  <div class="sheet">
+    <div class="head">
+      <div>
+        <h1>Measured on the finished solid</h1>
+        {#if session.view}
+          <p class="soft">
+            Limits: {session.view.job.limits === "thermoplastic" ? "thermoplastic moulding" : "pressure die casting"},
+            read from
+            {session.view.job.reading_distance.toFixed(0)} mm; last changed {moment(session.view.at)} by {session.view
+              .by}.
+          </p>
+        {/if}
+      </div>
+      <label><input type="checkbox" bind:checked={worstFirst} /> worst first</label>
+    </div>
+    {#if session.marks.length === 0}
+      <p class="nothing">
+        There is nothing to measure yet. <a class="word" href="/jobs/{session.id}/marks">Add a mark</a> and its findings stand
+        here.
+      </p>
+    {:else if !outcome}
+      <p class="nothing">Measuring the finished solid …</p>
+    {:else}
+      <div class="scroll" class:old={session.stale}>
+        <table>
+          <thead>
+            <tr>
+              <th></th>
+              {#each heads as head (head.check)}
+                <th scope="col" class:hit={chosen?.check === head.check}
+                  >{checkNames[head.check].head}<small>{head.limit}</small></th
+                >
+              {/each}
+            </tr>
+          </thead>
+          <tbody>
+            {#each rows as row, r (row.id)}
+              <tr>
+                <th scope="row">
+                  <button
+                    class="plainly plate"
+                    class:here={row.id === chosen?.mark}
+                    title="to its card"
+                    onclick={() => navigate(`/jobs/${session.id}/marks?mark=${encodeURIComponent(row.id)}` as never)}
+                  >
+                    <Plate plate={session.plates.find((p) => p.id === row.id)} text={row.text} faint={!row.on} />
+                  </button>
+                </th>
+                {#if !row.on}
+                  <td class="off" colspan={checks.length}>switched off: neither built nor checked</td>
+                {:else}
+                  {#each row.findings as finding, c (finding.check)}
+                    <td>
+                      <button
+                        class="plainly cell {finding.state}"
+                        class:here={finding === chosen}
+                        data-cell="{r} {c}"
+                        data-finding="{finding.mark} {finding.check}"
+                        aria-label="{row.text}, {checkNames[finding.check].whole}: {cell(
+                          finding,
+                        )} {finding.unit}, {stateWord[finding.state]}"
+                        onclick={() => press(finding)}
+                        onkeydown={(e) => keys(e, r, c)}
+                      >
+                        <span>{cell(finding)}</span>
+                        {#if finding.state !== "holds"}
+                          <small><StateShape state={finding.state} size={9} /> {stateWord[finding.state]}</small>
+                        {:else if finding.measured == null}
+                          <small>holds</small>
+                        {/if}
+                      </button>
+                    </td>
+                  {/each}
+                {/if}
+              </tr>
+            {/each}
+          </tbody>
+        </table>
+      </div>
+      {#if chosen && mark && chosen.letters.some((l) => l.measured != null)}
+        <section class="by-letter">
+          <p class="soft">Letter by letter, “{mark.text.replaceAll("\n", " / ")}”, {checkNames[chosen.check].whole}</p>
+          <Letters
+            finding={chosen}
+            plate={session.plates.find((p) => p.id === mark.id)}
+            capHeight={mark.lettering.cap_height}
+            picked={letter}
+            onpick={(l) => (letter = letter === l ? undefined : l)}
+          />
+        </section>
+      {/if}
+    {/if}
+  </div>
+  <aside>
+    <div class="look">
+      <View3d bind:this={three} {session} mark={place} {witnesses} {target} onpress={pick}>
+        <div class="tools"><button class="word" onclick={() => three?.whole()}>whole part</button></div>
+      </View3d>
+    </div>
+    {#if chosen}
+      <section class="finding {chosen.state}" aria-live="polite">
+        <h2>
+          <StateShape state={chosen.state} size={14} />
+          {checkNames[chosen.check].whole}: {stateWord[chosen.state]}
+        </h2>
+        <p>{chosen.sentence}</p>
+        {#if chosen.limit}
+          <p class="soft">
+            Limit {limitWords(chosen)}, close within {figureWithUnit(chosen.limit.margin, chosen.unit)} of it; source: {chosen
+              .limit.source}.
+          </p>
+        {/if}
+        {#if chosen.error > 0}<p class="soft">
+            The measurement itself is right within {chosen.error}
+            {chosen.unit}.
+          </p>{/if}
+        <p>
+          <a class="word" href="/jobs/{session.id}/marks?mark={encodeURIComponent(chosen.mark)}">change the mark</a>
+        </p>
+      </section>
+    {/if}
+  </aside>
+</div>
+
+<style>
+  .station {
+    display: grid;
+    grid-template-columns: minmax(0, 1fr) 420px;
+    height: 100%;
+  }
+  .sheet {
+    display: flex;
+    flex-direction: column;
+    min-width: 0;
+    padding: 14px 0 0 14px;
+    overflow: hidden;
+  }
+  .head {
+    display: flex;
+    justify-content: space-between;
+    padding: 0 16px 6px 4px;
+  }
+  .head p {
+    margin: 0;
+    font-size: 12.5px;
+  }
+  .head label {
+    white-space: nowrap;
+  }
+  .scroll {
+    flex: 1 1 auto;
+    overflow: auto;
+    padding-right: 8px;
+  }
+  .old {
+    opacity: 0.55;
+  }
+  table {
+    width: 100%;
+    border-collapse: collapse;
+    table-layout: fixed;
+  }
+  thead th {
+    position: sticky;
+    top: 0;
+    z-index: 1;
+    padding: 4px 2px 6px;
+    background: var(--enamel);
+    font-size: 12px;
+    font-weight: 400;
+    line-height: 1.2;
+    text-align: right;
+    vertical-align: bottom;
+  }
+  thead th:first-child {
+    width: 148px;
+  }
+  thead .hit {
+    font-weight: 700;
+  }
+  th small {
+    display: block;
+    font-size: 11px;
+  }
+  tbody tr {
+    border-top: 1px solid var(--line);
+  }
+  tbody th {
+    padding: 6px 6px 6px 0;
+    text-align: left;
+  }
+  .plate {
+    display: block;
+    width: 140px;
+    height: 42px;
+    padding: 0;
+    border: 1px solid var(--rim);
+    border-radius: 7px;
+    background: var(--plate);
+  }
+  .plate.here {
+    box-shadow: 0 0 0 2px var(--rim);
+  }
+  td {
+    padding: 0;
+    text-align: right;
+  }
+  .off {
+    padding-left: 10px;
+    text-align: left;
+    color: var(--ink-soft);
+  }
+  .cell {
+    width: 100%;
+    height: 42px;
+    padding: 2px 4px 2px 0;
+    border: 1.5px solid transparent;
+    border-radius: 6px;
+    text-align: right;
+    line-height: 1.15;
+    color: var(--ink-soft);
+  }
+  .cell small {
+    display: block;
+    font-size: 10.5px;
+    white-space: nowrap;
+    color: inherit;
+  }
+  .cell:hover {
+    background: var(--plate);
+  }
+  .cell.here {
+    border-color: var(--rim);
+  }
+  .cell.fails {
+    color: var(--fail);
+    font-weight: 700;
+    border-color: var(--fail);
+    background: repeating-linear-gradient(-45deg, var(--fail-ground) 0 5px, var(--enamel) 5px 8px);
+  }
+  .cell.close {
+    color: var(--close);
+    border-color: var(--close);
+    background: var(--close-ground);
+  }
+  .cell.fails.here,
+  .cell.close.here {
+    box-shadow: 0 0 0 2px currentColor;
+  }
+  .by-letter {
+    flex: none;
+    padding: 8px 16px 10px 4px;
+    border-top: 2px solid var(--rim);
+  }
+  .by-letter p {
+    margin: 0 0 4px;
+    font-size: 12.5px;
+  }
+  aside {
+    display: flex;
+    flex-direction: column;
+    min-height: 0;
+    border-left: 1px solid var(--rim);
+    background: var(--plate);
+  }
+  .look {
+    flex: 1;
+    min-height: 200px;
+  }
+  .tools {
+    position: absolute;
+    right: 14px;
+    bottom: 8px;
+    font-size: 13px;
+  }
+  .tools .word {
+    font-weight: 400;
+  }
+  .finding {
+    max-height: 45%;
+    overflow-y: auto;
+    padding: 14px 20px 16px;
+    border-top: 2px solid var(--rim);
+  }
+  .finding h2 {
+    margin-bottom: 6px;
+  }
+  .finding p {
+    margin: 0 0 6px;
+  }
+  .finding.fails h2 {
+    color: var(--fail);
+  }
+  .finding.close h2 {
+    color: var(--close);
+  }
+  .nothing {
+    padding: 30px 4px;
+    color: var(--ink-soft);
+  }
+</style>

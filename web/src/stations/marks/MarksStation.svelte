@@ -1,0 +1,232 @@
+<!-- Marks: the rack, the part and the strip as two views of one thing, the card. -->
+<script lang="ts">
+  import { searchParams } from "sv-router";
+  import { untrack } from "svelte";
+  import { api, problem, type Mark, type SeatView } from "../../api/client";
+  import Card from "../../card/Card.svelte";
+  import { currentSession } from "../../frame/current";
+  import Rack from "../../rack/Rack.svelte";
+  import { navigate } from "../../router";
+  import { Lays } from "../../strip/lays.svelte";
+  import Strip from "../../strip/Strip.svelte";
+  import type { Picked, Point } from "../../view3d/table";
+  import View3d from "../../view3d/View3d.svelte";
+
+  const current = currentSession();
+  const session = $derived(current());
+  const lays = new Lays(() => session.id);
+  let adding = $state(false);
+  let ghost = $state.raw<Mark>();
+  let seat = $state.raw<SeatView>();
+  let seatTrouble = $state("");
+  let card = $state<Card>();
+  let three = $state<View3d>();
+  let target = $state.raw<{ at: Point; out: Point; extent: number; lean?: number }>();
+
+  const wanted = $derived(searchParams.get("mark"));
+  const mark = $derived(session.marks.find((m) => m.id === wanted) ?? session.marks[0]);
+  const place = $derived(session.marks.findIndex((m) => m.id === mark?.id));
+  /** The picked mark as it is shown on the strip: with what is being typed. */
+  const live = $derived(ghost && ghost.id === mark?.id ? ghost : mark);
+  const tool = $derived(JSON.stringify(session.view?.job.tool));
+  const seatKey = $derived(mark ? `${mark.seat.face} ${tool}` : "");
+
+  $effect(() => {
+    const key = seatKey;
+    if (!key) {
+      seat = undefined;
+      return;
+    }
+    const face = Number(key.split(" ")[0]);
+    void api
+      .GET("/api/jobs/{id}/seats/{face}", { params: { path: { id: session.id, face } } })
+      .then(({ data, error }) => {
+        if (key !== seatKey) return;
+        seat = data;
+        seatTrouble = data ? "" : problem(error);
+      });
+  });
+
+  // the picked mark and its neighbours on the seat are laid out as they would be
+  $effect(() => {
+    for (const m of session.marks)
+      if (m.id === live?.id || m.seat.face === live?.seat.face) lays.wish(m.id === live?.id ? live : m, tool);
+  });
+
+  const lay = $derived(lays.of(mark?.id));
+  /** Outlines on the part while the solid there is older than the strip. */
+  const over = $derived(mark?.on && (ghost || session.stale) ? lay : undefined);
+
+  function pick(id: string) {
+    adding = false;
+    ghost = undefined;
+    searchParams.set("mark", id);
+  }
+
+  async function press(picked: Picked | undefined, double: boolean) {
+    if (!picked) return;
+    if (picked.mark >= 0) {
+      const id = session.marks[picked.mark]?.id;
+      if (id) pick(id);
+    } else if (adding || double) {
+      adding = false;
+      const before = session.marks.length;
+      const made = await session.change({ do: "add_mark", face: picked.place, text: "TEXT", point: picked.point });
+      const added = session.marks[before];
+      if (made && added) {
+        pick(added.id);
+        void card?.write();
+      }
+    }
+  }
+
+  function grab(picked: Picked) {
+    if (picked.mark < 0 || picked.mark !== place || !mark) return undefined;
+    const was = mark;
+    const seatFace = was.seat.face;
+    let last: Picked | undefined;
+    const at = async (to: Picked) => {
+      // the drag stays on the seat's own face; other marks under the pointer don't matter
+      if (to.mark < 0 && to.place !== seatFace) return;
+      last = to;
+      const { data } = await api.POST("/api/jobs/{id}/lay", {
+        params: { path: { id: session.id } },
+        body: { mark: was, at: to.point },
+      });
+      if (data && last === to) ghost = { ...was, place: data.place };
+    };
+    return {
+      moved: (to: Picked) => void at(to),
+      dropped: async () => {
+        if (last) await session.change({ do: "place_mark", id: was.id, face: seatFace, point: last.point });
+        ghost = undefined;
+      },
+    };
+  }
+
+  function extent(): number {
+    if (!lay) return 30;
+    const xs = lay.corners.map((c) => c[0]);
+    const ys = lay.corners.map((c) => c[1]);
+    return 1.5 * Math.max((Math.max(...xs) - Math.min(...xs)) * 0.62, Math.max(...ys) - Math.min(...ys), 4);
+  }
+
+  function squareOn() {
+    if (lay) target = { at: lay.at as Point, out: lay.out as Point, extent: extent() };
+  }
+
+  function keys(event: KeyboardEvent) {
+    const focus = event.target as HTMLElement;
+    if (focus.matches("input, textarea, select") || event.ctrlKey || event.metaKey || event.altKey) return;
+    if (event.key === "Escape") adding = false;
+    else if (event.key === "n") adding = !adding;
+    else if (event.key === "f") squareOn();
+    else if (event.key === "w") three?.whole();
+    else if (event.key === "t" && mark) {
+      event.preventDefault();
+      void card?.write();
+    } else if (event.key === "o" && mark) void session.set(mark.id, { on: !mark.on });
+    else if (event.key === "j" || event.key === "k") {
+      const next = session.marks[place + (event.key === "j" ? 1 : -1)];
+      if (next) pick(next.id);
+    }
+  }
+
+  // a new seat is turned into view
+  let seen = "";
+  $effect(() => {
+    const now = lay && seat && mark ? `${mark.id} ${seat.face}` : "";
+    if (!now || now === seen) return;
+    seen = now;
+    untrack(() => {
+      if (lay) target = { at: lay.at as Point, out: lay.out as Point, extent: extent() * 1.7, lean: 0.55 };
+    });
+  });
+</script>
+
+<svelte:window onkeydown={keys} />
+
+<div class="station">
+  <Rack {session} picked={mark?.id} {adding} onpick={pick} onadd={() => (adding = !adding)} />
+  <div class="middle" class:adding>
+    <View3d bind:this={three} {session} mark={place} ghost={over} {target} onpress={press} ongrab={grab}>
+      <div class="tools">
+        {#if adding}
+          <strong>Press the face that the new mark goes on</strong>
+          <button class="word" onclick={() => (adding = false)}>leave it</button>
+        {:else}
+          <button class="word" title="f" onclick={squareOn}>square-on</button>
+          <button class="word" title="w" onclick={() => three?.whole()}>whole part</button>
+        {/if}
+      </div>
+    </View3d>
+    {#if seat && mark}
+      <Strip {session} {seat} {lays} mark={live} onpick={pick} onghost={(m) => (ghost = m)} />
+    {:else if seatTrouble}
+      <p class="nothing">{seatTrouble}</p>
+    {:else}
+      <p class="nothing">The strip of the picked mark's seat lies here, unrolled at true size.</p>
+    {/if}
+  </div>
+  <aside>
+    {#if mark}
+      {#key mark.id}
+        <Card
+          bind:this={card}
+          {session}
+          {mark}
+          {seat}
+          {lay}
+          problem={lays.problem(mark.id)}
+          onghost={(m) => (ghost = m)}
+          oninspect={(check) =>
+            navigate(`/jobs/${session.id}/inspect?mark=${encodeURIComponent(mark.id)}&check=${check}` as never)}
+        />
+      {/key}
+    {:else}
+      <p class="nothing">The picked mark's card lies here: what it says, its lettering, its lay, its relief.</p>
+    {/if}
+  </aside>
+</div>
+
+<style>
+  .station {
+    display: flex;
+    height: 100%;
+  }
+  .middle {
+    display: grid;
+    grid-template-rows: minmax(0, 1.3fr) minmax(0, 1fr);
+    flex: 1;
+    min-width: 0;
+  }
+  .middle > :global(:nth-child(2)) {
+    border-top: 2px solid var(--rim);
+    margin: 0;
+  }
+  .middle.adding :global(canvas) {
+    cursor: crosshair;
+  }
+  aside {
+    width: 336px;
+    flex: none;
+    overflow-y: auto;
+    border-left: 1px solid var(--rim);
+    background: var(--plate);
+  }
+  .tools {
+    position: absolute;
+    left: 18px;
+    bottom: 10px;
+    display: flex;
+    gap: 18px;
+    font-size: 13px;
+  }
+  .tools .word {
+    font-weight: 400;
+  }
+  .nothing {
+    padding: 20px 24px;
+    color: var(--ink-soft);
+  }
+</style>

@@ -1,0 +1,321 @@
+<!-- Part: is it a closed solid, in which unit, which way does the tool open, where does it part? -->
+<script lang="ts">
+  import { api, type Schemas } from "../../api/client";
+  import ChoiceField from "../../card/ChoiceField.svelte";
+  import NumberField from "../../card/NumberField.svelte";
+  import { currentSession } from "../../frame/current";
+  import StateShape from "../../pieces/StateShape.svelte";
+  import { navigate } from "../../router";
+  import type { Picked } from "../../view3d/table";
+  import View3d from "../../view3d/View3d.svelte";
+
+  const current = currentSession();
+  const session = $derived(current());
+  const view = $derived(session.view);
+  const part = $derived(view?.part);
+  const tool = $derived(view?.job.tool);
+  let picked = $state<Picked>();
+  let sheets = $state.raw<Schemas["SheetView"][]>([]);
+  let three = $state<View3d>();
+
+  $effect(() => {
+    void api.GET("/api/sheets").then(({ data }) => (sheets = data ?? []));
+  });
+
+  const face = $derived(picked && part ? part.faces[picked.place] : undefined);
+
+  async function mark() {
+    if (!picked || !view) return;
+    const before = session.marks.length;
+    const made = await session.change({ do: "add_mark", face: picked.place, text: "TEXT", point: picked.point });
+    const added = session.marks[before];
+    if (made && added) void navigate(`/jobs/${session.id}/marks?mark=${encodeURIComponent(added.id)}` as never);
+  }
+
+  function pull(k: number, value: number) {
+    const direction = [...(tool?.pull ?? [0, 0, 0])];
+    direction[k] = value;
+    return session.change({ do: "set_pull", direction });
+  }
+
+  const subject: Record<Schemas["Subject"], string> = {
+    draft: "least draft of the walls, °",
+    even_depth: "spread of the depth, % of nominal",
+    cap_height: "cap height, mm",
+    reading_angle: "angle of the capitals at the reading distance, ′",
+    stroke: "stroke on land or floor, mm",
+    counter: "counter at the root, mm",
+    gap: "gap between characters, strokes",
+    stroke_to_height: "stroke over relief height",
+    parting: "clearance to the parting line, mm",
+    wall_left: "wall left under sunken lettering, %",
+    wall_least: "wall left under sunken lettering, mm",
+    wall_added: "wall added by raised lettering, %",
+  };
+</script>
+
+{#if view && part && tool}
+  <div class="station">
+    <View3d
+      bind:this={three}
+      {session}
+      bare
+      face={picked?.place}
+      onpress={(p) => (picked = p && p.mark < 0 ? p : undefined)}
+    >
+      <div class="tools">
+        <button class="word" onclick={() => three?.whole()}>whole part</button>
+        {#if !picked}<span class="soft">press a face to take the pull or the parting line from it</span>{/if}
+      </div>
+      {#if face && picked}
+        <section class="face" aria-label="the pressed face">
+          <p><strong>{face.says}</strong></p>
+          <p class="soft">{face.area.toFixed(1)} mm², {face.facets} facets, face {face.face}</p>
+          <div>
+            <button
+              class="press"
+              disabled={face.kind === "freeform"}
+              onclick={() => session.change({ do: "pull_from_face", face: face.face })}
+            >
+              {face.kind === "plane" ? "pull along its normal" : "pull along its axis"}
+            </button>
+            <button
+              class="press"
+              disabled={!tool.pull}
+              onclick={() => picked && session.change({ do: "parting_at", point: picked.point })}
+            >
+              parting plane here
+            </button>
+            <button class="press first" disabled={face.kind === "freeform" || !part.soundness.solid} onclick={mark}
+              >mark it here</button
+            >
+          </div>
+          {#if face.kind === "freeform"}<p class="soft">Marks go on planes and cylinders.</p>{/if}
+        </section>
+      {/if}
+    </View3d>
+    <aside>
+      <section>
+        <h3>part</h3>
+        {#if part.soundness.solid}
+          <p>
+            <StateShape state="holds" /> A closed solid{part.soundness.shells > 1
+              ? ` of ${part.soundness.shells} shells`
+              : ""},
+            <b>{part.size.map((s) => s.toFixed(2)).join(" × ")}</b> mm, <b>{part.volume?.toFixed(0)}</b> mm³, drawn in {part.unit}.
+          </p>
+        {:else}
+          <p class="bad"><StateShape state="fails" /> {part.soundness.complaint}</p>
+          <p class="soft">
+            The places are drawn in red on the part. Until it is closed, no solid can be marked and nothing can be
+            measured; seats, tool and texts can be prepared.
+          </p>
+        {/if}
+        <p class="soft">
+          {part.triangles.toLocaleString("en-GB")} triangles, {part.faces.length} faces{#if part.soundness.joined}, {part
+              .soundness.joined}
+            vertices joined that stood a hair apart{/if}{#if part.soundness.dropped}, {part.soundness.dropped} triangles without
+            area left out{/if}{#if part.soundness.turned}, turned right side out{/if}.
+        </p>
+      </section>
+      <section>
+        <h3>tool</h3>
+        {#if tool.pull}
+          <p>
+            The first half leaves along
+            {#each tool.pull as c, k (k)}
+              {["x", "y", "z"][k]}<NumberField
+                value={c}
+                label="pull {['x', 'y', 'z'][k]}"
+                unit="mm"
+                places={3}
+                step={0.1}
+                onset={(v) => pull(k, v)}
+              />{k < 2 ? ", " : ""}
+            {/each}
+            <button class="word" onclick={() => session.change({ do: "turn_pull" })}>turn it round</button>. The other
+            half leaves the other way.
+          </p>
+        {:else}
+          <p>
+            Which way does the tool open? Press a face and take its direction, or start from
+            {#each ["x", "y", "z"] as axis, k (axis)}<button
+                class="word"
+                onclick={() => session.change({ do: "set_pull", direction: [0, 1, 2].map((i) => (i === k ? 1 : 0)) })}
+                >{axis}</button
+              >{k === 0 ? ", " : k === 1 ? " or " : "."}
+            {/each}
+          </p>
+        {/if}
+        {#each tool.parting as line, at (at)}
+          <p>
+            {#if line.kind === "plane"}
+              Parting plane at
+              <NumberField
+                value={line.height}
+                label="height of the parting plane"
+                onset={(height) => session.change({ do: "set_parting", at, parting: { kind: "plane", height } })}
+              /> along the pull,
+            {:else}
+              Parting line along the silhouette,
+            {/if}
+            <button class="word" onclick={() => session.change({ do: "remove_parting", at })}>take away</button>
+          </p>
+        {/each}
+        {#if tool.pull}
+          <p>
+            {tool.parting.length ? "Add" : "Where does it part? Press the part where the line runs, or add"}
+            <button
+              class="word"
+              onclick={() => session.change({ do: "add_parting", parting: { kind: "plane", height: 0 } })}
+              >a plane</button
+            >
+            {#if !tool.parting.some((p) => p.kind === "silhouette")}or
+              <button
+                class="word"
+                onclick={() => session.change({ do: "add_parting", parting: { kind: "silhouette" } })}
+                >the silhouette</button
+              >{/if}.
+          </p>
+        {/if}
+      </section>
+      <section>
+        <h3>limits</h3>
+        <p>
+          By the sheet
+          <ChoiceField
+            value={view.job.limits}
+            label="limits sheet"
+            choices={sheets.map((s) => ({ value: s.id, says: s.name }))}
+            onset={(limits) => session.change({ do: "set_limits", limits })}
+          />, read from
+          <NumberField
+            value={view.job.reading_distance}
+            label="reading distance"
+            places={0}
+            step={50}
+            onset={(mm) => session.change({ do: "set_reading_distance", mm })}
+          /> away.
+        </p>
+        <table>
+          <tbody>
+            {#each sheets.find((s) => s.id === view.job.limits)?.limits ?? [] as l (l.subject)}
+              <tr>
+                <td>{subject[l.subject]}</td>
+                <td class="n">{l.limit.side === "at_least" ? "≥" : "≤"} {l.limit.value}</td>
+                <td class="soft">{l.limit.source}</td>
+              </tr>
+            {/each}
+          </tbody>
+        </table>
+      </section>
+      <section>
+        <h3>faces</h3>
+        <ol>
+          {#each part.faces as f (f.face)}
+            <li>
+              <button
+                class="plainly"
+                class:here={picked?.place === f.face}
+                onclick={() => (picked = { point: part.middle as [number, number, number], mark: -1, place: f.face })}
+                >{f.says}</button
+              >
+            </li>
+          {/each}
+        </ol>
+      </section>
+    </aside>
+  </div>
+{/if}
+
+<style>
+  .station {
+    display: grid;
+    grid-template-columns: 1fr 400px;
+    height: 100%;
+  }
+  aside {
+    border-left: 1px solid var(--rim);
+    overflow-y: auto;
+    padding: 6px 20px 20px;
+    background: var(--plate);
+  }
+  aside section {
+    padding: 9px 0 11px;
+    border-bottom: 1px solid var(--line);
+  }
+  aside section:last-child {
+    border: 0;
+  }
+  h3 {
+    margin: 0 0 3px;
+    font-size: 12px;
+    font-weight: 400;
+    color: var(--ink-soft);
+  }
+  p {
+    margin: 0 0 4px;
+    line-height: 1.7;
+  }
+  .bad {
+    color: var(--fail);
+  }
+  table {
+    width: 100%;
+    margin-top: 4px;
+    border-collapse: collapse;
+    font-size: 12px;
+  }
+  td {
+    padding: 2px 6px 2px 0;
+    vertical-align: top;
+  }
+  .n {
+    white-space: nowrap;
+    font-weight: 700;
+  }
+  ol {
+    margin: 0;
+    padding: 0;
+    list-style: none;
+  }
+  li button {
+    width: 100%;
+    padding: 2px 6px;
+    border-radius: 5px;
+    text-align: left;
+    font-size: 13px;
+  }
+  li button:hover,
+  li button.here {
+    background: var(--sand);
+  }
+  .tools {
+    position: absolute;
+    left: 18px;
+    bottom: 12px;
+    display: flex;
+    gap: 18px;
+    font-size: 13px;
+  }
+  .tools .word {
+    font-weight: 400;
+  }
+  .face {
+    position: absolute;
+    left: 18px;
+    bottom: 44px;
+    padding: 10px 14px;
+    border: 1px solid var(--rim);
+    border-radius: 10px;
+    background: var(--enamel);
+  }
+  .face p {
+    line-height: 1.4;
+  }
+  .face div {
+    display: flex;
+    gap: 8px;
+    margin-top: 6px;
+  }
+</style>
