@@ -46,7 +46,7 @@ export function partWords(view: JobView): string {
 }
 
 export function handoffWords(handed: Schemas["HandoverView"] | null | undefined): string {
-  if (!handed) return "not yet";
+  if (!handed) return "not yet handed off";
   return `handed off ${day(handed.at)}${handed.changed ? ", changed since" : ""}`;
 }
 

@@ -43,10 +43,10 @@ pub fn page(findings: &Findings<'_>, made: &str) -> String {
 }
 
 fn row(out: &mut String, finding: &Finding) {
-    let figure = finding.measured.map_or("–".into(), |m| format!("{m:.3} {}", finding.unit));
+    let figure = finding.measured.map_or("–".into(), |m| with_unit(&format!("{m:.2}").replace('-', "−"), finding.unit));
     let limit = finding.limit.as_ref().map_or("–".into(), |l| {
         let side = if l.side == Side::AtLeast { "≥" } else { "≤" };
-        format!("{side} {} {}", l.value, finding.unit)
+        format!("{side} {}", with_unit(&l.value.to_string(), finding.unit))
     });
     let state = state_word(finding.state);
     let _ = write!(
@@ -57,6 +57,11 @@ fn row(out: &mut String, finding: &Finding) {
         text(&limit),
         text(&finding.sentence)
     );
+}
+
+/// Degrees and minutes stand close to their figure, other units apart.
+fn with_unit(figure: &str, unit: &str) -> String {
+    if matches!(unit, "°" | "′" | "") { format!("{figure}{unit}") } else { format!("{figure} {unit}") }
 }
 
 fn check_name(finding: &Finding) -> String {

@@ -118,8 +118,12 @@ pub struct SeatView {
     /// Least and greatest strip coordinates.
     pub start: [f64; 2],
     pub end: [f64; 2],
-    /// Edges of the face and its holes.
+    /// Edges of the face and its holes. On a seat that closes on itself they run on past the strip.
     pub outline: Vec<Vec<[f64; 2]>>,
+    /// Closed rings that bound the face by the even-odd rule.
+    pub area: Vec<Vec<[f64; 2]>>,
+    /// Does the strip close on itself along, up? Then it has no edges there.
+    pub closed: [bool; 2],
     pub parting: Vec<[[f64; 2]; 2]>,
     /// The line y = 0 is the crown: there the barrel's normal is the pull.
     pub crown: bool,
@@ -142,6 +146,8 @@ pub struct LayView {
     /// The point of the part under the mark's middle, and the outward normal there.
     pub at: [f64; 3],
     pub out: [f64; 3],
+    /// Where the letters' tops point there on an unturned strip.
+    pub up: [f64; 3],
     /// Outlines on the part, for showing the mark there before it is built.
     pub on_part: Vec<Vec<[f64; 3]>>,
 }
@@ -308,12 +314,14 @@ pub fn seat(bench: &Bench, job: &Job, seat: &Seat) -> SeatView {
     // a section runs along chords, so it lies inside the true surface by up to the facet error
     let near = seat.facet_error + 0.02;
     let period = seat.chart.period();
+    let slack = DVec2::splat(1e-6);
+    let (outline, area) = outlines(seat);
+    let shown = |rings: &[Vec<DVec2>]| rings.iter().map(|ring| ring.iter().map(|p| p.to_array()).collect()).collect();
     let mut parting = Vec::new();
     for segment in bench.parting(&job.tool).iter() {
         let [(a, ha), (b, hb)] = segment.map(|p| seat.chart.strip(p));
         let over_seam = (0..2).any(|k| (a[k] - b[k]).abs() > period[k] / 2.0);
-        let slack = DVec2::splat(1e-6);
-        let inside = [a, b].iter().all(|p| p.cmpge(seat.start - slack).all() && p.cmple(seat.end + slack).all());
+            let inside = [a, b].iter().all(|p| p.cmpge(seat.start - slack).all() && p.cmple(seat.end + slack).all());
         if ha.abs() <= near && hb.abs() <= near && !over_seam && inside {
             parting.push([a, b].map(|p: DVec2| p.to_array()));
         }
@@ -323,13 +331,48 @@ pub fn seat(bench: &Bench, job: &Job, seat: &Seat) -> SeatView {
         says: says(bench.part(), seat.face),
         start: seat.start.to_array(),
         end: seat.end.to_array(),
-        outline: seat.outline.iter().map(|ring| ring.iter().map(|p| p.to_array()).collect()).collect(),
+        outline: shown(&outline),
+        area: shown(&area),
+        closed: [period.x.is_finite(), period.y.is_finite()],
         parting,
         crown: matches!(seat.surface, Surface::Cylinder { .. }) && job.tool.pull.is_some(),
         facet_error: seat.facet_error,
         middle: seat.chart.point((seat.start + seat.end) / 2.0, 0.0).to_array(),
         out: seat.chart.normal((seat.start + seat.end) / 2.0).to_array(),
     }
+}
+
+/// Edges of a seat as they are drawn, and closed rings of the area they bound. Where the strip closes
+/// on itself the edges are repeated to both sides of it, and an edge that runs once round is closed
+/// far beyond the seat's start.
+fn outlines(seat: &Seat) -> (Vec<Vec<DVec2>>, Vec<Vec<DVec2>>) {
+    let period = seat.chart.period();
+    let Some(k) = (0..2).find(|&k| period[k].is_finite()) else { return (seat.outline.clone(), seat.outline.clone()) };
+    let once = if k == 0 { DVec2::X } else { DVec2::Y } * period[k];
+    let beyond = seat.start[1 - k] - (seat.end[1 - k] - seat.start[1 - k]) - 1.0;
+    let (mut lines, mut area) = (Vec::new(), Vec::new());
+    for ring in &seat.outline {
+        let copy = |turn: f64| ring.iter().map(move |&p| p + once * turn);
+        let (Some(&first), Some(&last)) = (ring.first(), ring.last()) else { continue };
+        if (last - first).abs()[k] < 0.5 * period[k] {
+            for turn in [-1.0, 0.0, 1.0] {
+                lines.push(copy(turn).collect());
+                area.push(copy(turn).collect());
+            }
+            continue;
+        }
+        let turns = if last[k] > first[k] { [-1.0, 0.0, 1.0] } else { [1.0, 0.0, -1.0] };
+        let line: Vec<DVec2> = turns.into_iter().flat_map(copy).collect();
+        let mut closed = line.clone();
+        for end in [line.last(), line.first()].into_iter().flatten() {
+            let mut far = *end;
+            far[1 - k] = beyond;
+            closed.push(far);
+        }
+        lines.push(line);
+        area.push(closed);
+    }
+    (lines, area)
 }
 
 /// A placed mark, before it is built.
@@ -349,6 +392,7 @@ pub fn lay(place: trade::Place, placed: &PlacedMark, seat: &Seat, lifted: f64) -
         margins: placed.margins(seat),
         at: seat.chart.point(placed.middle, 0.0).to_array(),
         out: seat.chart.normal(placed.middle).to_array(),
+        up: (seat.chart.point(placed.middle + DVec2::Y * 1e-3, 0.0) - seat.chart.point(placed.middle, 0.0)).normalize_or_zero().to_array(),
         on_part,
     }
 }

@@ -574,6 +574,8 @@ export interface components {
             on_part: number[][][];
             out: number[];
             place: components["schemas"]["Place"];
+            /** @description Where the letters' tops point there on an unturned strip. */
+            up: number[];
         };
         Length: {
             /** Format: double */
@@ -769,6 +771,10 @@ export interface components {
             face: number;
         };
         SeatView: {
+            /** @description Closed rings that bound the face by the even-odd rule. */
+            area: number[][][];
+            /** @description Does the strip close on itself along, up? Then it has no edges there. */
+            closed: boolean[];
             /** @description The line y = 0 is the crown: there the barrel's normal is the pull. */
             crown: boolean;
             end: number[];
@@ -782,7 +788,7 @@ export interface components {
             /** @description The point of the part under the strip's middle, and the outward normal there. */
             middle: number[];
             out: number[];
-            /** @description Edges of the face and its holes. */
+            /** @description Edges of the face and its holes. On a seat that closes on itself they run on past the strip. */
             outline: number[][][];
             parting: number[][][];
             says: string;

@@ -84,13 +84,13 @@
     { value: "from_start", says: "from the left edge" },
     { value: "from_end", says: "from the right edge" },
     { value: "middle", says: "midway along" },
-    { value: "at", says: "along, by its middle" },
+    { value: "at", says: "along to its middle" },
   ];
   const up: { value: Tie["tie"]; says: string }[] = [
     { value: "from_start", says: "from the lower edge" },
     { value: "from_end", says: "from the upper edge" },
     { value: "middle", says: "midway up" },
-    { value: "at", says: "up, by its middle" },
+    { value: "at", says: "up to its middle" },
   ];
 
   const number = (tie: Tie) => (tie.tie === "at" ? tie.position : tie.tie === "middle" ? undefined : tie.distance);
@@ -111,7 +111,8 @@
   <ChoiceField
     value={tie.tie}
     label={k === 0 ? "tied along" : "tied up"}
-    choices={k === 0 ? along : up}
+    choices={(k === 0 ? along : up).filter((c) => !seat?.closed[k] || !c.value.startsWith("from"))}
+    after=","
     onset={(kind) => set({ place: { [key]: tied(kind, k) } })}
   />
 {/snippet}
@@ -134,7 +135,7 @@
   <section>
     <h3>lettering</h3>
     <p>
-      <FaceChooser value={lettering.face} onset={(face) => set({ lettering: { face } })} />, capitals
+      <FaceChooser value={lettering.face} onset={(face) => set({ lettering: { face } })} after="," /> capitals
       <NumberField
         value={lettering.cap_height}
         label="cap height"
@@ -148,7 +149,8 @@
           label="stroke"
           step={0.05}
           onset={(v) => set({ lettering: { stroke: v } })}
-        />{#if lettering.stroke == null}<span class="soft">&nbsp;(a tenth of the height)</span>{/if},
+          after={lettering.stroke == null ? " (a tenth of the height)," : ","}
+        />
       {/if}
       letters
       <NumberField
@@ -169,7 +171,8 @@
             { value: "end", says: "flush right" },
           ]}
           onset={(justify) => set({ lettering: { justify } })}
-        />{/if}.
+          after="."
+        />{:else}.{/if}
     </p>
   </section>
 
@@ -177,8 +180,8 @@
     <h3>lay</h3>
     <p>
       Rolled on the <span class="seat">{seat ? seat.says.split(",")[0] : `face ${mark.seat.face}`}</span>,
-      {@render place(mark.place.along, 0)},
-      {@render place(mark.place.up, 1)}, turned
+      {@render place(mark.place.along, 0)}
+      {@render place(mark.place.up, 1)} turned
       <NumberField
         value={mark.place.turn}
         label="turn"
@@ -186,7 +189,8 @@
         step={5}
         places={0}
         onset={(v) => set({ place: { turn: v } })}
-      />.
+        after="."
+      />
     </p>
   </section>
 
@@ -207,7 +211,9 @@
         label={raised ? "height" : "depth"}
         step={0.05}
         onset={(v) => set({ relief: { height: v } })}
-      />, draft
+        after=","
+      />
+      draft
       <NumberField
         value={relief.draft}
         label="draft"
@@ -215,7 +221,9 @@
         step={0.5}
         places={1}
         onset={(v) => set({ relief: { draft: v } })}
-      />, outline held at the
+        after=","
+      />
+      outline held at the
       <ChoiceField
         value={relief.held}
         label="outline held at"
@@ -224,7 +232,9 @@
           { value: "root", says: raised ? "root" : "rim" },
         ]}
         onset={(held) => set({ relief: { held } })}
-      />, walls
+        after=","
+      />
+      walls
       <ChoiceField
         value={relief.walls}
         label="wall sense"
@@ -233,7 +243,8 @@
           { value: "pull", says: "along the pull" },
         ]}
         onset={(walls) => set({ relief: { walls } })}
-      />.
+        after="."
+      />
     </p>
   </section>
 

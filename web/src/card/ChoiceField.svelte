@@ -4,13 +4,20 @@
     value,
     label,
     choices,
+    after = "",
     onset,
-  }: { value: T; label: string; choices: { value: T; says: string }[]; onset: (value: T) => void } = $props();
+  }: {
+    value: T;
+    label: string;
+    choices: { value: T; says: string }[];
+    after?: string;
+    onset: (value: T) => void;
+  } = $props();
 </script>
 
 <select aria-label={label} {value} onchange={(e) => onset(e.currentTarget.value as T)}>
   {#each choices as choice (choice.value)}<option value={choice.value}>{choice.says}</option>{/each}
-</select>
+</select>{after}
 
 <style>
   select {
@@ -21,6 +28,7 @@
     color: var(--ink);
     font: inherit;
     font-weight: 700;
+    line-height: 1.25;
     appearance: none;
     field-sizing: content;
     cursor: pointer;

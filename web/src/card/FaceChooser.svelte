@@ -2,7 +2,7 @@
 <script lang="ts">
   import { api, type Schemas } from "../api/client";
 
-  let { value, onset }: { value: string; onset: (id: string) => void } = $props();
+  let { value, after = "", onset }: { value: string; after?: string; onset: (id: string) => void } = $props();
 
   let faces = $state.raw<Schemas["LetteringFace"][]>([]);
   let open = $state(false);
@@ -39,10 +39,8 @@
     aria-haspopup="listbox"
     aria-expanded={open}
     aria-label="lettering face: {name}"
-    onclick={() => (open = !open)}
-  >
-    {name}
-  </button>
+    onclick={() => (open = !open)}>{name}</button
+  >{after}
   {#if open}
     <ul role="listbox" aria-label="lettering faces">
       {#each faces as face (face.id)}

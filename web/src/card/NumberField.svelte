@@ -9,13 +9,16 @@
     unit = "mm",
     step = 0.1,
     places = 2,
+    after = "",
     onset,
   }: {
     value: number;
     label: string;
-    unit?: "mm" | "°";
+    unit?: "mm" | "°" | "";
     step?: number;
     places?: number;
+    /** What follows in the sentence without a space: a comma, a full stop. */
+    after?: string;
     onset: (value: number) => Promise<boolean> | void;
   } = $props();
 
@@ -25,10 +28,10 @@
   const shown = $derived(typed ?? value.toFixed(places).replace("-", "−"));
 
   async function read(text: string): Promise<number | undefined> {
-    if (unit === "°") {
+    if (unit !== "mm") {
       const number = Number(text.replace(",", ".").replace("−", "-").replace("°", "").trim());
       if (text.trim() !== "" && Number.isFinite(number)) return number;
-      wrong = `“${text}” is not an angle; type for instance 3 or 1.5`;
+      wrong = `“${text}” is not a number; type for instance 3 or 1.5`;
       return undefined;
     }
     const answer = await length(text.replace("−", "-"));
@@ -88,7 +91,7 @@
     onkeydown={keys}
     onwheel={wheel}
     onblur={() => void take()}
-  /><span class="unit" class:close={unit === "°"}>{unit}</span>
+  /><span class="unit" class:near={unit !== "mm"}>{unit}</span>{after}
   {#if wrong}<span class="wrong" role="alert">{wrong}</span>{/if}
 </span>
 
@@ -105,6 +108,7 @@
     color: var(--ink);
     font: inherit;
     font-weight: 700;
+    line-height: 1.25;
     text-align: right;
     field-sizing: content;
     min-width: 1.5em;
@@ -122,7 +126,7 @@
     font-size: 12px;
     color: var(--ink-soft);
   }
-  .unit.close {
+  .unit.near {
     margin-left: 0;
     font-size: inherit;
     color: inherit;

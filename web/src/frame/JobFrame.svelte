@@ -37,7 +37,12 @@
         says: stale ? "measuring …" : verdictWords(verdict, view.job.marks.length),
         bad: !!verdict?.fails,
       },
-      { key: "handoff", name: "Hand off", says: handoffWords(view.handed_off), bad: false },
+      {
+        key: "handoff",
+        name: "Hand off",
+        says: view.handed_off ? handoffWords(view.handed_off) : "not yet",
+        bad: false,
+      },
     ];
   });
 

@@ -77,8 +77,12 @@
         {#if mark.id === picked}
           <span class="acts">
             <button class="word" onclick={() => session.change({ do: "copy_mark", id: mark.id })}>copy</button>
-            <button class="word" onclick={() => session.set(mark.id, { on: !mark.on })}>
-              {mark.on ? "switch off" : "switch on"}
+            <button
+              class="word"
+              title="{mark.on ? 'switch off' : 'switch on'} (o)"
+              onclick={() => session.set(mark.id, { on: !mark.on })}
+            >
+              {mark.on ? "off" : "on"}
             </button>
             <button class="word" onclick={() => session.change({ do: "remove_mark", id: mark.id })}>take away</button>
           </span>

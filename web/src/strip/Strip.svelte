@@ -67,11 +67,10 @@
   const upward = $derived(
     ticks(view.y - (tall - RULER) / 2 / view.scale, view.y + (tall - RULER) / 2 / view.scale, view.scale),
   );
-  const edges = $derived(
-    seat.outline
-      .map((ring) => ring.map((p, k) => `${k ? "L" : "M"}${p[0].toFixed(4)} ${p[1].toFixed(4)}`).join(""))
-      .join(""),
-  );
+  const path = (ring: number[][]) =>
+    ring.map((p, k) => `${k ? "L" : "M"}${p[0].toFixed(4)} ${p[1].toFixed(4)}`).join("");
+  const edges = $derived(seat.outline.map(path).join(""));
+  const area = $derived(seat.area.map((ring) => `${path(ring)}Z`).join(""));
   const parting = $derived(seat.parting.map(([a, b]) => `M${a[0]} ${a[1]}L${b[0]} ${b[1]}`).join(""));
 
   /** The extents of the picked mark where it lies now: left, right, below, above. */
@@ -94,19 +93,17 @@
       lay.margins[2] + by[1],
       lay.margins[3] - by[1],
     ];
-    const fromEnd = (tie: Mark["place"] extends infer P ? (P extends { along: infer T } ? T : never) : never) =>
-      tie && typeof tie === "object" && "tie" in tie && tie.tie === "from_end";
-    const place = mark.place ?? { along: { tie: "middle" }, up: { tie: "middle" } };
+    const place = mark.place;
     const y = (box.below + box.above) / 2;
     const x = (box.left + box.right) / 2;
-    return [
-      fromEnd(place.along)
-        ? { x1: box.right, y1: y, x2: seat.end[0], y2: y, mm: right }
-        : { x1: seat.start[0], y1: y, x2: box.left, y2: y, mm: left },
-      fromEnd(place.up)
-        ? { x1: x, y1: box.above, x2: x, y2: seat.end[1], mm: above }
-        : { x1: x, y1: seat.start[1], x2: x, y2: box.below, mm: below },
-    ];
+    const reach = [];
+    if (place.along.tie === "from_end") reach.push({ x1: box.right, y1: y, x2: seat.end[0], y2: y, mm: right });
+    else if (!seat.closed[0]) reach.push({ x1: seat.start[0], y1: y, x2: box.left, y2: y, mm: left });
+    // a seat that closes on itself has no edge there: the distance that counts is from its crown
+    if (seat.closed[1]) reach.push({ x1: x, y1: 0, x2: x, y2: y, mm: y });
+    else if (place.up.tie === "from_end") reach.push({ x1: x, y1: box.above, x2: x, y2: seat.end[1], mm: above });
+    else reach.push({ x1: x, y1: seat.start[1], x2: x, y2: box.below, mm: below });
+    return reach;
   });
 
   function snap(want: number, k: 0 | 1, low: number, high: number): [number, number?] {
@@ -170,7 +167,7 @@
 
   /** The mark with its ties carried along: a distance stays a distance. */
   function moved(mark: Mark, lay: LayView, by: [number, number], snaps: [number?, number?]): Mark {
-    const place = mark.place ?? { along: { tie: "middle" as const }, up: { tie: "middle" as const } };
+    const place = mark.place;
     const tie = (k: 0 | 1) => {
       const old = k === 0 ? place.along : place.up;
       if (by[k] === 0) return old;
@@ -232,10 +229,19 @@
       <clipPath id="paper"
         ><rect x={RULER} y={RULER} width={Math.max(0, wide - RULER)} height={Math.max(0, tall - RULER)} /></clipPath
       >
+      <clipPath id="strip">
+        <rect
+          x={seat.start[0] - 1e-3}
+          y={seat.start[1] - 1e-3}
+          width={seat.end[0] - seat.start[0] + 2e-3}
+          height={seat.end[1] - seat.start[1] + 2e-3}
+        />
+      </clipPath>
     </defs>
     <g clip-path="url(#paper)">
-      <g transform={matrix}>
-        <path class="seat" d={edges} fill-rule="evenodd" vector-effect="non-scaling-stroke" />
+      <g transform={matrix} clip-path="url(#strip)">
+        <path class="seat" d={area} fill-rule="evenodd" />
+        <path class="edges" d={edges} vector-effect="non-scaling-stroke" />
         <path class="parting" d={parting} vector-effect="non-scaling-stroke" />
       </g>
       {#if seat.crown}
@@ -357,8 +363,11 @@
   }
   .seat {
     fill: var(--plate);
+  }
+  .edges {
+    fill: none;
     stroke: var(--rim);
-    stroke-width: 1.2;
+    stroke-width: 1.3;
   }
   .parting {
     fill: none;

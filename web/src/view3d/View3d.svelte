@@ -1,10 +1,10 @@
 <!-- The part in three dimensions. Everything heavy is loaded when this is first shown. -->
 <script lang="ts">
   import { onMount, untrack, type Snippet } from "svelte";
-  import { api, type LayView, type SeatView, type Witness } from "../api/client";
+  import { api, type LayView, type Witness } from "../api/client";
   import type { Session } from "../session.svelte";
   import { fetchPiece, type Piece } from "./mesh";
-  import type { Picked, Point, Table } from "./table";
+  import type { Picked, Point, Table, Target } from "./table";
 
   let {
     session,
@@ -14,6 +14,7 @@
     face,
     witnesses = [],
     target,
+    note,
     onpress,
     ongrab,
     children,
@@ -27,7 +28,9 @@
     face?: number;
     witnesses?: Witness[];
     /** What to turn to; a new object turns the view. */
-    target?: { at: Point; out: Point; extent: number; lean?: number };
+    target?: Target;
+    /** What is said at the first witness. */
+    note?: string;
     onpress?: (picked: Picked | undefined, double: boolean) => void;
     /** Says whether what was grabbed is to be dragged, and how. */
     ongrab?: (picked: Picked) => { moved: (to: Picked) => void; dropped: (to: Picked) => void } | undefined;
@@ -39,6 +42,7 @@
   let failed = $state("");
   let framed = "";
   let arrow = $state<{ x1: number; y1: number; x2: number; y2: number }>();
+  let flag = $state<{ x: number; y: number }>();
   const known = new Map<string, Piece>();
 
   onMount(() => {
@@ -111,23 +115,28 @@
   });
 
   function turn() {
-    if (table && target) table.lookAt(target.at, target.out, target.extent, target.lean);
+    if (table && target) table.lookAt(target.at, target.out, target.up, target.extent, target.lean);
   }
 
   // the arrow of the pull is drawn over the picture, so that it never hides in the part
   $effect(() => {
     if (!table) return;
     const view = session.view;
+    const first = note ? witnesses[0] : undefined;
     table.ondrawn = (pixels) => {
+      const at =
+        first?.kind === "point" ? first.at : first?.kind === "pair" ? first.from : first && middle(first.corners);
+      const [x, y] = at ? pixels(at as Point) : [0, 0];
+      flag = at && { x, y };
       const pull = view?.job.tool.pull;
       if (!view || !pull) {
         arrow = undefined;
         return;
       }
       const long = Math.hypot(...pull);
-      const middle = view.part.middle as Point;
-      const [ox, oy] = pixels(middle);
-      const tip = middle.map((c, k) => c + (pull[k] / long) * Math.max(...view.part.size)) as Point;
+      const centre = view.part.middle as Point;
+      const [ox, oy] = pixels(centre);
+      const tip = centre.map((c, k) => c + (pull[k] / long) * Math.max(...view.part.size)) as Point;
       const [tx, ty] = pixels(tip);
       const seen = Math.hypot(tx - ox, ty - oy);
       const [dx, dy] = seen > 6 ? [(tx - ox) / seen, (ty - oy) / seen] : [0, 0];
@@ -136,12 +145,10 @@
     table.draw();
   });
 
+  const middle = (corners: number[][]) => [0, 1, 2].map((k) => (corners[0][k] + corners[1][k] + corners[2][k]) / 3);
+
   export function whole() {
     table?.whole();
-  }
-
-  export function squareOn(seat: SeatView, at: Point | undefined, extent: number) {
-    table?.lookAt(at ?? (seat.middle as Point), seat.out as Point, extent);
   }
 
   let pressed: { x: number; y: number; drag?: ReturnType<NonNullable<typeof ongrab>>; last?: Picked } | undefined;
@@ -201,6 +208,10 @@
       <text x="44" y="98" text-anchor="middle">pull</text>
     </svg>
   {/if}
+  {#if flag && note}
+    <svg class="flag" aria-hidden="true"><path d="M{flag.x} {flag.y}l34 -34h14" /></svg>
+    <p class="flag-note" style:left="{flag.x + 48}px" style:top="{flag.y - 46}px">{note}</p>
+  {/if}
   {#if failed}<p class="failed">{failed}</p>{/if}
   {#if !bare && session.stale && session.outcome}<p class="note">older solid, being rebuilt …</p>{/if}
   {@render children?.()}
@@ -232,6 +243,27 @@
     color: var(--ink);
     font-size: 12px;
     fill: var(--ink);
+  }
+  .flag {
+    position: absolute;
+    inset: 0;
+    width: 100%;
+    height: 100%;
+    pointer-events: none;
+    fill: none;
+    stroke: var(--fail);
+    stroke-width: 1.3;
+  }
+  .flag-note {
+    position: absolute;
+    margin: 0;
+    padding: 1px 8px;
+    border-radius: 5px;
+    background: rgb(from var(--enamel) r g b / 0.9);
+    color: var(--fail);
+    font-weight: 700;
+    white-space: nowrap;
+    pointer-events: none;
   }
   .note,
   .failed {

@@ -29,6 +29,15 @@ import type { Piece } from "./mesh";
 
 export type Point = [number, number, number];
 
+/** Where to look: a point, the direction to the eye, what is upright there, and how many mm are seen. */
+export interface Target {
+  at: Point;
+  out: Point;
+  up: Point;
+  extent: number;
+  lean?: number;
+}
+
 /** What lies under the pointer. `mark` is −1 on the part itself; `place` is the face or the character. */
 export interface Picked {
   point: Point;
@@ -112,6 +121,10 @@ export class Table {
       this.#frame = 0;
       // from below the table is glass
       this.#shadow.visible = this.#camera.position.z > this.#controls.target.z;
+      // dots keep their size on the screen
+      const mm = (2 * this.#camera.top) / this.#camera.zoom / this.canvas.clientHeight;
+      for (const dot of this.#drawn.witness.children)
+        if (dot.userData.pixels) dot.scale.setScalar(dot.userData.pixels * mm);
       this.#renderer.render(this.#scene, this.#camera);
       this.ondrawn((p) => this.pixels(p));
       this.canvas.dataset.idle = "true";
@@ -156,12 +169,13 @@ export class Table {
     this.#fit();
   }
 
-  /** Turns to look at a place square-on; `extent` mm are seen in the shorter direction. */
-  lookAt(at: Point, out: Point, extent: number, lean = 0) {
+  /** Turns to look at a place, `out` towards the eye and `up` upright; `extent` mm are seen in the shorter direction.
+   *  `lean` tips the place back, as a plate is tipped on a table. */
+  lookAt(at: Point, out: Point, up: Point, extent: number, lean = 0) {
     const eye = new Vector3(...out).normalize();
-    // straight down the pole the controls lose their footing
-    if (Math.abs(eye.z) > 0.9999) eye.y -= 0.002;
-    if (lean) eye.add(new Vector3(-0.6, -0.5, 0.5).multiplyScalar(lean)).normalize();
+    // straight down the pole the controls lose their footing, so they always stand a little below it
+    const level = Math.abs(eye.z) > 0.9;
+    eye.addScaledVector(new Vector3(...up), level ? -Math.max(lean, 0.002) : 0.6 * lean).normalize();
     this.#controls.target.set(...at);
     this.#camera.position.set(...at).addScaledVector(eye, 4 * this.#radius);
     this.#camera.zoom = (2 * this.#radius) / extent;
@@ -276,12 +290,7 @@ export class Table {
       new LineDashedMaterial({ color: token("--seam"), dashSize: 0.03 * this.#radius, gapSize: 0.015 * this.#radius }),
     );
     line.computeLineDistances();
-    // hidden runs shimmer through faintly, so that the loop is seen to close
-    const hidden = new LineSegments(
-      line.geometry,
-      new LineBasicMaterial({ color: token("--seam"), transparent: true, opacity: 0.16, depthTest: false }),
-    );
-    this.#put("parting", [line, hidden]);
+    this.#put("parting", [line]);
   }
 
   /** Outlines of a mark that is not built yet. */
@@ -306,7 +315,7 @@ export class Table {
     const dot = (p: number[]) => {
       const ball = new Mesh(new SphereGeometry(1, 16, 12), new MeshBasicMaterial({ color: colour, depthTest: false }));
       ball.position.set(p[0], p[1], p[2]);
-      ball.scale.setScalar(0.004 * this.#radius);
+      ball.userData.pixels = 4.5;
       ball.renderOrder = 3;
       objects.push(ball);
     };
@@ -364,7 +373,7 @@ export class Table {
     // geometry of the part is shared with the face's paint and stays
     if (what !== "face") group.traverse(drop);
     group.clear();
-    group.add(...objects);
+    for (const object of objects) group.add(object);
     this.draw();
   }
 }

@@ -60,14 +60,13 @@ fn thinnest(site: &Site<'_>, c: &CharacterSite) -> Option<Wall> {
             let from = mesh.centroid(t as usize);
             let inward = -surface.normal(from)?;
             let height = surface.height(from)?;
-            let (distance, to) = site.scene.next_skin(from + inward * INSIDE, inward, INSIDE)?;
-            let left = distance + INSIDE;
-            let witness = Witness::Pair { from, to };
-            Some(if site.is_sunken() {
-                Wall { wall: left, percent: 100.0 * left / (left - height), witness }
-            } else {
-                Wall { wall: left - height, percent: 100.0 * height / (left - height).max(1e-6), witness }
-            })
+            // raised: from the seat below, because a wall that leans may end a ray from the land
+            let start = if site.is_sunken() { from } else { from + inward * height };
+            let (distance, to) = site.scene.next_skin(start + inward * INSIDE, inward, INSIDE)?;
+            let wall = distance + INSIDE;
+            let witness = Witness::Pair { from: start, to };
+            let percent = if site.is_sunken() { 100.0 * wall / (wall - height) } else { 100.0 * height / wall };
+            Some(Wall { wall, percent, witness })
         })
         .min_by(|a, b| a.wall.total_cmp(&b.wall))
 }

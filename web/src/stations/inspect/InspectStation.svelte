@@ -80,7 +80,22 @@
           : w.corners;
     const at = [0, 1, 2].map((k) => points.reduce((sum, p) => sum + p[k], 0) / points.length) as Point;
     const apart = Math.max(...points.map((p) => Math.hypot(...p.map((c, k) => c - at[k]))), 0);
-    return { at, out: lay.out as Point, extent: Math.max(3.2 * mark.lettering.cap_height, 3 * apart), lean: 0.7 };
+    return {
+      at,
+      out: lay.out as Point,
+      up: lay.up as Point,
+      extent: Math.max(3.2 * mark.lettering.cap_height, 3 * apart),
+      lean: 0.8,
+    };
+  });
+
+  /** What is said at the witness: the letter and its figure. */
+  const note = $derived.by(() => {
+    const own = chosen?.letters.find((l) =>
+      letter === undefined ? l.measured === chosen.measured : l.character === letter,
+    );
+    if (!chosen || own?.measured == null) return undefined;
+    return `“${own.text}” ${figureWithUnit(own.measured, chosen.unit)}`;
   });
 
   function cell(finding: Finding): string {
@@ -214,7 +229,7 @@
   </div>
   <aside>
     <div class="look">
-      <View3d bind:this={three} {session} mark={place} {witnesses} {target} onpress={pick}>
+      <View3d bind:this={three} {session} mark={place} {witnesses} {target} {note} onpress={pick}>
         <div class="tools"><button class="word" onclick={() => three?.whole()}>whole part</button></div>
       </View3d>
     </div>

@@ -13,7 +13,7 @@
     $props();
 
   let wide = $state(700);
-  const TALL = 118;
+  const TALL = 150;
   const FOOT = 40;
 
   const letters = $derived(finding.letters.filter((l) => l.measured != null));
@@ -25,7 +25,7 @@
   );
   const top = $derived(Math.max(limit, 0, ...values.map((v) => Math.min(v, cap))) * 1.12 || 1);
   const bottom = $derived(Math.max(Math.min(0, ...values) * 1.12, -top * 2));
-  const Y = (v: number) => 16 + ((top - Math.max(bottom, Math.min(v, top))) / (top - bottom)) * (TALL - 16);
+  const Y = (v: number) => 16 + ((top - Math.max(bottom, Math.min(v, top))) / (top - bottom)) * (TALL - 34);
   const column = $derived(Math.min(58, (wide - 90) / Math.max(1, letters.length)));
 </script>
 

@@ -9,7 +9,7 @@
   import { navigate } from "../../router";
   import { Lays } from "../../strip/lays.svelte";
   import Strip from "../../strip/Strip.svelte";
-  import type { Picked, Point } from "../../view3d/table";
+  import type { Picked, Point, Target } from "../../view3d/table";
   import View3d from "../../view3d/View3d.svelte";
 
   const current = currentSession();
@@ -21,7 +21,7 @@
   let seatTrouble = $state("");
   let card = $state<Card>();
   let three = $state<View3d>();
-  let target = $state.raw<{ at: Point; out: Point; extent: number; lean?: number }>();
+  let target = $state.raw<Target>();
 
   const wanted = $derived(searchParams.get("mark"));
   const mark = $derived(session.marks.find((m) => m.id === wanted) ?? session.marks[0]);
@@ -112,7 +112,7 @@
   }
 
   function squareOn() {
-    if (lay) target = { at: lay.at as Point, out: lay.out as Point, extent: extent() };
+    if (lay) target = { at: lay.at as Point, out: lay.out as Point, up: lay.up as Point, extent: extent() };
   }
 
   function keys(event: KeyboardEvent) {
@@ -139,7 +139,8 @@
     if (!now || now === seen) return;
     seen = now;
     untrack(() => {
-      if (lay) target = { at: lay.at as Point, out: lay.out as Point, extent: extent() * 1.7, lean: 0.55 };
+      if (lay)
+        target = { at: lay.at as Point, out: lay.out as Point, up: lay.up as Point, extent: extent() * 1.5, lean: 0.6 };
     });
   });
 </script>

@@ -38,19 +38,33 @@
     return session.change({ do: "set_pull", direction });
   }
 
+  const unitOf: Partial<Record<Schemas["Subject"], string>> = {
+    draft: "°",
+    even_depth: " %",
+    cap_height: " mm",
+    reading_angle: "′",
+    stroke: " mm",
+    counter: " mm",
+    gap: " strokes",
+    parting: " mm",
+    wall_left: " %",
+    wall_least: " mm",
+    wall_added: " %",
+  };
+
   const subject: Record<Schemas["Subject"], string> = {
-    draft: "least draft of the walls, °",
-    even_depth: "spread of the depth, % of nominal",
-    cap_height: "cap height, mm",
-    reading_angle: "angle of the capitals at the reading distance, ′",
-    stroke: "stroke on land or floor, mm",
-    counter: "counter at the root, mm",
-    gap: "gap between characters, strokes",
+    draft: "least draft of the walls",
+    even_depth: "spread of the depth",
+    cap_height: "cap height",
+    reading_angle: "angle of the capitals as read",
+    stroke: "stroke on land or floor",
+    counter: "counter at the root",
+    gap: "gap between characters",
     stroke_to_height: "stroke over relief height",
-    parting: "clearance to the parting line, mm",
-    wall_left: "wall left under sunken lettering, %",
-    wall_least: "wall left under sunken lettering, mm",
-    wall_added: "wall added by raised lettering, %",
+    parting: "clearance to the parting line",
+    wall_left: "wall left when sunken, share",
+    wall_least: "wall left when sunken",
+    wall_added: "wall added when raised",
   };
 </script>
 
@@ -124,14 +138,15 @@
           <p>
             The first half leaves along
             {#each tool.pull as c, k (k)}
-              {["x", "y", "z"][k]}<NumberField
+              {["x", "y", "z"][k]}&nbsp;<NumberField
                 value={c}
                 label="pull {['x', 'y', 'z'][k]}"
-                unit="mm"
+                unit=""
+                after={k < 2 ? "," : ""}
                 places={3}
                 step={0.1}
                 onset={(v) => pull(k, v)}
-              />{k < 2 ? ", " : ""}
+              />
             {/each}
             <button class="word" onclick={() => session.change({ do: "turn_pull" })}>turn it round</button>. The other
             half leaves the other way.
@@ -180,36 +195,6 @@
         {/if}
       </section>
       <section>
-        <h3>limits</h3>
-        <p>
-          By the sheet
-          <ChoiceField
-            value={view.job.limits}
-            label="limits sheet"
-            choices={sheets.map((s) => ({ value: s.id, says: s.name }))}
-            onset={(limits) => session.change({ do: "set_limits", limits })}
-          />, read from
-          <NumberField
-            value={view.job.reading_distance}
-            label="reading distance"
-            places={0}
-            step={50}
-            onset={(mm) => session.change({ do: "set_reading_distance", mm })}
-          /> away.
-        </p>
-        <table>
-          <tbody>
-            {#each sheets.find((s) => s.id === view.job.limits)?.limits ?? [] as l (l.subject)}
-              <tr>
-                <td>{subject[l.subject]}</td>
-                <td class="n">{l.limit.side === "at_least" ? "≥" : "≤"} {l.limit.value}</td>
-                <td class="soft">{l.limit.source}</td>
-              </tr>
-            {/each}
-          </tbody>
-        </table>
-      </section>
-      <section>
         <h3>faces</h3>
         <ol>
           {#each part.faces as f (f.face)}
@@ -223,6 +208,37 @@
             </li>
           {/each}
         </ol>
+      </section>
+      <section>
+        <h3>limits</h3>
+        <p>
+          By the sheet
+          <ChoiceField
+            value={view.job.limits}
+            label="limits sheet"
+            choices={sheets.map((s) => ({ value: s.id, says: s.name }))}
+            onset={(limits) => session.change({ do: "set_limits", limits })}
+            after=","
+          /> read from
+          <NumberField
+            value={view.job.reading_distance}
+            label="reading distance"
+            places={0}
+            step={50}
+            onset={(mm) => session.change({ do: "set_reading_distance", mm })}
+          /> away.
+        </p>
+        <table>
+          <tbody>
+            {#each sheets.find((s) => s.id === view.job.limits)?.limits ?? [] as l (l.subject)}
+              <tr>
+                <td>{subject[l.subject]}</td>
+                <td class="n">{l.limit.side === "at_least" ? "≥" : "≤"} {l.limit.value}{unitOf[l.subject] ?? ""}</td>
+                <td class="soft">{l.limit.source}</td>
+              </tr>
+            {/each}
+          </tbody>
+        </table>
       </section>
     </aside>
   </div>
