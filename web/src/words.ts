@@ -68,8 +68,12 @@ export function figure(value: number, unit: string): string {
 }
 
 export function figureWithUnit(value: number, unit: string): string {
-  const joined = unit === "°" || unit === "′" || unit === "";
-  return `${figure(value, unit)}${joined ? "" : " "}${unit}`;
+  return withUnit(figure(value, unit), unit);
+}
+
+/** Degrees and minutes stand close to their figure, other units apart. */
+export function withUnit(figure: string | number, unit: string): string {
+  return `${figure}${unit === "°" || unit === "′" || unit === "" ? "" : " "}${unit}`;
 }
 
 export function worst(outcome: OutcomeView | undefined, id: string): Finding | undefined {

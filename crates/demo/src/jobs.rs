@@ -67,12 +67,12 @@ fn valve_body() -> DemoJob {
             ..mark("maker", "MARROWBY\nTHRUPP", flange)
         },
         Mark {
-            lettering: lettering("overpass-mono", 3.5),
-            relief: Relief { sense: Sense::Sunken, height: 0.3, draft: 5.0, held: Held::Root, walls: Walls::Pull },
+            lettering: lettering("overpass-mono", 3.6),
+            relief: Relief { sense: Sense::Sunken, height: 0.25, draft: 5.0, held: Held::Root, walls: Walls::Pull },
             ..mark("cavity", "C 04", land)
         },
         Mark {
-            lettering: lettering("barlow", 3.0),
+            lettering: Lettering { spacing: 0.1, ..lettering("barlow", 3.2) },
             place: Place { along: Tie::FromEnd { distance: 18.0 }, up: Tie::At { position: -4.5 }, turn: 0.0 },
             relief: Relief { walls: Walls::Pull, ..Relief::default() },
             ..mark("material", ">PA66-GF30<", barrel)
@@ -105,7 +105,7 @@ fn plain_block() -> DemoJob {
             limits: "die-casting".into(),
             reading_distance: 500.0,
             marks: vec![Mark {
-                lettering: lettering("saira-stencil-one", 6.0),
+                lettering: Lettering { spacing: 0.9, ..lettering("saira-stencil-one", 6.0) },
                 relief: Relief { draft: 11.0, height: 0.5, ..Relief::default() },
                 ..mark("part-number", "SB-3-118", top)
             }],

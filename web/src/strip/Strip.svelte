@@ -100,7 +100,10 @@
     if (place.along.tie === "from_end") reach.push({ x1: box.right, y1: y, x2: seat.end[0], y2: y, mm: right });
     else if (!seat.closed[0]) reach.push({ x1: seat.start[0], y1: y, x2: box.left, y2: y, mm: left });
     // a seat that closes on itself has no edge there: the distance that counts is from its crown
-    if (seat.closed[1]) reach.push({ x1: x, y1: 0, x2: x, y2: y, mm: y });
+    if (seat.closed[1]) {
+      const beside = box.right + 34 / view.scale;
+      reach.push({ x1: beside, y1: 0, x2: beside, y2: y, mm: y });
+    }
     else if (place.up.tie === "from_end") reach.push({ x1: x, y1: box.above, x2: x, y2: seat.end[1], mm: above });
     else reach.push({ x1: x, y1: seat.start[1], x2: x, y2: box.below, mm: below });
     return reach;

@@ -62,8 +62,10 @@ fn thinnest(site: &Site<'_>, c: &CharacterSite) -> Option<Wall> {
             let height = surface.height(from)?;
             // raised: from the seat below, because a wall that leans may end a ray from the land
             let start = if site.is_sunken() { from } else { from + inward * height };
-            let (distance, to) = site.scene.next_skin(start + inward * INSIDE, inward, INSIDE)?;
-            let wall = distance + INSIDE;
+            // facets lie inside the seat's true surface: start below them
+            let inside = if site.is_sunken() { INSIDE } else { site.built.seat.facet_error + 10.0 * INSIDE };
+            let (distance, to) = site.scene.next_skin(start + inward * inside, inward, INSIDE)?;
+            let wall = distance + inside;
             let witness = Witness::Pair { from: start, to };
             let percent = if site.is_sunken() { 100.0 * wall / (wall - height) } else { 100.0 * height / wall };
             Some(Wall { wall, percent, witness })

@@ -8,7 +8,7 @@
   import { navigate } from "../../router";
   import type { Picked, Point } from "../../view3d/table";
   import View3d from "../../view3d/View3d.svelte";
-  import { checkNames, figure, figureWithUnit, moment, stateWord } from "../../words";
+  import { checkNames, figure, figureWithUnit, moment, stateWord, withUnit } from "../../words";
   import Letters from "./Letters.svelte";
 
   const current = currentSession();
@@ -242,13 +242,12 @@
         <p>{chosen.sentence}</p>
         {#if chosen.limit}
           <p class="soft">
-            Limit {limitWords(chosen)}, close within {figureWithUnit(chosen.limit.margin, chosen.unit)} of it; source: {chosen
+            Limit {limitWords(chosen)}, close within {withUnit(chosen.limit.margin, chosen.unit)} of it; source: {chosen
               .limit.source}.
           </p>
         {/if}
         {#if chosen.error > 0}<p class="soft">
-            The measurement itself is right within {chosen.error}
-            {chosen.unit}.
+            The measurement itself is right within {withUnit(Number(chosen.error.toPrecision(2)), chosen.unit)}.
           </p>{/if}
         <p>
           <a class="word" href="/jobs/{session.id}/marks?mark={encodeURIComponent(chosen.mark)}">change the mark</a>

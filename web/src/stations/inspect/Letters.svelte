@@ -1,7 +1,7 @@
 <!-- A finding letter by letter, each bar against the limit, each letter in its own outlines. -->
 <script lang="ts">
   import type { Finding, PlateView } from "../../api/client";
-  import { figure } from "../../words";
+  import { figure, withUnit } from "../../words";
 
   let {
     finding,
@@ -39,7 +39,7 @@
     <line class="zero" x1="0" x2={wide} y1={Y(0)} y2={Y(0)} />
     {#if finding.limit}
       <line class="limit" x1="0" x2={wide} y1={Y(limit)} y2={Y(limit)} />
-      <text class="limit-word" x={wide - 4} y={Y(limit) - 4} text-anchor="end">limit {limit} {finding.unit}</text>
+      <text class="limit-word" x={wide - 4} y={Y(limit) - 4} text-anchor="end">limit {withUnit(limit, finding.unit)}</text>
     {/if}
     {#each letters as letter, k (letter.character)}
       {@const value = letter.measured ?? 0}

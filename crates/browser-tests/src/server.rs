@@ -1,0 +1,132 @@
+//! The server under test, as a process of its own, and a client to it.
+
+use crate::program;
+use anyhow::{Context, Result, bail, ensure};
+use reqwest::{Client, Method, StatusCode};
+use serde_json::{Value, json};
+use std::{
+    io::{BufRead, BufReader},
+    process::{Child, Command, Stdio},
+    time::Duration,
+};
+
+pub struct Server {
+    process: Child,
+    /// `http://127.0.0.1:…`
+    pub base: String,
+    pub client: Client,
+}
+
+impl Server {
+    /// # Errors
+    /// The server does not start.
+    pub fn start(database: &str) -> Result<Self> {
+        let mut process = Command::new(program())
+            .args(["serve", "--port", "0", "--database", database])
+            .stdout(Stdio::piped())
+            .spawn()
+            .context("the program is built beside the tests")?;
+        let mut line = String::new();
+        let output = process.stdout.take().context("its output is piped")?;
+        BufReader::new(output).read_line(&mut line)?;
+        let Some((_, base)) = line.trim().rsplit_once(' ') else { bail!("the server did not say where it is") };
+        Ok(Self { process, base: base.into(), client: Client::new() })
+    }
+
+    /// Ends the server as `kill -9` does.
+    ///
+    /// # Errors
+    /// It had ended already.
+    pub fn kill(mut self) -> Result<()> {
+        self.process.kill()?;
+        self.process.wait()?;
+        Ok(())
+    }
+
+    /// # Errors
+    /// No answer.
+    pub async fn ask(&self, method: Method, path: &str, body: Option<Value>) -> Result<(StatusCode, Value)> {
+        let mut request = self.client.request(method, format!("{}{path}", self.base)).timeout(Duration::from_secs(120));
+        if let Some(body) = body {
+            request = request.json(&body);
+        }
+        let answer = request.send().await?;
+        let (status, text) = (answer.status(), answer.text().await?);
+        Ok((status, serde_json::from_str(&text).unwrap_or(Value::String(text))))
+    }
+
+    /// What stands at `path`.
+    ///
+    /// # Errors
+    /// No answer, or one that says no.
+    pub async fn get(&self, path: &str) -> Result<Value> {
+        let (status, body) = self.ask(Method::GET, path, None).await?;
+        ensure!(status.is_success(), "{path}: {status} {body}");
+        Ok(body)
+    }
+
+    /// # Errors
+    /// No answer, or one that says no.
+    pub async fn bytes(&self, path: &str) -> Result<Vec<u8>> {
+        let answer = self.client.get(format!("{}{path}", self.base)).send().await?;
+        ensure!(answer.status().is_success(), "{path}: {}", answer.status());
+        Ok(answer.bytes().await?.to_vec())
+    }
+
+    /// Sends a part file; the status and the answer.
+    ///
+    /// # Errors
+    /// No answer.
+    pub async fn send_part(&self, file: &str, bytes: Vec<u8>, unit: Option<&str>) -> Result<(StatusCode, Value)> {
+        let mut query = vec![("file", file), ("author", "A. Tester")];
+        query.extend(unit.map(|u| ("unit", u)));
+        let answer = self.client.post(format!("{}/api/jobs", self.base)).query(&query).body(bytes).send().await?;
+        let status = answer.status();
+        Ok((status, answer.json().await?))
+    }
+
+    /// A new job's id.
+    ///
+    /// # Errors
+    /// The part was refused.
+    pub async fn begin(&self, file: &str, bytes: Vec<u8>) -> Result<String> {
+        let (status, body) = self.send_part(file, bytes, Some("mm")).await?;
+        ensure!(status == StatusCode::CREATED, "{status} {body}");
+        Ok(body["id"].as_str().context("a new job has an id")?.into())
+    }
+
+    /// The answer to an edit.
+    ///
+    /// # Errors
+    /// No answer.
+    pub async fn try_edit(&self, job: &str, author: &str, edit: Value) -> Result<(StatusCode, Value)> {
+        self.ask(Method::POST, &format!("/api/jobs/{job}/changes"), Some(json!({"author": author, "edit": edit}))).await
+    }
+
+    /// The job after an edit that is expected to be kept.
+    ///
+    /// # Errors
+    /// It was refused.
+    pub async fn edit(&self, job: &str, author: &str, edit: Value) -> Result<Value> {
+        let (status, body) = self.try_edit(job, author, edit).await?;
+        ensure!(status.is_success(), "{status} {body}");
+        Ok(body)
+    }
+
+    /// A step back or again.
+    ///
+    /// # Errors
+    /// It was refused.
+    pub async fn step(&self, job: &str, author: &str, which: &str) -> Result<Value> {
+        let (status, body) = self.ask(Method::POST, &format!("/api/jobs/{job}/{which}"), Some(json!({"author": author}))).await?;
+        ensure!(status.is_success(), "{status} {body}");
+        Ok(body)
+    }
+}
+
+impl Drop for Server {
+    fn drop(&mut self) {
+        let _ = self.process.kill();
+        let _ = self.process.wait();
+    }
+}

@@ -1,0 +1,291 @@
+//! The running server: nothing that was acknowledged is lost, windows and servers hear of one
+//! another, foreign pages and bad files are refused.
+
+use anyhow::{Context, Result, ensure};
+use browser_tests::{Cluster, Server, repository};
+use reqwest::{Method, StatusCode, header};
+use serde_json::{Value, json};
+use solid::formats::stl;
+use std::time::Duration;
+use tokio::time::timeout;
+
+fn block() -> Vec<u8> {
+    stl::write(&demo::parts::plain_block())
+}
+
+/// The face that looks up, by what is said of it.
+fn face(job: &Value, says: &str) -> u64 {
+    let faces = job["part"]["faces"].as_array().unwrap();
+    faces.iter().find(|f| f["says"].as_str().unwrap().contains(says)).unwrap()["face"].as_u64().unwrap()
+}
+
+async fn block_with_mark(server: &Server) -> Result<String> {
+    let id = server.begin("block.stl", block()).await?;
+    let top = face(&server.get(&format!("/api/jobs/{id}")).await?, "facing +z");
+    server.edit(&id, "A. Tester", json!({"do": "pull_from_face", "face": top})).await?;
+    server.edit(&id, "A. Tester", json!({"do": "add_parting", "parting": {"kind": "silhouette"}})).await?;
+    server.edit(&id, "A. Tester", json!({"do": "add_mark", "face": top, "text": "R4-07", "point": null})).await?;
+    Ok(id)
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn only_this_machine_and_its_own_pages_are_answered() -> Result<()> {
+    let cluster = Cluster::start(false);
+    let server = Server::start(&cluster.url())?;
+    let port = server.base.rsplit_once(':').context("a port")?.1;
+    ensure!(std::net::TcpStream::connect(format!("127.0.0.2:{port}")).is_err(), "it listens on loopback's own address only");
+    let ask = |method: Method, name: header::HeaderName, value: &str| {
+        server.client.request(method, format!("{}/api/jobs?file=a.stl&author=x", server.base)).header(name, value).send()
+    };
+    assert_eq!(ask(Method::GET, header::HOST, "tin.example:80").await?.status(), StatusCode::MISDIRECTED_REQUEST);
+    assert_eq!(ask(Method::POST, header::ORIGIN, "http://tin.example").await?.status(), StatusCode::FORBIDDEN);
+    assert_eq!(ask(Method::POST, header::ORIGIN, "null").await?.status(), StatusCode::FORBIDDEN);
+    assert_eq!(ask(Method::POST, header::HeaderName::from_static("sec-fetch-site"), "cross-site").await?.status(), StatusCode::FORBIDDEN);
+    assert_eq!(ask(Method::GET, header::ORIGIN, &server.base).await?.status(), StatusCode::OK);
+    let page = server.client.get(&server.base).send().await?;
+    let policy = page.headers()[header::CONTENT_SECURITY_POLICY].to_str()?.to_owned();
+    assert!(policy.contains("default-src 'none'") && policy.contains("script-src 'self'") && !policy.contains("unsafe"), "{policy}");
+    Ok(())
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn bad_part_files_get_a_sentence_and_leave_no_job() -> Result<()> {
+    let cluster = Cluster::start(false);
+    let server = Server::start(&cluster.url())?;
+    let good = block();
+    let mut claims = good.clone();
+    claims[80..84].copy_from_slice(&10_000_000_u32.to_le_bytes());
+    for (file, bytes, says) in [
+        ("part.stl", vec![], "empty"),
+        ("part.stl", good[..300].to_vec(), "can't be read"),
+        ("part.3mf", good.clone(), "3MF file can't be read"),
+        ("part.dwg", good.clone(), "STL, OBJ or 3MF"),
+        ("part.stl", claims, "10000000"),
+    ] {
+        let (status, body) = server.send_part(file, bytes, Some("mm")).await?;
+        assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY, "{file}");
+        let said = body["problem"].as_str().unwrap();
+        assert!(said.contains(says) && said.ends_with('.'), "{said}");
+    }
+    let (status, body) = server.send_part("part.stl", good, None).await?;
+    assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY);
+    assert_eq!((body["unit"]["mm"].as_f64(), body["unit"]["inch"].as_f64()), (Some(60.0), Some(1524.0)));
+    assert_eq!(server.get("/api/jobs").await?, json!([]));
+    Ok(())
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn settings_that_make_no_sense_are_refused_with_their_range_and_change_nothing() -> Result<()> {
+    let cluster = Cluster::start(false);
+    let server = Server::start(&cluster.url())?;
+    let id = block_with_mark(&server).await?;
+    let before = server.get(&format!("/api/jobs/{id}")).await?;
+    for (settings, says) in [
+        (json!({"lettering": {"cap_height": 0}}), "between 0.2 and 500 mm"),
+        (json!({"lettering": {"cap_height": 1e6}}), "between 0.2 and 500 mm"),
+        (json!({"text": "A".repeat(10_000)}), "10000 characters"),
+        (json!({"relief": {"draft": -1}}), "between 0 and 60"),
+        (json!({"relief": {"held": "nowhere"}}), "nowhere"),
+    ] {
+        let (status, body) = server.try_edit(&id, "A. Tester", json!({"do": "set_mark", "id": "mark-1", "settings": settings})).await?;
+        assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY, "{body}");
+        assert!(body["problem"].as_str().unwrap().contains(says), "{body}");
+    }
+    let (status, _) = server.try_edit(&id, " ", json!({"do": "turn_pull"})).await?;
+    assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY, "a change carries a name");
+    assert_eq!(server.get(&format!("/api/jobs/{id}")).await?["state"], before["state"]);
+    // a font without the glyph and a place off the part are kept, and said
+    for (settings, says) in [
+        (json!({"text": "R4→07"}), "→"),
+        (json!({"text": "R4-07", "place": {"along": {"tie": "at", "position": 4000.0}}}), "off its seat"),
+    ] {
+        server.edit(&id, "A. Tester", json!({"do": "set_mark", "id": "mark-1", "settings": settings})).await?;
+        let outcome = server.get(&format!("/api/jobs/{id}/outcome")).await?;
+        assert_eq!(outcome["marks"][0]["state"], "fails");
+        let said = outcome["marks"][0]["findings"].to_string();
+        assert!(said.contains(says), "{said}");
+    }
+    Ok(())
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn acknowledged_changes_survive_kill_9_of_server_and_database() -> Result<()> {
+    let mut cluster = Cluster::start(true);
+    let mut server = Server::start(&cluster.url())?;
+    let id = block_with_mark(&server).await?;
+    let mut height = 3.0;
+    for round in 0..3 {
+        for _ in 0..5 {
+            height += 0.1;
+            let edit = json!({"do": "set_mark", "id": "mark-1", "settings": {"lettering": {"cap_height": height}}});
+            server.edit(&id, "A. Tester", edit).await?;
+        }
+        let acknowledged = server.get(&format!("/api/jobs/{id}")).await?;
+        server.kill()?;
+        cluster.crash_and_restart();
+        server = Server::start(&cluster.url())?;
+        let after = server.get(&format!("/api/jobs/{id}")).await?;
+        assert_eq!(after["job"], acknowledged["job"], "round {round}");
+        assert_eq!(after["job"]["marks"][0]["lettering"]["cap_height"].as_f64(), Some(height));
+        assert_eq!(after["by"], "A. Tester");
+        // and the part file is there too
+        assert_eq!(server.get(&format!("/api/jobs/{id}/outcome")).await?["state"], after["state"]);
+    }
+    Ok(())
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn steps_back_and_again_carry_names_and_survive_a_restart() -> Result<()> {
+    let cluster = Cluster::start(false);
+    let mut server = Server::start(&cluster.url())?;
+    let id = block_with_mark(&server).await?;
+    let text = |job: &Value| job["job"]["marks"][0]["text"].as_str().unwrap_or_default().to_owned();
+    let set = |text: &str| json!({"do": "set_mark", "id": "mark-1", "settings": {"text": text}});
+    server.edit(&id, "A. Tester", set("ONE")).await?;
+    server.edit(&id, "B. Tester", set("TWO")).await?;
+    let back = server.step(&id, "C. Tester", "back").await?;
+    assert_eq!((text(&back).as_str(), back["by"].as_str()), ("ONE", Some("C. Tester")));
+    assert_eq!(back["again"], "mark-1: text");
+    drop(server);
+    server = Server::start(&cluster.url())?;
+    assert_eq!(text(&server.step(&id, "C. Tester", "back").await?), "R4-07");
+    assert_eq!(text(&server.step(&id, "C. Tester", "again").await?), "ONE");
+    assert_eq!(text(&server.step(&id, "C. Tester", "again").await?), "TWO");
+    assert!(server.step(&id, "C. Tester", "again").await.is_err(), "there is nothing more to do again");
+    // a change after a step back begins a new branch, and the old one can't be done again by mistake
+    server.step(&id, "C. Tester", "back").await?;
+    let branched = server.edit(&id, "C. Tester", set("THREE")).await?;
+    assert_eq!(branched["again"], Value::Null);
+    assert_eq!(text(&server.step(&id, "C. Tester", "back").await?), "ONE");
+    for _ in 0..4 {
+        server.step(&id, "C. Tester", "back").await?;
+    }
+    let (status, body) = server.ask(Method::POST, &format!("/api/jobs/{id}/back"), Some(json!({"author": "C. Tester"}))).await?;
+    assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY, "{body}");
+    Ok(())
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn two_people_who_change_different_things_keep_both_on_two_servers() -> Result<()> {
+    let cluster = Cluster::start(false);
+    let (one, other) = (Server::start(&cluster.url())?, Server::start(&cluster.url())?);
+    let id = block_with_mark(&one).await?;
+    let mut events = other.client.get(format!("{}/api/events", other.base)).send().await?;
+    let set = |settings: Value| json!({"do": "set_mark", "id": "mark-1", "settings": settings});
+    let (a, b) = tokio::join!(
+        one.edit(&id, "A. Tester", set(json!({"text": "BOTH"}))),
+        other.edit(&id, "B. Tester", set(json!({"relief": {"height": 0.45}}))),
+    );
+    (a?, b?);
+    let job = one.get(&format!("/api/jobs/{id}")).await?;
+    assert_eq!(job["job"]["marks"][0]["text"], "BOTH");
+    assert_eq!(job["job"]["marks"][0]["relief"]["height"], 0.45);
+    // the other server's windows hear of the change that was made on the first
+    let heard = async {
+        let mut text = String::new();
+        while let Some(chunk) = events.chunk().await? {
+            text += &String::from_utf8_lossy(&chunk);
+            if text.contains(&id) && text.contains(&format!("\"state\":{}", job["state"])) {
+                return Ok(true);
+            }
+        }
+        anyhow::Ok(false)
+    };
+    assert!(timeout(Duration::from_secs(20), heard).await??);
+    Ok(())
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn the_application_and_the_command_line_make_the_same_solid_and_findings() -> Result<()> {
+    let cluster = Cluster::start(false);
+    let server = Server::start(&cluster.url())?;
+    let id = block_with_mark(&server).await?;
+    server.edit(&id, "A. Tester", json!({"do": "set_mark", "id": "mark-1", "settings": {"lettering": {"face": "barlow"}}})).await?;
+    let folder = tempfile::tempdir()?;
+    let base = format!("/api/jobs/{id}/handoff");
+    std::fs::write(folder.path().join("job.tinbadge.json"), server.bytes(&format!("{base}/job.tinbadge.json")).await?)?;
+    std::fs::write(folder.path().join("block.stl"), block())?;
+    let out = folder.path().join("out");
+    tinbadge::run_file(&folder.path().join("job.tinbadge.json"), None, &out, "2031-02-03")?;
+    for file in ["marked-solid.stl", "findings.json", "lettering-mark-1.stl"] {
+        assert!(std::fs::read(out.join(file))? == server.bytes(&format!("{base}/{file}")).await?, "{file}");
+    }
+    let listed = server.get(&base).await?;
+    let names: Vec<&str> = listed["files"].as_array().unwrap().iter().map(|f| f["name"].as_str().unwrap()).collect();
+    let archive = zip::ZipArchive::new(std::io::Cursor::new(server.bytes(&format!("{base}/all.zip")).await?))?;
+    let mut packed: Vec<&str> = archive.file_names().collect();
+    let mut names = names;
+    (packed.sort_unstable(), names.sort_unstable());
+    assert_eq!(packed, names);
+    // handed off, then changed
+    let (status, _) = server.ask(Method::POST, &base, Some(json!({"author": "A. Tester", "state": listed["state"]}))).await?;
+    assert_eq!(status, StatusCode::NO_CONTENT);
+    assert_eq!(server.get(&format!("/api/jobs/{id}")).await?["handed_off"]["changed"], false);
+    let changed = server.edit(&id, "A. Tester", json!({"do": "rename", "name": "Other"})).await?;
+    assert_eq!(changed["handed_off"]["changed"], true);
+    let (status, _) = server.ask(Method::POST, &base, Some(json!({"author": "A. Tester", "state": listed["state"]}))).await?;
+    assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY, "an older state's files can't be handed off unseen");
+    Ok(())
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn the_seat_of_a_barrel_unrolls_to_its_length_once_round() -> Result<()> {
+    let cluster = Cluster::start(false);
+    let server = Server::start(&cluster.url())?;
+    let barrel = demo::shapes::cylinder(glam::DVec3::ZERO, glam::DVec3::X * 60.0, 15.0);
+    let id = server.begin("barrel.stl", stl::write(&barrel)).await?;
+    server.edit(&id, "A. Tester", json!({"do": "set_pull", "direction": [0, 0, 2]})).await?;
+    let job = server.edit(&id, "A. Tester", json!({"do": "add_parting", "parting": {"kind": "silhouette"}})).await?;
+    let seat = server.get(&format!("/api/jobs/{id}/seats/{}", face(&job, "barrel R 15.000"))).await?;
+    let number = |v: &Value| v.as_f64().unwrap();
+    assert!((number(&seat["end"][0]) - number(&seat["start"][0]) - 60.0).abs() < 1e-4);
+    let round = std::f64::consts::TAU * 15.0;
+    assert!((number(&seat["end"][1]) - number(&seat["start"][1]) - round).abs() < 1e-3);
+    // the silhouette lies a quarter turn from the crown
+    for line in seat["parting"].as_array().unwrap() {
+        assert!((number(&line[0][1]).abs() - round / 4.0).abs() < 0.01, "{line}");
+    }
+    assert!(seat["parting"].as_array().unwrap().len() >= 2);
+    Ok(())
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn lengths_are_read_as_they_are_typed() -> Result<()> {
+    let cluster = Cluster::start(false);
+    let server = Server::start(&cluster.url())?;
+    let mm = |typed: &str| format!("/api/length?typed={typed}");
+    assert_eq!(server.get(&mm("0.2in")).await?["mm"], 5.08);
+    assert_eq!(server.get(&mm("3%2F16in")).await?["mm"], 4.7625);
+    let (status, body) = server.ask(Method::GET, &mm("wide"), None).await?;
+    assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY);
+    assert!(body["problem"].as_str().unwrap().contains("type for instance"), "{body}");
+    Ok(())
+}
+
+#[test]
+fn the_description_of_the_interface_and_the_client_made_from_it_are_up_to_date() {
+    let web = repository().join("web");
+    let kept = std::fs::read_to_string(web.join("src/api/openapi.json")).unwrap();
+    let wanted = server::description().to_pretty_json().unwrap();
+    assert!(kept.trim() == wanted.trim(), "run: target/debug/tinbadge describe > web/src/api/openapi.json && cd web && npm run client");
+    let folder = tempfile::tempdir().unwrap();
+    let out = folder.path().join("schema.d.ts");
+    let made = std::process::Command::new("npx")
+        .args(["--no-install", "openapi-typescript", "src/api/openapi.json", "-o"])
+        .arg(&out)
+        .current_dir(&web)
+        .output()
+        .unwrap();
+    assert!(made.status.success(), "{}", String::from_utf8_lossy(&made.stderr));
+    assert!(std::fs::read(out).unwrap() == std::fs::read(web.join("src/api/schema.d.ts")).unwrap(), "run: cd web && npm run client");
+}
+
+#[test]
+fn nothing_that_is_not_open_source_is_in_the_bundle() {
+    let assets = repository().join("web/dist/assets");
+    let scripts: Vec<_> = std::fs::read_dir(assets).unwrap().flatten().filter(|e| e.path().extension().is_some_and(|x| x == "js")).collect();
+    assert!(!scripts.is_empty(), "the front end is built");
+    for script in scripts {
+        assert!(!std::fs::read_to_string(script.path()).unwrap().to_lowercase().contains("apexcharts"), "{:?}", script.path());
+    }
+}

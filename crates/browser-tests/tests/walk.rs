@@ -1,0 +1,208 @@
+//! The whole path in a browser, as a tooling engineer walks it: drop a part, set the tool, mark it,
+//! read the findings, take the solid away; and two windows on one job.
+
+use anyhow::{Context, Result, ensure};
+use browser_tests::{Browser, Cluster, Server};
+use serde_json::Value;
+use solid::{Part, formats::stl};
+use thirtyfour::Key;
+use trade::Unit;
+
+async fn open(server: &Server, name: &str) -> Result<Browser> {
+    let browser = Browser::start().await?;
+    browser.driver.goto(&server.base).await?;
+    browser.write("#person", name, Key::Enter).await?;
+    browser.until("the name was taken", "return !document.querySelector('dialog[open] #person')").await?;
+    Ok(browser)
+}
+
+/// Presses the part until the pressed face is the wanted one.
+async fn press_face(browser: &Browser, says: &str) -> Result<()> {
+    browser.still().await?;
+    for (x, y) in [(0.5, 0.45), (0.5, 0.55), (0.42, 0.48), (0.58, 0.48), (0.5, 0.35), (0.4, 0.6), (0.6, 0.6)] {
+        browser.press_at(browser.place("canvas", x, y).await?).await?;
+        browser.still().await?;
+        let pressed = browser.value("return document.querySelector('section.face')?.innerText ?? ''").await?;
+        if pressed.as_str().is_some_and(|t| t.contains(says)) {
+            return Ok(());
+        }
+    }
+    anyhow::bail!("no place of the part gave the face {says}")
+}
+
+async fn job(server: &Server, id: &str) -> Result<Value> {
+    server.get(&format!("/api/jobs/{id}")).await
+}
+
+async fn measured(browser: &Browser) -> Result<()> {
+    browser.until("the solid was measured", "return !/measuring …|being rebuilt|Measuring/.test(document.body.innerText)").await
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn from_dropping_a_file_to_opening_the_downloaded_solid() -> Result<()> {
+    let cluster = Cluster::start(false);
+    let server = Server::start(&cluster.url())?;
+    let browser = open(&server, "A. Tester").await?;
+
+    // a bad file is named and nothing is begun
+    let part = stl::write(&demo::parts::plain_block());
+    browser.drop_file("broken.stl", &part[..200]).await?;
+    browser.says("broken.stl: The STL file can't be read").await?;
+    // the unit is asked for, with the size as the hint
+    browser.drop_file("block.stl", &part).await?;
+    browser.says("60.0 mm: drawn in millimetres").await?;
+    browser.press_text("60.0 mm: drawn in millimetres").await?;
+
+    // part: closed, pull and parting line from a pressed face
+    browser.says("A closed solid, 60.00 × 30.00 × 12.00 mm").await?;
+    press_face(&browser, "plane facing +z").await?;
+    browser.press_text("pull along its normal").await?;
+    browser.says("The first half leaves along").await?;
+    browser.press_text("the silhouette").await?;
+    browser.says("Parting line along the silhouette").await?;
+    browser.says("closed, mm").await?;
+    browser.press_text("mark it here").await?;
+
+    // marks: text, lettering, lay, relief
+    browser.until("the card came", "return !!document.querySelector('textarea')").await?;
+    browser.write("textarea", "R4-07", Key::Tab).await?;
+    browser.until("the plate was lettered", "return document.querySelector('.plate svg')?.getAttribute('aria-label') === 'R4-07'").await?;
+    browser.write("input[aria-label='cap height']", "0.2in", Key::Enter).await?;
+    browser.until("inches were read", "return document.querySelector(\"input[aria-label='cap height']\").value === '5.08'").await?;
+    browser.write("input[aria-label='cap height']", "tall", Key::Enter).await?;
+    browser.says("type for instance 3.5, 0.2in or 3/16in").await?;
+    browser.find("input[aria-label='cap height']").await?.send_keys("" + Key::Escape).await?;
+    browser.write("input[aria-label='draft']", "2.5", Key::Enter).await?;
+    browser.press("button[aria-label^='lettering face']").await?;
+    browser.press("button[data-face='overpass']").await?;
+    browser.says("Overpass").await?;
+    measured(&browser).await?;
+    browser.says("Everything holds on the finished solid").await?;
+
+    // dragged on the strip, by what the rulers say
+    let address = browser.driver.current_url().await?.to_string();
+    let id = address.split('/').nth(4).context("the job is in the address")?.to_owned();
+    let before = job(&server, &id).await?;
+    let scale: f64 = browser.find("figure svg").await?.attr("data-scale").await?.context("a scale")?.parse()?;
+    let from = browser.place("[data-grab]", 0.5, 0.5).await?;
+    browser.drag(from, (from.0 - (8.0 * scale) as i64, from.1 + (4.0 * scale) as i64)).await?;
+    browser.until("the drag was kept", "return document.querySelectorAll('.history button')[0].title.includes('along, up')").await?;
+    let after = job(&server, &id).await?;
+    let moved = |which: &str| {
+        let at = |job: &Value| {
+            let tie = &job["job"]["marks"][0]["place"][which];
+            tie["position"].as_f64().unwrap_or_default()
+        };
+        at(&after) - at(&before)
+    };
+    ensure!((moved("along") + 8.0).abs() < 0.3 && (moved("up") + 4.0).abs() < 0.3, "{} {}", moved("along"), moved("up"));
+
+    // back, through a reload, and again
+    browser.press_text("back").await?;
+    browser.until("it went back", "return !document.querySelectorAll('.history button')[1].disabled").await?;
+    browser.driver.refresh().await?;
+    browser.until("again is still there", "return document.querySelectorAll('.history button')[1]?.disabled === false").await?;
+    assert_eq!(job(&server, &id).await?["job"], before["job"]);
+    browser.press_text("again").await?;
+    browser.until("it was done again", "return document.querySelectorAll('.history button')[1].disabled").await?;
+    assert_eq!(job(&server, &id).await?["job"], after["job"]);
+
+    // sunken and too steep fails in words, and holds again after a step back
+    browser.write("input[aria-label='draft']", "0", Key::Enter).await?;
+    browser.says("least draft of the walls").await?;
+    browser.press_text("see it on the solid").await?;
+    browser.says("Measured on the finished solid").await?;
+    let cell = browser.find("button[data-finding='mark-1 draft']").await?;
+    assert!(cell.class_name().await?.unwrap_or_default().contains("fails"));
+    browser.says("Limit ≥ 1.5°").await?;
+    browser.press_text("back").await?;
+    measured(&browser).await?;
+    browser.until("draft holds", "return document.querySelector(\"button[data-finding='mark-1 draft']\").classList.contains('holds')").await?;
+    browser.press("button[data-finding='mark-1 parting']").await?;
+    browser.says("from the parting line").await?;
+    browser.until("the finding has its address", "return location.search.includes('check=parting')").await?;
+
+    // hand off: preview, download, open
+    browser.press("nav a[href$='/handoff']").await?;
+    browser.says("marked-solid.3mf").await?;
+    browser.until("the page is shown before it is made", "return document.querySelector('iframe')?.contentDocument?.body?.innerText.includes('Measured on the finished solid')").await?;
+    browser.press("a[href$='/marked-solid.3mf']").await?;
+    let solid = Part::read("marked-solid.3mf", &browser.downloaded("marked-solid.3mf").await?, None)?;
+    assert!(solid.soundness.is_closed());
+    assert_eq!((solid.unit, solid.soundness.shells), (Unit::Mm, 1));
+    let added = solid.mesh.volume() - 60.0 * 30.0 * 12.0;
+    assert!((1.0..20.0).contains(&added), "{added}");
+    browser.press("a[href$='/findings.json']").await?;
+    let findings: Value = serde_json::from_slice(&browser.downloaded("findings.json").await?)?;
+    assert_eq!(findings["state"], "holds");
+    browser.press("a[href$='/all.zip']").await?;
+    browser.downloaded("all.zip").await?;
+    browser.says("handed off").await?;
+
+    let complaints: Vec<String> = browser.complaints().await?.into_iter().filter(|c| !c.contains("422")).collect();
+    assert_eq!(complaints, Vec::<String>::new());
+    browser.quit().await
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn two_windows_on_one_job_see_each_others_changes() -> Result<()> {
+    let cluster = Cluster::start(false);
+    let server = Server::start(&cluster.url())?;
+    let id = server.begin("block.stl", stl::write(&demo::parts::plain_block())).await?;
+    server.edit(&id, "A. Tester", serde_json::json!({"do": "set_pull", "direction": [0, 0, 1]})).await?;
+    let job = server.get(&format!("/api/jobs/{id}")).await?;
+    let top = job["part"]["faces"].as_array().unwrap().iter().position(|f| f["says"].as_str().unwrap().contains("+z")).unwrap();
+    server.edit(&id, "A. Tester", serde_json::json!({"do": "add_mark", "face": top, "text": "ONE", "point": null})).await?;
+    let one = open(&server, "B. Tester").await?;
+    let other = open(&server, "C. Tester").await?;
+    for browser in [&one, &other] {
+        browser.driver.goto(format!("{}/jobs/{id}/marks", server.base)).await?;
+        measured(browser).await?;
+    }
+    one.write("textarea", "TWO", Key::Tab).await?;
+    other.until("the text came over", "return document.querySelector('textarea').value === 'TWO'").await?;
+    other.until("and the plate", "return document.querySelector('.plate svg').getAttribute('aria-label') === 'TWO'").await?;
+    other.press_text("copy").await?;
+    one.until("the copy came over", "return document.querySelectorAll('[data-mark]').length === 2").await?;
+    // it says in the list who was last
+    one.driver.goto(&server.base).await?;
+    one.says("C. Tester").await?;
+    one.quit().await?;
+    other.quit().await
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn an_open_part_is_shown_with_its_faults_and_nothing_is_lost() -> Result<()> {
+    let cluster = Cluster::start(false);
+    let server = Server::start(&cluster.url())?;
+    let browser = open(&server, "A. Tester").await?;
+    let mut mesh = demo::parts::plain_block();
+    mesh.triangles.pop();
+    browser.drop_file("open.stl", &stl::write(&mesh)).await?;
+    browser.press_text("60.0 mm: drawn in millimetres").await?;
+    browser.says("3 open edges").await?;
+    browser.says("not a closed solid").await?;
+    press_face(&browser, "plane facing").await?;
+    let disabled = browser.value("return [...document.querySelectorAll('section.face button')].at(-1).disabled").await?;
+    assert_eq!(disabled, Value::Bool(true), "an open part can't be marked");
+    browser.quit().await
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn the_keyboard_alone_adds_nothing_by_mistake_and_reaches_every_station() -> Result<()> {
+    let cluster = Cluster::start(false);
+    let server = Server::start(&cluster.url())?;
+    let id = server.begin("block.stl", stl::write(&demo::parts::plain_block())).await?;
+    let browser = open(&server, "A. Tester").await?;
+    browser.driver.goto(format!("{}/jobs/{id}/part", server.base)).await?;
+    browser.says("A closed solid").await?;
+    let page = browser.find("body").await?;
+    for (key, says) in [("2", "No marks yet"), ("3", "There is nothing to measure yet"), ("4", "For the toolmaker"), ("1", "A closed solid")] {
+        page.send_keys(key).await?;
+        browser.says(says).await?;
+    }
+    page.send_keys("?").await?;
+    browser.says("one step back").await?;
+    assert_eq!(server.get(&format!("/api/jobs/{id}")).await?["back"], Value::Null);
+    browser.quit().await
+}

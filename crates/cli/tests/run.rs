@@ -1,0 +1,104 @@
+//! The command line as it is used: files in a folder, files in another, an exit code.
+
+use std::{
+    fs,
+    path::Path,
+    process::{Command, Output},
+};
+use tempfile::tempdir;
+
+fn tinbadge(arguments: &[&str]) -> Output {
+    Command::new(env!("CARGO_BIN_EXE_tinbadge")).args(arguments).output().unwrap()
+}
+
+fn said(output: &Output) -> String {
+    String::from_utf8_lossy(&output.stdout).into_owned() + &String::from_utf8_lossy(&output.stderr)
+}
+
+fn demo_data(folder: &Path) {
+    let output = tinbadge(&["demo-data", folder.to_str().unwrap()]);
+    assert!(output.status.success(), "{}", said(&output));
+}
+
+fn change(job: &Path, alter: impl Fn(&mut serde_json::Value)) {
+    let mut value: serde_json::Value = serde_json::from_slice(&fs::read(job).unwrap()).unwrap();
+    alter(&mut value);
+    fs::write(job, value.to_string()).unwrap();
+}
+
+#[test]
+fn the_exit_code_says_whether_all_holds() {
+    let folder = tempdir().unwrap();
+    demo_data(folder.path());
+    let out = folder.path().join("out");
+    let run = |job: &str| tinbadge(&["run", folder.path().join(job).to_str().unwrap(), "--out", out.to_str().unwrap()]);
+    let fails = run("valve-body.tinbadge.json");
+    assert_eq!(fails.status.code(), Some(1), "{}", said(&fails));
+    assert!(said(&fails).contains("FAILS") && said(&fails).contains("leans back"));
+    let holds = run("block.tinbadge.json");
+    assert_eq!(holds.status.code(), Some(0), "{}", said(&holds));
+    for file in ["marked-solid.stl", "marked-solid.3mf", "lettering.3mf", "findings.json", "findings.html"] {
+        assert!(out.join(file).metadata().unwrap().len() > 500, "{file}");
+    }
+    change(&folder.path().join("block.tinbadge.json"), |job| job["tool"] = serde_json::json!({}));
+    let unchecked = run("block.tinbadge.json");
+    assert_eq!(unchecked.status.code(), Some(3), "{}", said(&unchecked));
+}
+
+#[test]
+fn the_same_job_gives_the_same_files_to_the_byte() {
+    let folder = tempdir().unwrap();
+    demo_data(folder.path());
+    let job = folder.path().join("block.tinbadge.json");
+    let bytes = |out: &str| {
+        let out = folder.path().join(out);
+        tinbadge(&["run", job.to_str().unwrap(), "--out", out.to_str().unwrap()]);
+        ["marked-solid.stl", "findings.json"].map(|f| fs::read(out.join(f)).unwrap())
+    };
+    assert!(bytes("one") == bytes("two"));
+}
+
+#[test]
+fn what_cant_be_run_exits_with_2_and_a_sentence() {
+    let folder = tempdir().unwrap();
+    demo_data(folder.path());
+    let job = folder.path().join("block.tinbadge.json");
+    let part = folder.path().join("block.stl");
+    let run = |extra: &[&str]| {
+        let out = folder.path().join("out");
+        let mut arguments = vec!["run", job.to_str().unwrap(), "--out", out.to_str().unwrap()];
+        arguments.extend(extra);
+        let output = tinbadge(&arguments);
+        assert_eq!(output.status.code(), Some(2), "{}", said(&output));
+        assert!(!out.exists(), "nothing is left half made");
+        said(&output)
+    };
+    assert!(run(&["--part", "/nowhere/part.stl"]).contains("/nowhere/part.stl"));
+    let other = folder.path().join("valve-body.stl");
+    assert!(run(&["--part", other.to_str().unwrap()]).contains("not the file the job was made for"));
+    let whole = fs::read(&part).unwrap();
+    fs::write(&part, &whole[..200]).unwrap();
+    assert!(run(&[]).contains("STL file can't be read"));
+    fs::write(&part, &whole).unwrap();
+    change(&job, |job| job["marks"][0]["lettering"]["cap_height"] = 1e6.into());
+    assert!(run(&[]).contains("cap height is 1000000 mm"));
+    change(&job, |job| {
+        job["marks"][0]["lettering"]["cap_height"] = 6.0.into();
+        job["marks"][0]["text"] = "☂".into();
+    });
+    assert!(run(&[]).contains('☂'));
+    fs::write(&job, "{ \"version\": 1, ").unwrap();
+    assert!(run(&[]).contains("line 1"));
+}
+
+#[test]
+fn the_schema_is_json_and_the_demo_jobs_follow_its_names() {
+    let output = tinbadge(&["run", "--schema"]);
+    let schema: serde_json::Value = serde_json::from_slice(&output.stdout).unwrap();
+    let folder = tempdir().unwrap();
+    demo_data(folder.path());
+    let job: serde_json::Value = serde_json::from_slice(&fs::read(folder.path().join("valve-body.tinbadge.json")).unwrap()).unwrap();
+    for key in job.as_object().unwrap().keys() {
+        assert!(schema["properties"].get(key).is_some(), "{key}");
+    }
+}

@@ -1,0 +1,96 @@
+//! What is handed off, read again: closed, in millimetres, with the marks by their names.
+
+use handoff::files;
+use serde_json::Value;
+use solid::{Part, formats, soundness};
+use std::{
+    collections::BTreeMap,
+    io::{Cursor, Read},
+};
+use trade::Unit;
+use workbench::{Bench, Scope};
+
+fn made(at: usize) -> (trade::Job, Bench, BTreeMap<String, Vec<u8>>) {
+    let demo = demo::jobs().remove(at);
+    let part = Part::read(&demo.job.part.file, &demo.part, demo.job.part.unit).unwrap();
+    let bench = Bench::new(part);
+    let files = files(&demo.job, &bench, "2031-02-03").unwrap().into_iter().map(|f| (f.name, f.bytes)).collect();
+    (demo.job, bench, files)
+}
+
+fn model(bytes: &[u8]) -> String {
+    let mut archive = zip::ZipArchive::new(Cursor::new(bytes)).unwrap();
+    let name = archive.file_names().find(|n| n.ends_with(".model")).unwrap().to_owned();
+    let mut text = String::new();
+    archive.by_name(&name).unwrap().read_to_string(&mut text).unwrap();
+    text
+}
+
+#[test]
+fn the_marked_solid_reads_again_closed_and_of_the_same_volume() {
+    for at in 0..2 {
+        let (job, bench, files) = made(at);
+        let wanted = bench.outcome(&job, Scope::Whole).groups[0].solid.mesh.volume();
+        for name in ["marked-solid.stl", "marked-solid.3mf"] {
+            let part = Part::read(name, &files[name], Some(Unit::Mm)).unwrap();
+            assert!(part.soundness.is_closed(), "{name}: {:?}", part.soundness.complaint());
+            assert_eq!(part.soundness.shells, 1, "{name}");
+            assert_eq!(part.unit, Unit::Mm);
+            assert!((part.mesh.volume() / wanted - 1.0).abs() < 1e-5, "{name}: {} {wanted}", part.mesh.volume());
+        }
+    }
+}
+
+#[test]
+fn the_3mf_is_one_object_in_millimetres_whose_marks_have_names_and_colours() {
+    let (job, _, files) = made(0);
+    let text = model(&files["marked-solid.3mf"]);
+    assert!(text.contains(r#"unit="millimeter""#));
+    assert_eq!(text.matches("<object ").count(), 1);
+    assert_eq!(text.matches("<item ").count(), 1);
+    for mark in &job.marks {
+        assert!(text.contains(&mark.id), "{}", mark.id);
+    }
+    assert!(text.contains("pindex=\"0\"") && text.contains("p1=\"1\"") && text.contains("p1=\"4\""));
+}
+
+#[test]
+fn lettering_bodies_stand_alone_and_closed_one_object_a_mark() {
+    let (job, _, files) = made(0);
+    assert_eq!(model(&files["lettering.3mf"]).matches("<object ").count(), job.marks.len());
+    for mark in &job.marks {
+        let mesh = formats::read("x.stl", &files[&format!("lettering-{}.stl", mark.id)]).unwrap().mesh;
+        let part = Part::from_mesh(&mesh).unwrap();
+        assert!(soundness::examine(&part.mesh).is_closed(), "{}", mark.id);
+        assert!(part.mesh.volume() > 0.1, "{}", mark.id);
+    }
+}
+
+#[test]
+fn findings_say_the_same_as_data_and_as_a_page() {
+    let (job, bench, files) = made(0);
+    let outcome = bench.outcome(&job, Scope::Whole);
+    let data: Value = serde_json::from_slice(&files["findings.json"]).unwrap();
+    let page = String::from_utf8(files["findings.html"].clone()).unwrap();
+    assert_eq!(data["state"], "fails");
+    assert!(page.contains("2031-02-03") && !page.contains("<script"));
+    for (mark, found) in data["marks"].as_array().unwrap().iter().zip(&outcome.marks) {
+        assert_eq!(mark["mark"], found.id.as_str());
+        for (told, finding) in mark["findings"].as_array().unwrap().iter().zip(&found.findings) {
+            assert_eq!(told["sentence"], finding.sentence.as_str());
+            assert_eq!(told["measured"].as_f64(), finding.measured);
+            let escaped = finding.sentence.replace('&', "&amp;").replace('<', "&lt;").replace('>', "&gt;").replace('"', "&quot;");
+            assert!(page.contains(&escaped), "{escaped}");
+        }
+    }
+}
+
+#[test]
+fn with_no_mark_built_there_is_nothing_to_hand_off_and_it_says_why() {
+    let demo = demo::jobs().remove(1);
+    let part = Part::read(&demo.job.part.file, &demo.part, demo.job.part.unit).unwrap();
+    let mut job = demo.job;
+    job.marks[0].text = "→".into();
+    let said = files(&job, &Bench::new(part), "2031-02-03").map(|f| f.len()).unwrap_err().to_string();
+    assert!(said.contains('→'), "{said}");
+}

@@ -1,0 +1,330 @@
+//! Findings on the demo's parts against figures that can be worked out by hand.
+
+use glam::DVec3;
+use inspection::{Check, Finding, State, Witness};
+use solid::{Part, Surface};
+use trade::{Held, Job, Lettering, Mark, Parting, PartRef, Place, Relief, SeatRef, Sense, Tie, Tool, Walls};
+use workbench::{Bench, Scope};
+
+fn job(marks: Vec<Mark>, parting: Vec<Parting>) -> Job {
+    Job {
+        version: 1,
+        name: "test".into(),
+        part: PartRef { file: "part.stl".into(), sha256: None, unit: None },
+        tool: Tool { pull: Some([0.0, 0.0, 1.0]), parting },
+        limits: "thermoplastic".into(),
+        reading_distance: 500.0,
+        marks,
+    }
+}
+
+fn mark(text: &str, face: u32) -> Mark {
+    Mark {
+        id: text.to_lowercase(),
+        on: true,
+        text: text.into(),
+        seat: SeatRef { face },
+        place: Place::default(),
+        lettering: Lettering { face: "overpass".into(), ..Lettering::default() },
+        relief: Relief::default(),
+    }
+}
+
+fn face(part: &Part, wanted: impl Fn(&Surface) -> bool) -> u32 {
+    part.faces.iter().position(|f| wanted(&f.surface)).unwrap() as u32
+}
+
+fn looking(part: &Part, way: DVec3) -> u32 {
+    face(part, |s| matches!(s, Surface::Plane { normal, .. } if normal.dot(way) > 0.999))
+}
+
+fn block() -> Part {
+    Part::from_mesh(&demo::parts::plain_block()).unwrap()
+}
+
+fn barrel(radius: f64) -> Part {
+    Part::from_mesh(&demo::shapes::cylinder(DVec3::ZERO, DVec3::X * 60.0, radius)).unwrap()
+}
+
+fn found(job: &Job, part: Part, at: usize, check: Check) -> Finding {
+    let outcome = Bench::new(part).outcome(job, Scope::NearMarks);
+    outcome.marks[at].findings.iter().find(|f| f.check == check).unwrap().clone()
+}
+
+#[test]
+fn letters_on_a_barrel_release_only_near_the_crown() {
+    // trade rule: walls square to the seat keep α − θ; R = 15, α = 10°: free within R·α = 2.618 mm of the crown
+    let round = |part: &Part| face(part, |s| matches!(s, Surface::Cylinder { .. }));
+    for (top, leaves) in [(2.55, true), (2.75, false)] {
+        let part = barrel(15.0);
+        let mut mark = mark("I", round(&part));
+        mark.relief.draft = 10.0;
+        mark.lettering.cap_height = 2.0;
+        // the root reaches h·tan α and the wall's own foot beyond the outline on the land
+        mark.place.up = Tie::At { position: top - 1.0 };
+        let draft = found(&job(vec![mark], vec![]), part, 0, Check::Draft).measured.unwrap();
+        let at_land = 10.0 - (top / 15.0_f64).to_degrees();
+        assert!((draft - at_land).abs() < 0.3, "{draft} against {at_land}");
+        assert_eq!(draft > 0.0, leaves, "{draft}");
+    }
+}
+
+#[test]
+fn walls_along_the_pull_keep_their_draft_all_over_the_barrel() {
+    let part = barrel(15.0);
+    let mut mark = mark("E", face(&part, |s| matches!(s, Surface::Cylinder { .. })));
+    mark.relief.walls = Walls::Pull;
+    mark.relief.draft = 5.0;
+    mark.place.up = Tie::At { position: 6.0 };
+    let draft = found(&job(vec![mark], vec![]), part, 0, Check::Draft);
+    assert!((draft.measured.unwrap() - 5.0).abs() < 0.1, "{:?}", draft.measured);
+    assert_eq!(draft.state, State::Holds);
+}
+
+#[test]
+fn clearance_to_a_parting_plane_is_the_distance_that_was_set() {
+    // on the block's front face, letters 3.5 high without draft, their feet at z = 4: 4 − 1.25 = 2.75 from z = 1.25
+    let part = block();
+    let mut m = mark("HEL", looking(&part, -DVec3::Y));
+    m.relief.draft = 0.0;
+    m.place.up = Tie::FromStart { distance: 4.0 };
+    let job = job(vec![m], vec![Parting::Plane { height: 1.25 }]);
+    let clear = found(&job, part, 0, Check::Parting);
+    assert!((clear.measured.unwrap() - 2.75).abs() < 0.002, "{:?}", clear.measured);
+    let Some(Witness::Pair { from, to }) = clear.witnesses.first() else { panic!("two points are named") };
+    assert!((from.distance(*to) - clear.measured.unwrap()).abs() < 1e-9);
+    assert!((from.z - 1.25).abs() < 1e-6 || (to.z - 1.25).abs() < 1e-6);
+}
+
+#[test]
+fn clearance_counts_the_root_with_its_draft() {
+    // held at the land, 3° over 0.3: the root reaches 0.3·tan 3° = 0.01572 further
+    let part = block();
+    let mut m = mark("HEL", looking(&part, -DVec3::Y));
+    m.place.up = Tie::FromStart { distance: 4.0 };
+    let job = job(vec![m], vec![Parting::Plane { height: 1.25 }]);
+    let clear = found(&job, part, 0, Check::Parting).measured.unwrap();
+    assert!((clear - (2.75 - 0.3 * 3.0_f64.to_radians().tan())).abs() < 0.002, "{clear}");
+}
+
+#[test]
+fn a_mark_over_the_parting_line_fails_whatever_the_distance() {
+    let part = block();
+    let mut m = mark("HEL", looking(&part, -DVec3::Y));
+    m.place.up = Tie::FromStart { distance: 4.0 };
+    let job = job(vec![m], vec![Parting::Plane { height: 5.5 }]);
+    let crossing = found(&job, part, 0, Check::Parting);
+    assert_eq!(crossing.state, State::Fails);
+    assert!(crossing.sentence.contains("cross"), "{}", crossing.sentence);
+}
+
+#[test]
+fn without_pull_or_parting_line_those_checks_say_unchecked() {
+    let part = block();
+    let mut job = job(vec![mark("A1", looking(&part, DVec3::Z))], vec![]);
+    job.tool = Tool::default();
+    let outcome = Bench::new(part).outcome(&job, Scope::NearMarks);
+    for check in [Check::Draft, Check::Trapped, Check::Parting] {
+        let finding = outcome.marks[0].findings.iter().find(|f| f.check == check).unwrap();
+        assert_eq!(finding.state, State::Unchecked, "{check:?}");
+        assert!(finding.sentence.len() > 20);
+    }
+    assert_eq!(outcome.state(), outcome.marks[0].state());
+}
+
+#[test]
+fn under_a_ledge_the_mark_is_trapped_though_its_walls_have_draft() {
+    // a bracket: a floor with a roof over half of it, both looking up
+    let solid = |low, high| solid::boolean::Body::new(&demo::shapes::block(low, high), "block").unwrap();
+    let bracket = solid(DVec3::ZERO, DVec3::new(30.0, 20.0, 4.0))
+        .with(
+            &[
+                solid(DVec3::new(26.0, 0.0, 0.0), DVec3::new(30.0, 20.0, 16.0)),
+                solid(DVec3::new(8.0, 0.0, 12.0), DVec3::new(30.0, 20.0, 16.0)),
+            ],
+            &[],
+        )
+        .unwrap();
+    let part = Part::from_mesh(&bracket.traced().mesh).unwrap();
+    let floor = face(&part, |s| matches!(s, Surface::Plane { normal, origin } if normal.z > 0.999 && origin.z < 5.0));
+    let mut m = mark("LOT", floor);
+    m.place.along = Tie::FromEnd { distance: 3.0 };
+    let job = job(vec![m], vec![]);
+    assert_eq!(found(&job, part.clone(), 0, Check::Draft).state, State::Holds);
+    let trapped = found(&job, part, 0, Check::Trapped);
+    assert_eq!(trapped.state, State::Fails, "{}", trapped.sentence);
+}
+
+#[test]
+fn a_cut_deeper_than_the_wall_breaks_through_and_a_shallow_one_leaves_what_is_left() {
+    let tray = || {
+        let solid = |low, high| solid::boolean::Body::new(&demo::shapes::block(low, high), "block").unwrap();
+        let tray = solid(DVec3::ZERO, DVec3::new(40.0, 20.0, 10.0))
+            .with(&[], &[solid(DVec3::new(2.0, 2.0, -1.0), DVec3::new(38.0, 18.0, 7.6))])
+            .unwrap();
+        Part::from_mesh(&tray.traced().mesh).unwrap()
+    };
+    let part = tray();
+    let top = looking(&part, DVec3::Z);
+    let mut m = mark("DO", top);
+    m.relief = Relief { sense: Sense::Sunken, height: 0.6, ..Relief::default() };
+    let wall = found(&job(vec![m.clone()], vec![]), part, 0, Check::Wall);
+    // 2.4 − 0.6 = 1.8 left: 75 %
+    assert!((wall.measured.unwrap() - 75.0).abs() < 0.5, "{:?}", wall.measured);
+    assert_eq!(wall.state, State::Holds);
+    m.relief.height = 2.6;
+    let part = tray();
+    let wall = found(&job(vec![m], vec![]), part, 0, Check::Wall);
+    assert_eq!(wall.state, State::Fails);
+    assert!(wall.sentence.contains("through"), "{}", wall.sentence);
+}
+
+#[test]
+fn raised_letters_add_to_the_wall() {
+    let part = block();
+    let mut m = mark("TIE", looking(&part, DVec3::Z));
+    m.relief.height = 0.6;
+    let wall = found(&job(vec![m], vec![]), part, 0, Check::Wall);
+    assert!((wall.measured.unwrap() - 5.0).abs() < 0.1, "0.6 on 12 is 5 %: {:?}", wall.measured);
+}
+
+#[test]
+fn letters_that_hang_over_the_edge_are_not_whole() {
+    for sense in [Sense::Raised, Sense::Sunken] {
+        let part = block();
+        let mut m = mark("EDGE", looking(&part, DVec3::Z));
+        m.relief.sense = sense;
+        m.place.along = Tie::FromEnd { distance: -2.0 };
+        let whole = found(&job(vec![m], vec![]), part, 0, Check::Complete);
+        assert_eq!(whole.state, State::Fails, "{sense:?}: {}", whole.sentence);
+    }
+}
+
+#[test]
+fn counters_that_the_draft_closes_are_missed() {
+    // a bold stencil-free B at 2 mm with 25° over 0.6: 2·h·tan α = 0.56 eats its counters
+    let part = block();
+    let mut m = mark("B", looking(&part, DVec3::Z));
+    m.lettering.cap_height = 2.0;
+    m.relief = Relief { height: 0.6, draft: 25.0, ..Relief::default() };
+    let outcome = Bench::new(part).outcome(&job(vec![m], vec![]), Scope::NearMarks);
+    let bad: Vec<Check> = outcome.findings().filter(|f| f.state == State::Fails).map(|f| f.check).collect();
+    assert!(bad.contains(&Check::Complete) || bad.contains(&Check::Counter), "{bad:?}");
+}
+
+#[test]
+fn letters_set_too_close_run_together() {
+    let part = block();
+    let mut m = mark("HH", looking(&part, DVec3::Z));
+    m.lettering.spacing = -0.72;
+    let job = job(vec![m], vec![]);
+    let outcome = Bench::new(part).outcome(&job, Scope::NearMarks);
+    let state = |check| outcome.marks[0].findings.iter().find(|f| f.check == check).unwrap().state;
+    assert_eq!(state(Check::Gap).max(state(Check::Complete)), State::Fails);
+}
+
+#[test]
+fn cap_height_and_stroke_follow_the_held_level() {
+    // held at the root, the land is smaller by 2·h·tan α = 2 · 0.3 · tan 5° = 0.0525 in height
+    let part = block();
+    let mut m = mark("HE", looking(&part, DVec3::Z));
+    m.relief = Relief { draft: 5.0, held: Held::Root, ..Relief::default() };
+    let caps = found(&job(vec![m], vec![]), part, 0, Check::CapHeight).measured.unwrap();
+    assert!((caps - (3.5 - 2.0 * 0.3 * 5.0_f64.to_radians().tan())).abs() < 0.005, "{caps}");
+}
+
+#[test]
+fn look_alikes_stand_in_one_mark() {
+    let part = block();
+    let finding = found(&job(vec![mark("B8-1I", looking(&part, DVec3::Z))], vec![]), part, 0, Check::LookAlikes);
+    assert_eq!(finding.state, State::Close);
+    assert!(finding.sentence.contains('8') && finding.sentence.contains('B'));
+}
+
+#[test]
+fn near_the_marks_and_on_the_whole_solid_the_findings_are_the_same() {
+    for demo in demo::jobs() {
+        let part = Part::read(&demo.job.part.file, &demo.part, demo.job.part.unit).unwrap();
+        let bench = Bench::new(part);
+        let near = bench.outcome(&demo.job, Scope::NearMarks);
+        let whole = bench.outcome(&demo.job, Scope::Whole);
+        assert!(near.groups.iter().all(|g| g.block.is_some()) && whole.groups[0].block.is_none());
+        for (a, b) in near.findings().zip(whole.findings()) {
+            assert_eq!((&a.mark, a.check, a.state, &a.sentence), (&b.mark, b.check, b.state, &b.sentence));
+            match (a.measured, b.measured) {
+                // the trees of both searches differ, and with them the last digits
+                (Some(x), Some(y)) => assert!((x - y).abs() <= a.error.max(1e-6), "{} {:?}: {x} {y}", a.mark, a.check),
+                (x, y) => assert_eq!(x, y),
+            }
+        }
+    }
+}
+
+#[test]
+fn the_pieces_and_the_rest_make_up_the_whole_solid() {
+    for demo in demo::jobs() {
+        let part = Part::read(&demo.job.part.file, &demo.part, demo.job.part.unit).unwrap();
+        let bench = Bench::new(part);
+        let near = bench.outcome(&demo.job, Scope::NearMarks);
+        let pieces: f64 = near.groups.iter().map(|g| g.solid.mesh.volume()).sum();
+        let whole = bench.outcome(&demo.job, Scope::Whole).groups[0].solid.mesh.volume();
+        let rest = bench.rest(&near).unwrap().mesh.volume();
+        assert!((pieces + rest - whole).abs() < 1e-7 * whole, "{pieces} + {rest} against {whole}");
+    }
+}
+
+#[test]
+fn a_changed_text_leaves_the_pieces_of_other_marks_alone() {
+    let demo = demo::jobs().remove(0);
+    let part = Part::read(&demo.job.part.file, &demo.part, demo.job.part.unit).unwrap();
+    let bench = Bench::new(part);
+    let before = bench.outcome(&demo.job, Scope::NearMarks);
+    let mut changed = demo.job.clone();
+    changed.marks[1].text = "M & T".replace('&', "+");
+    let after = bench.outcome(&changed, Scope::NearMarks);
+    let same = |key: &str| before.groups.iter().any(|g| g.key == key);
+    let of = |mark: u32| after.groups.iter().find(|g| g.marks.contains(&mark)).unwrap();
+    assert!(!same(&of(1).key));
+    assert!(after.groups.iter().filter(|g| !g.marks.contains(&1)).all(|g| same(&g.key)));
+}
+
+#[test]
+fn marks_that_cant_be_built_say_why_and_hold_up_no_others() {
+    let part = block();
+    let top = looking(&part, DVec3::Z);
+    let mut missing = mark("A→B", top);
+    missing.id = "arrow".into();
+    let mut off = mark("OFF", top);
+    off.place.along = Tie::At { position: 500.0 };
+    let mut nowhere = mark("NO", 99);
+    nowhere.id = "nowhere".into();
+    let mut good = mark("YES", top);
+    good.place.up = Tie::FromStart { distance: 3.0 };
+    let outcome = Bench::new(part).outcome(&job(vec![missing, off, nowhere, good], vec![]), Scope::NearMarks);
+    let problem = |at: usize| outcome.marks[at].problem.clone().unwrap();
+    assert!(problem(0).contains('→') && problem(0).contains("Overpass"), "{}", problem(0));
+    assert!(problem(1).contains("off its seat"), "{}", problem(1));
+    assert!(problem(2).contains("no face 99"), "{}", problem(2));
+    assert_eq!(outcome.marks[3].problem, None);
+    assert_eq!(outcome.groups.len(), 1);
+}
+
+#[test]
+fn an_open_part_is_not_marked_and_every_check_says_so() {
+    let mut mesh = demo::parts::plain_block();
+    mesh.triangles.pop();
+    let part = Part::from_mesh(&mesh).unwrap();
+    let top = looking(&part, DVec3::Z);
+    let outcome = Bench::new(part).outcome(&job(vec![mark("A", top)], vec![]), Scope::NearMarks);
+    assert!(outcome.marks[0].problem.clone().unwrap().contains("open edges"));
+    assert!(outcome.findings().all(|f| matches!(f.state, State::Fails | State::Unchecked)));
+}
+
+#[test]
+fn a_mark_that_is_switched_off_is_neither_built_nor_checked() {
+    let part = block();
+    let mut m = mark("A", looking(&part, DVec3::Z));
+    m.on = false;
+    let outcome = Bench::new(part).outcome(&job(vec![m], vec![]), Scope::NearMarks);
+    assert!(outcome.marks[0].findings.is_empty() && outcome.groups.is_empty());
+}
