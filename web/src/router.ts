@@ -7,7 +7,7 @@ import MarksStation from "./stations/marks/MarksStation.svelte";
 import PartStation from "./stations/part/PartStation.svelte";
 
 // a mark and a finding are named in the address too: ?mark=…&check=…
-export const { navigate, route } = createRouter({
+const { navigate, route: here } = createRouter({
   "/": Jobs,
   "/jobs/:id": {
     "/part": PartStation,
@@ -18,3 +18,10 @@ export const { navigate, route } = createRouter({
   },
   "*": Jobs,
 });
+
+export const route = here;
+
+/** Goes to a station of a job; `named` names a mark and a check. */
+export function go(job: string, station: string, named: Record<string, string> = {}): void {
+  void navigate(`/jobs/${job}/${station}` as never, { search: named } as never);
+}

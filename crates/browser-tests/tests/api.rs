@@ -242,10 +242,15 @@ async fn the_seat_of_a_barrel_unrolls_to_its_length_once_round() -> Result<()> {
     let round = std::f64::consts::TAU * 15.0;
     assert!((number(&seat["end"][1]) - number(&seat["start"][1]) - round).abs() < 1e-3);
     // the silhouette lies a quarter turn from the crown
-    for line in seat["parting"].as_array().unwrap() {
-        assert!((number(&line[0][1]).abs() - round / 4.0).abs() < 0.01, "{line}");
-    }
-    assert!(seat["parting"].as_array().unwrap().len() >= 2);
+    let along: Vec<f64> = seat["parting"]
+        .as_array()
+        .unwrap()
+        .iter()
+        .filter(|line| (number(&line[0][0]) - number(&line[1][0])).abs() > 1.0)
+        .map(|line| number(&line[0][1]))
+        .collect();
+    assert!(along.iter().any(|y| *y > 0.0) && along.iter().any(|y| *y < 0.0));
+    assert!(along.iter().all(|y| (y.abs() - round / 4.0).abs() < 0.01), "{along:?}");
     Ok(())
 }
 

@@ -2,7 +2,6 @@
 
 use crate::{page, threemf};
 use inspection::Finding;
-use relief::MarkedSolid;
 use serde::Serialize;
 use solid::formats::stl;
 use trade::{Job, limits::{self, State}};
@@ -77,7 +76,7 @@ pub fn findings<'a>(job: &'a Job, outcome: &'a Outcome) -> Findings<'a> {
 pub fn files(job: &Job, bench: &Bench, made: &str) -> Result<Vec<Named>, HandoffError> {
     let outcome = bench.outcome(job, Scope::Whole);
     let bare;
-    let solid: &MarkedSolid = match outcome.groups.first() {
+    let solid = match outcome.groups.first() {
         Some(group) => &group.solid,
         None => {
             if let Some(problem) = outcome.marks.iter().find_map(|m| m.problem.clone()) {
@@ -89,6 +88,8 @@ pub fn files(job: &Job, bench: &Bench, made: &str) -> Result<Vec<Named>, Handoff
             &bare
         }
     };
+    // the same job gives the same files, whatever was built before
+    let solid = &solid.in_order();
     let names: Vec<String> = job.marks.iter().map(|m| format!("{} {}", m.id, m.text.replace('\n', " / "))).collect();
     let built: Vec<(String, &relief::marked::BuiltMark)> = names
         .iter()

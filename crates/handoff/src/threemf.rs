@@ -22,6 +22,11 @@ fn wrong(e: impl std::fmt::Debug) -> HandoffError {
     HandoffError::Write(format!("{e:?}"))
 }
 
+/// A name as it may stand in an attribute: the library writes it as it is.
+fn attribute(name: &str) -> String {
+    name.replace('&', "&amp;").replace('<', "&lt;").replace('>', "&gt;").replace('"', "&quot;")
+}
+
 fn builder(title: &str) -> ModelBuilder {
     let mut builder = ModelBuilder::new(Unit::Millimeter, true);
     builder.add_metadata("Title", Some(title)).add_metadata("Application", Some("Tin Badge"));
@@ -45,12 +50,12 @@ pub fn marked(title: &str, solid: &MarkedSolid, names: &[String]) -> Result<Vec<
     let colours = builder.add_base_materials(|bases| {
         bases.add_base("part", PART_COLOUR);
         for (at, name) in names.iter().enumerate() {
-            bases.add_base(name, COLOURS[at % COLOURS.len()]);
+            bases.add_base(&attribute(name), COLOURS[at % COLOURS.len()]);
         }
     });
     let object = builder
         .add_mesh_object(|object| {
-            object.name(title).object_type(ObjectType::Model).pid(colours).pindex(0);
+            object.name(&attribute(title)).object_type(ObjectType::Model).pid(colours).pindex(0);
             for v in &solid.mesh.vertices {
                 object.add_vertex(&v.to_array());
             }
@@ -85,7 +90,7 @@ pub fn lettering(title: &str, marks: &[(String, &BuiltMark)]) -> Result<Vec<u8>,
         let mesh = bodies(built);
         let object = builder
             .add_mesh_object(|object| {
-                object.name(name).object_type(ObjectType::Model);
+                object.name(&attribute(name)).object_type(ObjectType::Model);
                 for v in &mesh.vertices {
                     object.add_vertex(&v.to_array());
                 }

@@ -30,6 +30,54 @@ pub struct MarkedSolid {
     pub tags: Vec<Tag>,
 }
 
+impl MarkedSolid {
+    /// The same solid with its facets in an order that depends on nothing but itself: by tag, then
+    /// by place; vertices in the order in which facets name them.
+    #[must_use]
+    pub fn in_order(&self) -> Self {
+        let key = |t: usize| {
+            let corners = self.mesh.corners(t).map(|p| p.to_array());
+            let least = (0..3).min_by(|&a, &b| total(&corners[a], &corners[b])).unwrap_or_default();
+            // the corner that stands first is the least, the turn stays
+            let turned = [least, (least + 1) % 3, (least + 2) % 3];
+            (rank(self.tags[t]), turned, turned.map(|k| corners[k]))
+        };
+        let mut order: Vec<(usize, _)> = (0..self.tags.len()).map(|t| (t, key(t))).collect();
+        order.sort_by(|(_, a), (_, b)| {
+            a.0.cmp(&b.0).then_with(|| {
+                (0..3).map(|k| total(&a.2[k], &b.2[k])).find(|o| o.is_ne()).unwrap_or(std::cmp::Ordering::Equal)
+            })
+        });
+        let mut numbers = vec![u32::MAX; self.mesh.vertices.len()];
+        let mut out = Self::default();
+        for (t, (_, turned, _)) in order {
+            let triangle = self.mesh.triangles[t];
+            out.tags.push(self.tags[t]);
+            out.mesh.triangles.push(turned.map(|k| {
+                let number = &mut numbers[triangle[k] as usize];
+                if *number == u32::MAX {
+                    *number = out.mesh.vertices.len() as u32;
+                    out.mesh.vertices.push(self.mesh.vertices[triangle[k] as usize]);
+                }
+                *number
+            }));
+        }
+        out
+    }
+}
+
+fn total(a: &[f64; 3], b: &[f64; 3]) -> std::cmp::Ordering {
+    a.iter().zip(b).map(|(x, y)| x.total_cmp(y)).find(|o| o.is_ne()).unwrap_or(std::cmp::Ordering::Equal)
+}
+
+fn rank(tag: Tag) -> (u8, u32, u32, u8) {
+    match tag {
+        Tag::Part { face } => (0, face, 0, 0),
+        Tag::Relief { mark, character, role } => (1, mark, character, role as u8),
+        Tag::Cut => (2, 0, 0, 0),
+    }
+}
+
 /// A mark ready to be joined: its seat, its place, its bodies.
 pub struct BuiltMark {
     pub mark: Mark,
@@ -53,9 +101,11 @@ impl BuiltMark {
             .map(|(at, c)| bodies(&seat, &mark.relief, pull, at as u32, &c.text, &c.region))
             .collect::<Result<_, _>>()?;
         let bodies: Vec<CharacterBody> = built.into_iter().flatten().collect();
+        let numbers = Body::numbers(bodies.len());
         let operands = bodies
             .par_iter()
-            .map(|b| Body::new(&b.mesh, &format!("“{}”", placed.characters[b.character as usize].text)))
+            .zip(numbers)
+            .map(|(b, id)| Body::numbered(&b.mesh, &format!("“{}”", placed.characters[b.character as usize].text), id))
             .collect::<Result<_, _>>()?;
         Ok(Self { mark: mark.clone(), seat, placed, bodies, operands })
     }

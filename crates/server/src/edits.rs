@@ -60,6 +60,7 @@ impl Edit {
             Self::SetMark { id, settings } => {
                 let mut names = Vec::new();
                 leaves(settings, &mut names);
+                names.sort_unstable();
                 format!("{id}: {}", names.join(", "))
             }
             Self::PlaceMark { id, .. } => format!("{id}: place"),
@@ -304,11 +305,11 @@ mod tests {
     fn a_mark_goes_where_the_part_was_pressed_and_its_copy_lies_clear_of_it() {
         let (job, bench) = bench();
         let face = job.marks[0].seat.face;
-        let job = Edit::AddMark { face, text: "A".into(), point: Some([5.0, 3.0, 12.0]) }.apply(&job, &bench).unwrap();
+        let job = Edit::AddMark { face, text: "A".into(), point: Some([30.0, 20.0, 12.0]) }.apply(&job, &bench).unwrap();
         let added = job.marks.last().unwrap();
         let seat = bench.seat(face, unit_pull(&job.tool)).unwrap();
         let placed = relief::place::place(added, &seat).unwrap();
-        assert!(seat.chart.point(placed.middle, 0.0).distance(DVec3::new(5.0, 3.0, 12.0)) < 0.01);
+        assert!(seat.chart.point(placed.middle, 0.0).distance(DVec3::new(30.0, 20.0, 12.0)) < 0.01);
         let job = Edit::CopyMark { id: added.id.clone() }.apply(&job, &bench).unwrap();
         let copy = job.marks.last().unwrap();
         assert_ne!(copy.id, job.marks[1].id);

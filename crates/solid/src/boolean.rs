@@ -46,12 +46,27 @@ impl Body {
     /// # Errors
     /// The mesh is not closed, or is inside out.
     pub fn new(mesh: &Mesh, what: &str) -> Result<Self, BooleanError> {
+        Self::numbered(mesh, what, Manifold::reserve_ids(1))
+    }
+
+    /// Numbers for `count` operands to be made at once: results are ordered by their operands'
+    /// numbers, which must not depend on the order in which threads get to work.
+    #[must_use]
+    pub fn numbers(count: usize) -> std::ops::Range<u32> {
+        let first = Manifold::reserve_ids(count as u32);
+        first..first + count as u32
+    }
+
+    /// As [`Body::new`], under a number of [`Body::numbers`].
+    ///
+    /// # Errors
+    /// The mesh is not closed, or is inside out.
+    pub fn numbered(mesh: &Mesh, what: &str, id: u32) -> Result<Self, BooleanError> {
         let wrong = |why: String| BooleanError::Operand { what: what.to_owned(), why };
         // the library takes an inside-out mesh without a word
         if mesh.volume() <= 0.0 {
             return Err(wrong("it encloses nothing or is inside out".into()));
         }
-        let id = Manifold::reserve_ids(1);
         let solid = Manifold::from_mesh_gl64(&MeshGL64 {
             num_prop: 3,
             vert_properties: mesh.vertices.iter().flat_map(|v| v.to_array()).collect(),

@@ -70,6 +70,8 @@ pub fn parse_mm(typed: &str) -> Result<f64, String> {
         total += value;
     }
     let value = if negative { -total } else { total } * scale;
+    // 3/16 in is 4.7625, not 4.762499999999999
+    let value = (value * 1e9).round() / 1e9;
     if value.is_finite() { Ok(value) } else { Err(wrong()) }
 }
 

@@ -115,7 +115,7 @@ fn a_mark_over_the_parting_line_fails_whatever_the_distance() {
     let job = job(vec![m], vec![Parting::Plane { height: 5.5 }]);
     let crossing = found(&job, part, 0, Check::Parting);
     assert_eq!(crossing.state, State::Fails);
-    assert!(crossing.sentence.contains("cross"), "{}", crossing.sentence);
+    assert!(crossing.sentence.contains("runs through"), "{}", crossing.sentence);
 }
 
 #[test]
@@ -302,7 +302,7 @@ fn marks_that_cant_be_built_say_why_and_hold_up_no_others() {
     good.place.up = Tie::FromStart { distance: 3.0 };
     let outcome = Bench::new(part).outcome(&job(vec![missing, off, nowhere, good], vec![]), Scope::NearMarks);
     let problem = |at: usize| outcome.marks[at].problem.clone().unwrap();
-    assert!(problem(0).contains('→') && problem(0).contains("Overpass"), "{}", problem(0));
+    assert!(problem(0).contains('→') && problem(0).contains("overpass"), "{}", problem(0));
     assert!(problem(1).contains("off its seat"), "{}", problem(1));
     assert!(problem(2).contains("no face 99"), "{}", problem(2));
     assert_eq!(outcome.marks[3].problem, None);

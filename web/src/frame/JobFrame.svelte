@@ -1,7 +1,7 @@
 <!-- An open job: its head with the four stations, and the station below. -->
 <script lang="ts">
   import { setContext, type Snippet } from "svelte";
-  import { navigate, route } from "../router";
+  import { go as goTo, route } from "../router";
   import { Session } from "../session.svelte";
   import { handoffWords, many, partWords, verdictWords } from "../words";
   import Nameplate from "./Nameplate.svelte";
@@ -65,7 +65,7 @@
   }
 
   function go(key: string) {
-    void navigate(`/jobs/${id}/${key}` as never);
+    goTo(id, key);
   }
 </script>
 

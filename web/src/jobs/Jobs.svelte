@@ -6,7 +6,7 @@
   import Nameplate from "../frame/Nameplate.svelte";
   import { person } from "../frame/person.svelte";
   import StateShape from "../pieces/StateShape.svelte";
-  import { navigate } from "../router";
+  import { go } from "../router";
   import { handoffWords, many, moment, verdictWords } from "../words";
   import { Drop, type Unit } from "./drop.svelte";
 
@@ -37,7 +37,7 @@
   async function begin(file: File | undefined, unit?: Unit) {
     if (!file) return;
     const id = await drop.begin(file, unit);
-    if (id) void navigate(`/jobs/${id}/part` as never);
+    if (id) go(id, "part");
   }
 
   function dropped(event: DragEvent) {

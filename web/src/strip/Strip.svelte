@@ -103,8 +103,7 @@
     if (seat.closed[1]) {
       const beside = box.right + 34 / view.scale;
       reach.push({ x1: beside, y1: 0, x2: beside, y2: y, mm: y });
-    }
-    else if (place.up.tie === "from_end") reach.push({ x1: x, y1: box.above, x2: x, y2: seat.end[1], mm: above });
+    } else if (place.up.tie === "from_end") reach.push({ x1: x, y1: box.above, x2: x, y2: seat.end[1], mm: above });
     else reach.push({ x1: x, y1: seat.start[1], x2: x, y2: box.below, mm: below });
     return reach;
   });

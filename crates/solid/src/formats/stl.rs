@@ -44,9 +44,11 @@ pub fn read(bytes: &[u8]) -> Result<FileMesh, ReadError> {
     } else {
         bytes
     };
-    let reader = stl_io::create_stl_reader(&mut Cursor::new(source)).map_err(|e| bad(e.to_string()))?.collect::<Vec<_>>();
+    let mut source = Cursor::new(source);
+    // not collected: the library believes a claimed count and would set the memory aside at once
+    let reader = stl_io::create_stl_reader(&mut source).map_err(|e| bad(e.to_string()))?;
     let mut mesh = Mesh::default();
-    for (at, triangle) in reader.into_iter().enumerate() {
+    for (at, triangle) in reader.enumerate() {
         let triangle = triangle.map_err(|e| bad(format!("triangle {}: {e}", at + 1)))?;
         let first = mesh.vertices.len() as u32;
         for v in triangle.vertices {

@@ -109,7 +109,8 @@ impl Transform {
 
     fn of(matrix: Option<[f64; 16]>) -> Self {
         matrix.map_or(Self::IDENTITY, |m| {
-            Self([0, 4, 8, 12].map(|at| DVec3::new(m[at], m[at + 1], m[at + 2])))
+            // the library hands them out column by column
+            Self([0, 1, 2, 3].map(|row| DVec3::new(m[row], m[4 + row], m[8 + row])))
         })
     }
 

@@ -5,7 +5,7 @@
   import { currentSession } from "../../frame/current";
   import StateShape from "../../pieces/StateShape.svelte";
   import Plate from "../../rack/Plate.svelte";
-  import { navigate } from "../../router";
+  import { go } from "../../router";
   import type { Picked, Point } from "../../view3d/table";
   import View3d from "../../view3d/View3d.svelte";
   import { checkNames, figure, figureWithUnit, moment, stateWord, withUnit } from "../../words";
@@ -177,7 +177,7 @@
                     class="plainly plate"
                     class:here={row.id === chosen?.mark}
                     title="to its card"
-                    onclick={() => navigate(`/jobs/${session.id}/marks?mark=${encodeURIComponent(row.id)}` as never)}
+                    onclick={() => go(session.id, "marks", { mark: row.id })}
                   >
                     <Plate plate={session.plates.find((p) => p.id === row.id)} text={row.text} faint={!row.on} />
                   </button>

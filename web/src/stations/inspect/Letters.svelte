@@ -39,7 +39,9 @@
     <line class="zero" x1="0" x2={wide} y1={Y(0)} y2={Y(0)} />
     {#if finding.limit}
       <line class="limit" x1="0" x2={wide} y1={Y(limit)} y2={Y(limit)} />
-      <text class="limit-word" x={wide - 4} y={Y(limit) - 4} text-anchor="end">limit {withUnit(limit, finding.unit)}</text>
+      <text class="limit-word" x={wide - 4} y={Y(limit) - 4} text-anchor="end"
+        >limit {withUnit(limit, finding.unit)}</text
+      >
     {/if}
     {#each letters as letter, k (letter.character)}
       {@const value = letter.measured ?? 0}

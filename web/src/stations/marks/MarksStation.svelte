@@ -6,7 +6,7 @@
   import Card from "../../card/Card.svelte";
   import { currentSession } from "../../frame/current";
   import Rack from "../../rack/Rack.svelte";
-  import { navigate } from "../../router";
+  import { go } from "../../router";
   import { Lays } from "../../strip/lays.svelte";
   import Strip from "../../strip/Strip.svelte";
   import type { Picked, Point, Target } from "../../view3d/table";
@@ -180,8 +180,7 @@
           {lay}
           problem={lays.problem(mark.id)}
           onghost={(m) => (ghost = m)}
-          oninspect={(check) =>
-            navigate(`/jobs/${session.id}/inspect?mark=${encodeURIComponent(mark.id)}&check=${check}` as never)}
+          oninspect={(check) => go(session.id, "inspect", { mark: mark.id, check })}
         />
       {/key}
     {:else}

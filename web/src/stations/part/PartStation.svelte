@@ -5,7 +5,7 @@
   import NumberField from "../../card/NumberField.svelte";
   import { currentSession } from "../../frame/current";
   import StateShape from "../../pieces/StateShape.svelte";
-  import { navigate } from "../../router";
+  import { go } from "../../router";
   import type { Picked } from "../../view3d/table";
   import View3d from "../../view3d/View3d.svelte";
 
@@ -29,7 +29,7 @@
     const before = session.marks.length;
     const made = await session.change({ do: "add_mark", face: picked.place, text: "TEXT", point: picked.point });
     const added = session.marks[before];
-    if (made && added) void navigate(`/jobs/${session.id}/marks?mark=${encodeURIComponent(added.id)}` as never);
+    if (made && added) void go(session.id, "marks", { mark: added.id });
   }
 
   function pull(k: number, value: number) {
