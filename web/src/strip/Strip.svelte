@@ -30,10 +30,18 @@
   let tall = $state(0);
   /** What is seen, mm: the middle and the scale. Nothing chosen yet: near the mark. */
   let chosen = $state<{ x: number; y: number; scale: number }>();
-  let drag = $state<{ from: [number, number]; by: [number, number]; snaps: [number?, number?] }>();
+  /** The mark as it was when it was grabbed, and how far it has come. */
+  let drag = $state.raw<{
+    mark: Mark;
+    lay: LayView;
+    from: [number, number];
+    by: [number, number];
+    snaps: [number?, number?];
+  }>();
   let pan: { from: [number, number]; view: { x: number; y: number; scale: number } } | undefined;
 
-  const lay = $derived(lays.of(mark?.id));
+  // while it is dragged, the mark is drawn from where it was grabbed
+  const lay = $derived(drag?.lay ?? lays.of(mark?.id));
   const others = $derived(session.marks.filter((m) => m.id !== mark?.id && m.on && m.seat.face === seat.face));
 
   function fit(low: number[], high: number[]) {
@@ -57,6 +65,11 @@
   // while a mark is dragged the paper lies still
   let held = $state<typeof near>();
   const view = $derived(chosen ?? held ?? near);
+  $effect(() => {
+    // another mark, another place to look at
+    void [mark?.id, seat.face];
+    chosen = undefined;
+  });
 
   const X = (x: number) => RULER + (wide - RULER) / 2 + (x - view.x) * view.scale;
   const Y = (y: number) => RULER + (tall - RULER) / 2 - (y - view.y) * view.scale;
@@ -136,9 +149,9 @@
     target.setPointerCapture(event.pointerId);
     const grabbed = (event.target as Element).closest("[data-grab]");
     const other = (event.target as Element).closest<SVGElement>("[data-other]")?.dataset.other;
-    if (grabbed && lay) {
+    if (grabbed && lay && mark) {
       held = view;
-      drag = { from: [event.clientX, event.clientY], by: [0, 0], snaps: [] };
+      drag = { mark, lay, from: [event.clientX, event.clientY], by: [0, 0], snaps: [] };
     } else if (other) onpick(other);
     else pan = { from: [event.clientX, event.clientY], view };
   }
@@ -151,20 +164,21 @@
         scale: view.scale,
       };
     }
-    if (!drag || !lay) return;
+    if (!drag) return;
+    const grabbed = drag.lay;
     let want: [number, number] = [
       (event.clientX - drag.from[0]) / view.scale,
       -(event.clientY - drag.from[1]) / view.scale,
     ];
     const snaps: [number?, number?] = [];
     for (const k of [0, 1] as const) {
-      const reach = lay.corners.map((c) => c[k]);
+      const reach = grabbed.corners.map((c) => c[k]);
       // Shift drags past the snaps
       if (!event.shiftKey) [want[k], snaps[k]] = snap(want[k], k, Math.min(...reach), Math.max(...reach));
     }
     want = [round(want[0]), round(want[1])];
     drag = { ...drag, by: want, snaps };
-    if (mark) onghost(moved(mark, lay, want, snaps));
+    onghost(moved(drag.mark, drag.lay, want, snaps));
   }
 
   /** The mark with its ties carried along: a distance stays a distance. */
@@ -184,9 +198,14 @@
 
   async function up() {
     pan = undefined;
-    if (!drag || !lay || !mark) return;
-    const [wish, was] = [moved(mark, lay, drag.by, drag.snaps), drag.by];
-    if (was[0] || was[1]) await session.set(mark.id, { place: wish.place });
+    if (!drag) return;
+    const { mark: was, lay: from, by, snaps } = drag;
+    if (by[0] || by[1]) {
+      // the paper stays where it was under the hand
+      chosen = held;
+      const { along, up } = moved(was, from, by, snaps).place;
+      await session.set(was.id, { place: { along, up } });
+    }
     drag = undefined;
     held = undefined;
     onghost(undefined);
@@ -208,7 +227,8 @@
     const by = { ArrowLeft: [-step, 0], ArrowRight: [step, 0], ArrowUp: [0, step], ArrowDown: [0, -step] }[event.key];
     if (!by || !mark || !lay) return;
     event.preventDefault();
-    void session.set(mark.id, { place: moved(mark, lay, by as [number, number], []).place });
+    const { along, up } = moved(mark, lay, by as [number, number], []).place;
+    void session.set(mark.id, { place: { along, up } });
   }
 </script>
 

@@ -7,7 +7,7 @@ export class Lays {
   /** By the mark's id: how it lies now, live changes included. */
   laid = $state<Record<string, Laid>>({});
   readonly #job: () => string;
-  readonly #asked = new Map<string, string>();
+  readonly #asked = new Map<string, { mark: Mark; wish: string }>();
   readonly #busy = new Set<string>();
 
   constructor(job: () => string) {
@@ -17,8 +17,8 @@ export class Lays {
   /** Lays `mark`; while an answer is on its way only the newest wish is kept. `seat` tells seats of other tools apart. */
   wish(mark: Mark, seat: string) {
     const wish = JSON.stringify(mark) + seat;
-    if (this.#asked.get(mark.id) === wish) return;
-    this.#asked.set(mark.id, wish);
+    if (this.#asked.get(mark.id)?.wish === wish) return;
+    this.#asked.set(mark.id, { mark, wish });
     if (!this.#busy.has(mark.id)) void this.#ask(mark, wish);
   }
 
@@ -29,16 +29,14 @@ export class Lays {
         params: { path: { id: this.#job() } },
         body: { mark },
       });
-      if (this.#asked.get(mark.id) === wish) this.laid[mark.id] = data ? { lay: data } : { problem: problem(error) };
+      if (this.#asked.get(mark.id)?.wish === wish)
+        this.laid[mark.id] = data ? { lay: data } : { problem: problem(error) };
     } catch (e) {
       this.laid[mark.id] = { problem: problem(e) };
     } finally {
       this.#busy.delete(mark.id);
       const newest = this.#asked.get(mark.id);
-      if (newest && newest !== wish) {
-        const end = newest.lastIndexOf("}") + 1;
-        void this.#ask(JSON.parse(newest.slice(0, end)) as Mark, newest);
-      }
+      if (newest && newest.wish !== wish) void this.#ask(newest.mark, newest.wish);
     }
   }
 
