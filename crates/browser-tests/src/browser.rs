@@ -10,10 +10,7 @@ use std::{
     time::{Duration, Instant},
 };
 use tempfile::TempDir;
-use thirtyfour::{
-    ChromiumLikeCapabilities, LoggingPrefsLogLevel,
-    prelude::*,
-};
+use thirtyfour::{ChromiumLikeCapabilities, LoggingPrefsLogLevel, prelude::*};
 use tokio::time::sleep;
 
 /// How long a screen may take: the view is drawn in software here.
@@ -63,7 +60,8 @@ impl Browser {
             capabilities.add_arg(flag)?;
         }
         capabilities.add_arg(&format!("--user-data-dir={}", folder.path().join("profile").display()))?;
-        capabilities.add_experimental_option("prefs", json!({"download.default_directory": folder.path().join("downloads")}))?;
+        capabilities
+            .add_experimental_option("prefs", json!({"download.default_directory": folder.path().join("downloads")}))?;
         capabilities.set_browser_log_level(LoggingPrefsLogLevel::Severe)?;
         let until = Instant::now() + PATIENCE;
         let driver = loop {
@@ -84,7 +82,9 @@ impl Browser {
     /// The browser is gone.
     pub async fn size(&self, width: u32, height: u32) -> Result<()> {
         let size = json!({"width": width, "height": height, "deviceScaleFactor": 1, "mobile": false});
-        thirtyfour::cdp::Cdp::new(self.driver.handle().clone()).send_raw("Emulation.setDeviceMetricsOverride", size).await?;
+        thirtyfour::cdp::Cdp::new(self.driver.handle().clone())
+            .send_raw("Emulation.setDeviceMetricsOverride", size)
+            .await?;
         Ok(())
     }
 
@@ -167,7 +167,11 @@ impl Browser {
             sleep(Duration::from_millis(60)).await;
         }
         let page = self.value("return document.body.innerText").await.unwrap_or_default();
-        bail!("{what} did not happen within {} s; the page says:\n{}", PATIENCE.as_secs(), page.as_str().unwrap_or_default())
+        bail!(
+            "{what} did not happen within {} s; the page says:\n{}",
+            PATIENCE.as_secs(),
+            page.as_str().unwrap_or_default()
+        )
     }
 
     /// Waits until the page says `text` somewhere.
@@ -195,7 +199,10 @@ impl Browser {
     /// There is no such element.
     pub async fn place(&self, css: &str, x: f64, y: f64) -> Result<(i64, i64)> {
         self.find(css).await?;
-        let script = format!("const r = document.querySelector({}).getBoundingClientRect(); return [r.left, r.top, r.width, r.height]", json!(css));
+        let script = format!(
+            "const r = document.querySelector({}).getBoundingClientRect(); return [r.left, r.top, r.width, r.height]",
+            json!(css)
+        );
         let value = self.value(&script).await?;
         let side = |k: usize| value[k].as_f64().unwrap_or_default();
         Ok(((side(0) + x * side(2)) as i64, (side(1) + y * side(3)) as i64))

@@ -3,7 +3,7 @@
 use crate::free_port;
 use std::{
     fs,
-    path::PathBuf,
+    path::{Path, PathBuf},
     process::{Child, Command, Stdio},
     thread::sleep,
     time::{Duration, Instant},
@@ -103,14 +103,26 @@ impl Cluster {
 
     fn sql(&self, database: &str, statement: &str) {
         let done = Command::new(self.bin.join("psql"))
-            .args(["-q", "-h", "127.0.0.1", "-p", &self.port.to_string(), "-U", "tinbadge", "-d", database, "-c", statement])
+            .args([
+                "-q",
+                "-h",
+                "127.0.0.1",
+                "-p",
+                &self.port.to_string(),
+                "-U",
+                "tinbadge",
+                "-d",
+                database,
+                "-c",
+                statement,
+            ])
             .output()
             .expect("psql starts");
         assert!(done.status.success(), "{}", String::from_utf8_lossy(&done.stderr));
     }
 }
 
-fn run(bin: &PathBuf, folder: &TempDir, port: u16, durable: bool) -> Child {
+fn run(bin: &Path, folder: &TempDir, port: u16, durable: bool) -> Child {
     let mut command = command(bin.join("postgres"));
     command.arg("-D").arg(folder.path().join("data"));
     let port = format!("port={port}");

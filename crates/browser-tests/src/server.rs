@@ -118,7 +118,8 @@ impl Server {
     /// # Errors
     /// It was refused.
     pub async fn step(&self, job: &str, author: &str, which: &str) -> Result<Value> {
-        let (status, body) = self.ask(Method::POST, &format!("/api/jobs/{job}/{which}"), Some(json!({"author": author}))).await?;
+        let (status, body) =
+            self.ask(Method::POST, &format!("/api/jobs/{job}/{which}"), Some(json!({"author": author}))).await?;
         ensure!(status.is_success(), "{status} {body}");
         Ok(body)
     }

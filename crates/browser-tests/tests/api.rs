@@ -33,18 +33,31 @@ async fn only_this_machine_and_its_own_pages_are_answered() -> Result<()> {
     let cluster = Cluster::start(false);
     let server = Server::start(&cluster.url())?;
     let port = server.base.rsplit_once(':').context("a port")?.1;
-    ensure!(std::net::TcpStream::connect(format!("127.0.0.2:{port}")).is_err(), "it listens on loopback's own address only");
+    ensure!(
+        std::net::TcpStream::connect(format!("127.0.0.2:{port}")).is_err(),
+        "it listens on loopback's own address only"
+    );
     let ask = |method: Method, name: header::HeaderName, value: &str| {
-        server.client.request(method, format!("{}/api/jobs?file=a.stl&author=x", server.base)).header(name, value).send()
+        server
+            .client
+            .request(method, format!("{}/api/jobs?file=a.stl&author=x", server.base))
+            .header(name, value)
+            .send()
     };
     assert_eq!(ask(Method::GET, header::HOST, "tin.example:80").await?.status(), StatusCode::MISDIRECTED_REQUEST);
     assert_eq!(ask(Method::POST, header::ORIGIN, "http://tin.example").await?.status(), StatusCode::FORBIDDEN);
     assert_eq!(ask(Method::POST, header::ORIGIN, "null").await?.status(), StatusCode::FORBIDDEN);
-    assert_eq!(ask(Method::POST, header::HeaderName::from_static("sec-fetch-site"), "cross-site").await?.status(), StatusCode::FORBIDDEN);
+    assert_eq!(
+        ask(Method::POST, header::HeaderName::from_static("sec-fetch-site"), "cross-site").await?.status(),
+        StatusCode::FORBIDDEN
+    );
     assert_eq!(ask(Method::GET, header::ORIGIN, &server.base).await?.status(), StatusCode::OK);
     let page = server.client.get(&server.base).send().await?;
     let policy = page.headers()[header::CONTENT_SECURITY_POLICY].to_str()?.to_owned();
-    assert!(policy.contains("default-src 'none'") && policy.contains("script-src 'self'") && !policy.contains("unsafe"), "{policy}");
+    assert!(
+        policy.contains("default-src 'none'") && policy.contains("script-src 'self'") && !policy.contains("unsafe"),
+        "{policy}"
+    );
     Ok(())
 }
 
@@ -87,7 +100,8 @@ async fn settings_that_make_no_sense_are_refused_with_their_range_and_change_not
         (json!({"relief": {"draft": -1}}), "between 0 and 60"),
         (json!({"relief": {"held": "nowhere"}}), "nowhere"),
     ] {
-        let (status, body) = server.try_edit(&id, "A. Tester", json!({"do": "set_mark", "id": "mark-1", "settings": settings})).await?;
+        let (status, body) =
+            server.try_edit(&id, "A. Tester", json!({"do": "set_mark", "id": "mark-1", "settings": settings})).await?;
         assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY, "{body}");
         assert!(body["problem"].as_str().unwrap().contains(says), "{body}");
     }
@@ -160,7 +174,8 @@ async fn steps_back_and_again_carry_names_and_survive_a_restart() -> Result<()> 
     for _ in 0..4 {
         server.step(&id, "C. Tester", "back").await?;
     }
-    let (status, body) = server.ask(Method::POST, &format!("/api/jobs/{id}/back"), Some(json!({"author": "C. Tester"}))).await?;
+    let (status, body) =
+        server.ask(Method::POST, &format!("/api/jobs/{id}/back"), Some(json!({"author": "C. Tester"}))).await?;
     assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY, "{body}");
     Ok(())
 }
@@ -176,7 +191,8 @@ async fn two_people_who_change_different_things_keep_both_on_two_servers() -> Re
         one.edit(&id, "A. Tester", set(json!({"text": "BOTH"}))),
         other.edit(&id, "B. Tester", set(json!({"relief": {"height": 0.45}}))),
     );
-    (a?, b?);
+    a?;
+    b?;
     let job = one.get(&format!("/api/jobs/{id}")).await?;
     assert_eq!(job["job"]["marks"][0]["text"], "BOTH");
     assert_eq!(job["job"]["marks"][0]["relief"]["height"], 0.45);
@@ -200,7 +216,13 @@ async fn the_application_and_the_command_line_make_the_same_solid_and_findings()
     let cluster = Cluster::start(false);
     let server = Server::start(&cluster.url())?;
     let id = block_with_mark(&server).await?;
-    server.edit(&id, "A. Tester", json!({"do": "set_mark", "id": "mark-1", "settings": {"lettering": {"face": "barlow"}}})).await?;
+    server
+        .edit(
+            &id,
+            "A. Tester",
+            json!({"do": "set_mark", "id": "mark-1", "settings": {"lettering": {"face": "barlow"}}}),
+        )
+        .await?;
     let folder = tempfile::tempdir()?;
     let base = format!("/api/jobs/{id}/handoff");
     std::fs::write(folder.path().join("job.tinbadge.json"), server.bytes(&format!("{base}/job.tinbadge.json")).await?)?;
@@ -215,15 +237,18 @@ async fn the_application_and_the_command_line_make_the_same_solid_and_findings()
     let archive = zip::ZipArchive::new(std::io::Cursor::new(server.bytes(&format!("{base}/all.zip")).await?))?;
     let mut packed: Vec<&str> = archive.file_names().collect();
     let mut names = names;
-    (packed.sort_unstable(), names.sort_unstable());
+    packed.sort_unstable();
+    names.sort_unstable();
     assert_eq!(packed, names);
     // handed off, then changed
-    let (status, _) = server.ask(Method::POST, &base, Some(json!({"author": "A. Tester", "state": listed["state"]}))).await?;
+    let (status, _) =
+        server.ask(Method::POST, &base, Some(json!({"author": "A. Tester", "state": listed["state"]}))).await?;
     assert_eq!(status, StatusCode::NO_CONTENT);
     assert_eq!(server.get(&format!("/api/jobs/{id}")).await?["handed_off"]["changed"], false);
     let changed = server.edit(&id, "A. Tester", json!({"do": "rename", "name": "Other"})).await?;
     assert_eq!(changed["handed_off"]["changed"], true);
-    let (status, _) = server.ask(Method::POST, &base, Some(json!({"author": "A. Tester", "state": listed["state"]}))).await?;
+    let (status, _) =
+        server.ask(Method::POST, &base, Some(json!({"author": "A. Tester", "state": listed["state"]}))).await?;
     assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY, "an older state's files can't be handed off unseen");
     Ok(())
 }
@@ -272,7 +297,10 @@ fn the_description_of_the_interface_and_the_client_made_from_it_are_up_to_date()
     let web = repository().join("web");
     let kept = std::fs::read_to_string(web.join("src/api/openapi.json")).unwrap();
     let wanted = server::description().to_pretty_json().unwrap();
-    assert!(kept.trim() == wanted.trim(), "run: target/debug/tinbadge describe > web/src/api/openapi.json && cd web && npm run client");
+    assert!(
+        kept.trim() == wanted.trim(),
+        "run: target/debug/tinbadge describe > web/src/api/openapi.json && cd web && npm run client"
+    );
     let folder = tempfile::tempdir().unwrap();
     let out = folder.path().join("schema.d.ts");
     let made = std::process::Command::new("npx")
@@ -282,15 +310,26 @@ fn the_description_of_the_interface_and_the_client_made_from_it_are_up_to_date()
         .output()
         .unwrap();
     assert!(made.status.success(), "{}", String::from_utf8_lossy(&made.stderr));
-    assert!(std::fs::read(out).unwrap() == std::fs::read(web.join("src/api/schema.d.ts")).unwrap(), "run: cd web && npm run client");
+    assert!(
+        std::fs::read(out).unwrap() == std::fs::read(web.join("src/api/schema.d.ts")).unwrap(),
+        "run: cd web && npm run client"
+    );
 }
 
 #[test]
 fn nothing_that_is_not_open_source_is_in_the_bundle() {
     let assets = repository().join("web/dist/assets");
-    let scripts: Vec<_> = std::fs::read_dir(assets).unwrap().flatten().filter(|e| e.path().extension().is_some_and(|x| x == "js")).collect();
+    let scripts: Vec<_> = std::fs::read_dir(assets)
+        .unwrap()
+        .flatten()
+        .filter(|e| e.path().extension().is_some_and(|x| x == "js"))
+        .collect();
     assert!(!scripts.is_empty(), "the front end is built");
     for script in scripts {
-        assert!(!std::fs::read_to_string(script.path()).unwrap().to_lowercase().contains("apexcharts"), "{:?}", script.path());
+        assert!(
+            !std::fs::read_to_string(script.path()).unwrap().to_lowercase().contains("apexcharts"),
+            "{:?}",
+            script.path()
+        );
     }
 }

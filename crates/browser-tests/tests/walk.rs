@@ -35,7 +35,9 @@ async fn job(server: &Server, id: &str) -> Result<Value> {
 }
 
 async fn measured(browser: &Browser) -> Result<()> {
-    browser.until("the solid was measured", "return !/measuring …|being rebuilt|Measuring/.test(document.body.innerText)").await
+    browser
+        .until("the solid was measured", "return !/measuring …|being rebuilt|Measuring/.test(document.body.innerText)")
+        .await
 }
 
 #[tokio::test(flavor = "multi_thread")]
@@ -66,9 +68,16 @@ async fn from_dropping_a_file_to_opening_the_downloaded_solid() -> Result<()> {
     // marks: text, lettering, lay, relief
     browser.until("the card came", "return !!document.querySelector('textarea')").await?;
     browser.write("textarea", "R4-07", Key::Tab).await?;
-    browser.until("the plate was lettered", "return document.querySelector('.plate svg')?.getAttribute('aria-label') === 'R4-07'").await?;
+    browser
+        .until(
+            "the plate was lettered",
+            "return document.querySelector('.plate svg')?.getAttribute('aria-label') === 'R4-07'",
+        )
+        .await?;
     browser.write("input[aria-label='cap height']", "0.2in", Key::Enter).await?;
-    browser.until("inches were read", "return document.querySelector(\"input[aria-label='cap height']\").value === '5.08'").await?;
+    browser
+        .until("inches were read", "return document.querySelector(\"input[aria-label='cap height']\").value === '5.08'")
+        .await?;
     browser.write("input[aria-label='cap height']", "tall", Key::Enter).await?;
     browser.says("type for instance 3.5, 0.2in or 3/16in").await?;
     browser.find("input[aria-label='cap height']").await?.send_keys("" + Key::Escape).await?;
@@ -86,7 +95,12 @@ async fn from_dropping_a_file_to_opening_the_downloaded_solid() -> Result<()> {
     let scale: f64 = browser.find("figure svg").await?.attr("data-scale").await?.context("a scale")?.parse()?;
     let from = browser.place("[data-grab]", 0.5, 0.5).await?;
     browser.drag(from, (from.0 - (8.0 * scale) as i64, from.1 + (4.0 * scale) as i64)).await?;
-    browser.until("the drag was kept", "return document.querySelectorAll('.history button')[0].title.includes('along, up')").await?;
+    browser
+        .until(
+            "the drag was kept",
+            "return document.querySelectorAll('.history button')[0].title.includes('along, up')",
+        )
+        .await?;
     let after = job(&server, &id).await?;
     let moved = |which: &str| {
         let at = |job: &Value| {
@@ -95,13 +109,20 @@ async fn from_dropping_a_file_to_opening_the_downloaded_solid() -> Result<()> {
         };
         at(&after) - at(&before)
     };
-    ensure!((moved("along") + 8.0).abs() < 0.3 && (moved("up") + 4.0).abs() < 0.3, "{} {}", moved("along"), moved("up"));
+    ensure!(
+        (moved("along") + 8.0).abs() < 0.3 && (moved("up") + 4.0).abs() < 0.3,
+        "{} {}",
+        moved("along"),
+        moved("up")
+    );
 
     // back, through a reload, and again
     browser.press_text("back").await?;
     browser.until("it went back", "return !document.querySelectorAll('.history button')[1].disabled").await?;
     browser.driver.refresh().await?;
-    browser.until("again is still there", "return document.querySelectorAll('.history button')[1]?.disabled === false").await?;
+    browser
+        .until("again is still there", "return document.querySelectorAll('.history button')[1]?.disabled === false")
+        .await?;
     assert_eq!(job(&server, &id).await?["job"], before["job"]);
     browser.press_text("again").await?;
     browser.until("it was done again", "return document.querySelectorAll('.history button')[1].disabled").await?;
@@ -117,7 +138,12 @@ async fn from_dropping_a_file_to_opening_the_downloaded_solid() -> Result<()> {
     browser.says("Limit ≥ 1.5°").await?;
     browser.press_text("back").await?;
     measured(&browser).await?;
-    browser.until("draft holds", "return document.querySelector(\"button[data-finding='mark-1 draft']\").classList.contains('holds')").await?;
+    browser
+        .until(
+            "draft holds",
+            "return document.querySelector(\"button[data-finding='mark-1 draft']\").classList.contains('holds')",
+        )
+        .await?;
     browser.press("button[data-finding='mark-1 parting']").await?;
     browser.says("from the parting line").await?;
     browser.until("the finding has its address", "return location.search.includes('check=parting')").await?;
@@ -151,8 +177,15 @@ async fn two_windows_on_one_job_see_each_others_changes() -> Result<()> {
     let id = server.begin("block.stl", stl::write(&demo::parts::plain_block())).await?;
     server.edit(&id, "A. Tester", serde_json::json!({"do": "set_pull", "direction": [0, 0, 1]})).await?;
     let job = server.get(&format!("/api/jobs/{id}")).await?;
-    let top = job["part"]["faces"].as_array().unwrap().iter().position(|f| f["says"].as_str().unwrap().contains("+z")).unwrap();
-    server.edit(&id, "A. Tester", serde_json::json!({"do": "add_mark", "face": top, "text": "ONE", "point": null})).await?;
+    let top = job["part"]["faces"]
+        .as_array()
+        .unwrap()
+        .iter()
+        .position(|f| f["says"].as_str().unwrap().contains("+z"))
+        .unwrap();
+    server
+        .edit(&id, "A. Tester", serde_json::json!({"do": "add_mark", "face": top, "text": "ONE", "point": null}))
+        .await?;
     let one = open(&server, "B. Tester").await?;
     let other = open(&server, "C. Tester").await?;
     for browser in [&one, &other] {
@@ -161,7 +194,9 @@ async fn two_windows_on_one_job_see_each_others_changes() -> Result<()> {
     }
     one.write("textarea", "TWO", Key::Tab).await?;
     other.until("the text came over", "return document.querySelector('textarea').value === 'TWO'").await?;
-    other.until("and the plate", "return document.querySelector('.plate svg').getAttribute('aria-label') === 'TWO'").await?;
+    other
+        .until("and the plate", "return document.querySelector('.plate svg').getAttribute('aria-label') === 'TWO'")
+        .await?;
     other.press_text("copy").await?;
     one.until("the copy came over", "return document.querySelectorAll('[data-mark]').length === 2").await?;
     // it says in the list who was last
@@ -183,7 +218,8 @@ async fn an_open_part_is_shown_with_its_faults_and_nothing_is_lost() -> Result<(
     browser.says("3 open edges").await?;
     browser.says("not a closed solid").await?;
     press_face(&browser, "plane facing").await?;
-    let disabled = browser.value("return [...document.querySelectorAll('section.face button')].at(-1).disabled").await?;
+    let disabled =
+        browser.value("return [...document.querySelectorAll('section.face button')].at(-1).disabled").await?;
     assert_eq!(disabled, Value::Bool(true), "an open part can't be marked");
     browser.quit().await
 }
@@ -197,7 +233,12 @@ async fn the_keyboard_alone_adds_nothing_by_mistake_and_reaches_every_station() 
     browser.driver.goto(format!("{}/jobs/{id}/part", server.base)).await?;
     browser.says("A closed solid").await?;
     let page = browser.find("body").await?;
-    for (key, says) in [("2", "No marks yet"), ("3", "There is nothing to measure yet"), ("4", "For the toolmaker"), ("1", "A closed solid")] {
+    for (key, says) in [
+        ("2", "No marks yet"),
+        ("3", "There is nothing to measure yet"),
+        ("4", "For the toolmaker"),
+        ("1", "A closed solid"),
+    ] {
         page.send_keys(key).await?;
         browser.says(says).await?;
     }

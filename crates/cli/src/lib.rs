@@ -41,7 +41,8 @@ pub fn run_file(path: &Path, part: Option<&Path>, out: &Path, made: &str) -> Res
     let part_path = part.map_or_else(|| path.with_file_name(&job.part.file), Path::to_path_buf);
     let bytes = read(&part_path)?;
     let name = part_path.to_string_lossy();
-    let part = Part::read(&name, &bytes, job.part.unit).map_err(|source| RunError::Part { path: part_path.clone(), source })?;
+    let part = Part::read(&name, &bytes, job.part.unit)
+        .map_err(|source| RunError::Part { path: part_path.clone(), source })?;
     if let Some(wanted) = &job.part.sha256
         && *wanted != part.sha256
     {

@@ -6,7 +6,10 @@ use tinbadge::{exit_code, run_file};
 use trade::limits::State;
 
 #[derive(Parser)]
-#[command(name = "tinbadge", about = "Raised and sunken lettering on moulded and cast parts, checked on the finished solid")]
+#[command(
+    name = "tinbadge",
+    about = "Raised and sunken lettering on moulded and cast parts, checked on the finished solid"
+)]
 struct Cli {
     #[command(subcommand)]
     command: Command,

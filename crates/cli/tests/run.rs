@@ -97,7 +97,8 @@ fn the_schema_is_json_and_the_demo_jobs_follow_its_names() {
     let schema: serde_json::Value = serde_json::from_slice(&output.stdout).unwrap();
     let folder = tempdir().unwrap();
     demo_data(folder.path());
-    let job: serde_json::Value = serde_json::from_slice(&fs::read(folder.path().join("valve-body.tinbadge.json")).unwrap()).unwrap();
+    let job: serde_json::Value =
+        serde_json::from_slice(&fs::read(folder.path().join("valve-body.tinbadge.json")).unwrap()).unwrap();
     for key in job.as_object().unwrap().keys() {
         assert!(schema["properties"].get(key).is_some(), "{key}");
     }

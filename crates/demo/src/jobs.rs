@@ -4,7 +4,7 @@ use crate::parts;
 use glam::DVec3;
 use solid::{Part, Surface, formats::stl};
 use trade::{
-    Held, Job, Lettering, Mark, Parting, PartRef, Place, Relief, SeatRef, Sense, Tie, Tool, Unit, Walls, job::VERSION,
+    Held, Job, Lettering, Mark, PartRef, Parting, Place, Relief, SeatRef, Sense, Tie, Tool, Unit, Walls, job::VERSION,
 };
 
 pub struct DemoJob {

@@ -36,8 +36,7 @@ pub fn valve_body() -> Mesh {
     );
     let bore = cylinder(DVec3::X * -1.0, DVec3::X * 54.0, BARREL_RADIUS - WALL);
     let cut: Vec<Body> = holes.iter().chain([&bore]).map(solid).collect();
-    let whole = solid(&barrel)
-        .with(&[solid(&collar), solid(&side), solid(&land)], &cut)
-        .expect("the demo's shapes join");
+    let whole =
+        solid(&barrel).with(&[solid(&collar), solid(&side), solid(&land)], &cut).expect("the demo's shapes join");
     whole.traced().mesh
 }

@@ -4,7 +4,10 @@ use crate::{page, threemf};
 use inspection::Finding;
 use serde::Serialize;
 use solid::formats::stl;
-use trade::{Job, limits::{self, State}};
+use trade::{
+    Job,
+    limits::{self, State},
+};
 use workbench::{Bench, Outcome, Scope};
 
 #[derive(Debug, thiserror::Error)]
@@ -83,7 +86,9 @@ pub fn files(job: &Job, bench: &Bench, made: &str) -> Result<Vec<Named>, Handoff
                 return Err(HandoffError::NothingBuilt(problem));
             }
             bare = bench.rest(&outcome).ok_or_else(|| {
-                HandoffError::NothingBuilt(bench.part().soundness.complaint().unwrap_or_else(|| "the part is no solid".into()))
+                HandoffError::NothingBuilt(
+                    bench.part().soundness.complaint().unwrap_or_else(|| "the part is no solid".into()),
+                )
             })?;
             &bare
         }
@@ -91,11 +96,8 @@ pub fn files(job: &Job, bench: &Bench, made: &str) -> Result<Vec<Named>, Handoff
     // the same job gives the same files, whatever was built before
     let solid = &solid.in_order();
     let names: Vec<String> = job.marks.iter().map(|m| format!("{} {}", m.id, m.text.replace('\n', " / "))).collect();
-    let built: Vec<(String, &relief::marked::BuiltMark)> = names
-        .iter()
-        .zip(&outcome.marks)
-        .filter_map(|(name, m)| Some((name.clone(), m.built.as_deref()?)))
-        .collect();
+    let built: Vec<(String, &relief::marked::BuiltMark)> =
+        names.iter().zip(&outcome.marks).filter_map(|(name, m)| Some((name.clone(), m.built.as_deref()?))).collect();
     let findings = findings(job, &outcome);
     let mut files = vec![
         Named { name: "marked-solid.stl".into(), bytes: stl::write(&solid.mesh) },

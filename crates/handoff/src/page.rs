@@ -43,7 +43,8 @@ pub fn page(findings: &Findings<'_>, made: &str) -> String {
 }
 
 fn row(out: &mut String, finding: &Finding) {
-    let figure = finding.measured.map_or("–".into(), |m| with_unit(&format!("{m:.2}").replace('-', "−"), finding.unit));
+    let figure =
+        finding.measured.map_or("–".into(), |m| with_unit(&format!("{m:.2}").replace('-', "−"), finding.unit));
     let limit = finding.limit.as_ref().map_or("–".into(), |l| {
         let side = if l.side == Side::AtLeast { "≥" } else { "≤" };
         format!("{side} {}", with_unit(&l.value.to_string(), finding.unit))

@@ -64,7 +64,13 @@ pub fn marked(title: &str, solid: &MarkedSolid, names: &[String]) -> Result<Vec<
                 match tag {
                     Tag::Relief { mark, .. } => {
                         let index = OptionalResourceIndex::new(mark + 1);
-                        object.add_triangle_with_properties(&corners, index, OptionalResourceIndex::none(), OptionalResourceIndex::none(), OptionalResourceId::new(colours));
+                        object.add_triangle_with_properties(
+                            &corners,
+                            index,
+                            OptionalResourceIndex::none(),
+                            OptionalResourceIndex::none(),
+                            OptionalResourceId::new(colours),
+                        );
                     }
                     Tag::Part { .. } | Tag::Cut => {
                         object.add_triangle(&corners);

@@ -83,7 +83,8 @@ fn findings_say_the_same_as_data_and_as_a_page() {
                 (Some(told), Some(measured)) => assert!((told - measured).abs() <= 1e-12 * measured.abs()),
                 (told, measured) => assert_eq!(told, measured),
             }
-            let escaped = finding.sentence.replace('&', "&amp;").replace('<', "&lt;").replace('>', "&gt;").replace('"', "&quot;");
+            let escaped =
+                finding.sentence.replace('&', "&amp;").replace('<', "&lt;").replace('>', "&gt;").replace('"', "&quot;");
             assert!(page.contains(&escaped), "{escaped}");
         }
     }

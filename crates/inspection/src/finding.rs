@@ -26,6 +26,10 @@ pub enum Witness {
     },
 }
 
+/// A character by its place in the mark, its text, and its figure with a witness, or nothing where
+/// the check doesn't apply.
+pub type Measured = (u32, String, Option<(f64, Option<Witness>)>);
+
 /// One character's share of a finding.
 #[derive(Clone, Debug, PartialEq, Serialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
@@ -107,7 +111,7 @@ impl Finding {
         unit: &'static str,
         limit: Limit,
         error: f64,
-        measured: Vec<(u32, String, Option<(f64, Option<Witness>)>)>,
+        measured: Vec<Measured>,
     ) -> Self {
         let mut letters = Vec::with_capacity(measured.len());
         let mut worst: Option<(f64, Option<Witness>)> = None;

@@ -13,6 +13,9 @@ use trade::{Sense, limits::Sheet};
 /// Facets thinner than this say nothing by their normal, mm.
 pub const THINNEST: f64 = 1e-5;
 
+/// What a character's facets border on: the other facet's tag, the shared edge, the other's normal.
+pub type Border = (Tag, Segment, DVec3);
+
 /// What is looked at: a marked solid (whole, or a piece cut out of it) and its surroundings.
 pub struct Scene<'a> {
     pub solid: &'a MarkedSolid,
@@ -23,7 +26,7 @@ pub struct Scene<'a> {
     /// Facets of each (mark, character).
     facets: HashMap<(u32, u32), Vec<u32>>,
     /// For each (mark, character): what else its facets border on, with a shared edge.
-    borders: HashMap<(u32, u32), Vec<(Tag, Segment, DVec3)>>,
+    borders: HashMap<(u32, u32), Vec<Border>>,
     /// Unit vector along which the first half leaves the part.
     pub pull: Option<DVec3>,
     pub parting: &'a [Segment],
@@ -47,12 +50,13 @@ impl<'a> Scene<'a> {
                 facets.entry((*mark, *character)).or_default().push(t as u32);
             }
         }
-        let mut borders: HashMap<(u32, u32), Vec<(Tag, Segment, DVec3)>> = HashMap::new();
+        let mut borders: HashMap<(u32, u32), Vec<Border>> = HashMap::new();
         for pair in neighbours(&solid.mesh) {
             let tags = pair.triangles.map(|t| solid.tags[t as usize]);
             for (own, other) in [(0, 1), (1, 0)] {
                 let Tag::Relief { mark, character, .. } = tags[own] else { continue };
-                let same = matches!(tags[other], Tag::Relief { mark: m, character: c, .. } if m == mark && c == character);
+                let same =
+                    matches!(tags[other], Tag::Relief { mark: m, character: c, .. } if m == mark && c == character);
                 if !same {
                     let edge = pair.edge.map(|v| solid.mesh.vertices[v as usize]);
                     let normal = solid.mesh.normal(pair.triangles[other] as usize);
@@ -115,7 +119,7 @@ pub struct CharacterSite {
     pub root: Vec<Segment>,
     /// Greatest and least distance of the land from the seat, mm, and its area-weighted mean.
     pub heights: Option<Heights>,
-    pub borders: Vec<(Tag, Segment, DVec3)>,
+    pub borders: Vec<Border>,
 }
 
 #[derive(Clone, Copy, Debug)]
@@ -210,7 +214,9 @@ fn character(scene: &Scene<'_>, mark: u32, character: u32, built: &BuiltMark) ->
         }
         at
     };
-    let flat = |rings: &[Vec<u32>]| -> Vec<Vec<DVec2>> { rings.iter().map(|r| r.iter().map(|&v| strip(v)).collect()).collect() };
+    let flat = |rings: &[Vec<u32>]| -> Vec<Vec<DVec2>> {
+        rings.iter().map(|r| r.iter().map(|&v| strip(v)).collect()).collect()
+    };
     site.land_outline = flat(&contour::loops(mesh, site.land.iter().copied()));
     let root = contour::loops(mesh, facets.iter().copied());
     site.root_outline = flat(&root);

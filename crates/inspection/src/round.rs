@@ -65,7 +65,8 @@ fn discs(contours: &[Vec<DVec2>]) -> Vec<Disc> {
         let samples = (length / SAMPLE).ceil().max(1.0) as usize;
         for k in 0..samples {
             let p = a + along * ((k as f64 + 0.5) / samples as f64);
-            let disc = shrink(p, inward, &edges, (guess * 1.5).min(largest)).or_else(|| shrink(p, inward, &edges, largest));
+            let disc =
+                shrink(p, inward, &edges, (guess * 1.5).min(largest)).or_else(|| shrink(p, inward, &edges, largest));
             if let Some(disc) = disc {
                 guess = disc.diameter / 2.0;
                 found.push(disc);
@@ -154,9 +155,22 @@ mod tests {
 
     #[test]
     fn a_neck_is_found_where_it_is() {
-        let bone: Vec<DVec2> = [(0.0, 0.0), (2.0, 0.0), (2.0, 0.4), (3.0, 0.4), (3.0, 0.0), (5.0, 0.0), (5.0, 1.0), (3.0, 1.0), (3.0, 0.6), (2.0, 0.6), (2.0, 1.0), (0.0, 1.0)]
-            .map(|(x, y)| DVec2::new(x, y))
-            .to_vec();
+        let bone: Vec<DVec2> = [
+            (0.0, 0.0),
+            (2.0, 0.0),
+            (2.0, 0.4),
+            (3.0, 0.4),
+            (3.0, 0.0),
+            (5.0, 0.0),
+            (5.0, 1.0),
+            (3.0, 1.0),
+            (3.0, 0.6),
+            (2.0, 0.6),
+            (2.0, 1.0),
+            (0.0, 1.0),
+        ]
+        .map(|(x, y)| DVec2::new(x, y))
+        .to_vec();
         let disc = narrowest(&[bone]).unwrap();
         assert!((disc.diameter - 0.2).abs() < 1e-6);
         assert!((2.0..3.0).contains(&disc.touches[0].x));

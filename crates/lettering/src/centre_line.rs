@@ -113,7 +113,21 @@ mod tests {
 
     #[test]
     fn counters_are_those_of_the_letters() {
-        for (c, counters) in [('0', 1), ('4', 1), ('6', 1), ('8', 2), ('9', 1), ('A', 1), ('B', 2), ('C', 0), ('D', 1), ('P', 1), ('R', 1), ('7', 0), ('#', 1)] {
+        for (c, counters) in [
+            ('0', 1),
+            ('4', 1),
+            ('6', 1),
+            ('8', 2),
+            ('9', 1),
+            ('A', 1),
+            ('B', 2),
+            ('C', 0),
+            ('D', 1),
+            ('P', 1),
+            ('R', 1),
+            ('7', 0),
+            ('#', 1),
+        ] {
             assert_eq!(character(c, 3.5, 0.35).unwrap().0.counters(), counters, "{c}");
         }
     }

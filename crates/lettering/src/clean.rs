@@ -58,6 +58,7 @@ pub fn joined(contours: &[Vec<DVec2>]) -> Region {
 /// The region a round cutter of diameter `width` sweeps along open lines.
 #[must_use]
 pub fn swept(lines: &[Vec<DVec2>], width: f64) -> Region {
-    let swept = inflate_paths_d(&paths(lines), width / 2.0, JoinType::Round, EndType::Round, 2.0, PLACES, crate::FLATTENED_TO);
+    let swept =
+        inflate_paths_d(&paths(lines), width / 2.0, JoinType::Round, EndType::Round, 2.0, PLACES, crate::FLATTENED_TO);
     region(&union_subjects_d(&swept, FillRule::NonZero, PLACES))
 }

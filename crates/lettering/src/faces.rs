@@ -49,12 +49,8 @@ pub fn file(id: &str) -> Option<&'static [u8]> {
     FILES.iter().find(|(known, _)| *known == id).map(|(_, bytes)| *bytes)
 }
 
-static FONTS: LazyLock<Vec<(&'static str, Font)>> = LazyLock::new(|| {
-    FILES
-        .iter()
-        .filter_map(|(id, bytes)| Font::new(*bytes, 0).map(|font| (*id, font)))
-        .collect()
-});
+static FONTS: LazyLock<Vec<(&'static str, Font)>> =
+    LazyLock::new(|| FILES.iter().filter_map(|(id, bytes)| Font::new(*bytes, 0).map(|font| (*id, font))).collect());
 
 pub(crate) fn font(id: &str) -> Option<&'static Font> {
     FONTS.iter().find(|(known, _)| *known == id).map(|(_, font)| font)

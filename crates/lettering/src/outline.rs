@@ -34,7 +34,8 @@ pub(crate) fn line(face: &str, line: &str, cap_height: f64) -> Result<Vec<Glyph>
     buffer.push_str(line);
     buffer.set_direction(Direction::LeftToRight);
     buffer.guess_segment_properties();
-    harfrust::shape(&ShaperFont::new(font), &mut buffer, ShapeOptions::new().features(&features)).map_err(|_| unusable())?;
+    harfrust::shape(&ShaperFont::new(font), &mut buffer, ShapeOptions::new().features(&features))
+        .map_err(|_| unusable())?;
     let mut glyphs: Vec<Glyph> = Vec::new();
     for (info, position) in buffer.glyph_infos().iter().zip(buffer.glyph_positions()) {
         let byte = info.cluster as usize;

@@ -75,8 +75,7 @@ impl Region {
     #[must_use]
     pub fn from_contours(contours: Vec<Vec<DVec2>>) -> Self {
         let (outer, inner): (Vec<_>, Vec<_>) = contours.into_iter().partition(|c| signed_area(c) > 0.0);
-        let mut islands: Vec<Island> =
-            outer.into_iter().map(|outer| Island { outer, counters: Vec::new() }).collect();
+        let mut islands: Vec<Island> = outer.into_iter().map(|outer| Island { outer, counters: Vec::new() }).collect();
         for counter in inner {
             let around = islands
                 .iter_mut()

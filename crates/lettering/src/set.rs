@@ -89,7 +89,11 @@ fn set_line(line: &str, lettering: &Lettering) -> Result<Vec<Set>, LetteringErro
     Ok(glyphs
         .into_iter()
         .zip(ends)
-        .map(|(glyph, end)| Set { text: line[glyph.byte..end].to_owned(), region: glyph.region, advance: glyph.advance })
+        .map(|(glyph, end)| Set {
+            text: line[glyph.byte..end].to_owned(),
+            region: glyph.region,
+            advance: glyph.advance,
+        })
         .collect())
 }
 

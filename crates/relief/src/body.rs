@@ -76,7 +76,9 @@ pub fn bodies(
                 }
             }
             Err(match failed {
-                WallError::TooSteep | WallError::NeverEnds => ReliefError::AlongPull { character: text.to_owned(), draft: relief.draft },
+                WallError::TooSteep | WallError::NeverEnds => {
+                    ReliefError::AlongPull { character: text.to_owned(), draft: relief.draft }
+                }
                 WallError::Meet => {
                     ReliefError::WallsMeet { character: text.to_owned(), draft: relief.draft, height: relief.height }
                 }
@@ -279,7 +281,14 @@ impl<'a> Builder<'a> {
         Ok(ends)
     }
 
-    fn cap(&self, rings: &[Vec<u32>], level: f64, role: Role, mesh: &mut Mesh, roles: &mut Vec<Role>) -> Result<(), WallError> {
+    fn cap(
+        &self,
+        rings: &[Vec<u32>],
+        level: f64,
+        role: Role,
+        mesh: &mut Mesh,
+        roles: &mut Vec<Role>,
+    ) -> Result<(), WallError> {
         let flat: Vec<Vec<DVec2>> =
             rings.iter().map(|ring| ring.iter().map(|&v| self.strip(mesh.vertices[v as usize])).collect()).collect();
         let Some((outer, counters)) = flat.split_first() else { return Err(WallError::Meet) };

@@ -43,7 +43,8 @@ pub fn fill(contours: &[Vec<DVec2>], step: DVec2) -> Option<(Vec<[u32; 3]>, Vec<
     }
     let (all, wanted) = (vertices.len(), edges.len());
     let mut conflicts = 0;
-    let filled = ConstrainedDelaunayTriangulation::<Vertex>::try_bulk_load_cdt(vertices, edges, |_| conflicts += 1).ok()?;
+    let filled =
+        ConstrainedDelaunayTriangulation::<Vertex>::try_bulk_load_cdt(vertices, edges, |_| conflicts += 1).ok()?;
     if conflicts > 0 || filled.num_vertices() != all || filled.num_constraints() != wanted {
         return None;
     }

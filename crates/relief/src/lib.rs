@@ -37,11 +37,15 @@ pub enum ReliefError {
     OffSeat { text: String },
     #[error("“{character}”: the text is longer than once round the barrel")]
     RoundAndRound { character: String },
-    #[error("“{character}”: walls along the pull with {draft}° draft don't exist there, the seat stands too nearly parallel to the pull; move the mark towards the crown or set the walls square to the seat")]
+    #[error(
+        "“{character}”: walls along the pull with {draft}° draft don't exist there, the seat stands too nearly parallel to the pull; move the mark towards the crown or set the walls square to the seat"
+    )]
     AlongPull { character: String, draft: f64 },
     #[error("walls along the pull need a pull; set it at the part")]
     NoPull,
-    #[error("“{character}”: with {draft}° draft over {height} mm the walls run into one another; use less draft or height, or larger letters")]
+    #[error(
+        "“{character}”: with {draft}° draft over {height} mm the walls run into one another; use less draft or height, or larger letters"
+    )]
     WallsMeet { character: String, draft: f64, height: f64 },
     #[error("“{character}”: the relief could not be built ({why})")]
     Build { character: String, why: String },

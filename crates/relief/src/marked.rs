@@ -113,10 +113,10 @@ impl BuiltMark {
     /// The box around all bodies, mm.
     #[must_use]
     pub fn bounds(&self) -> (DVec3, DVec3) {
-        self.bodies.iter().map(|b| b.mesh.bounds()).fold(
-            (DVec3::INFINITY, DVec3::NEG_INFINITY),
-            |(low, high), (l, h)| (low.min(l), high.max(h)),
-        )
+        self.bodies
+            .iter()
+            .map(|b| b.mesh.bounds())
+            .fold((DVec3::INFINITY, DVec3::NEG_INFINITY), |(low, high), (l, h)| (low.min(l), high.max(h)))
     }
 }
 

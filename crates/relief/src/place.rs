@@ -48,7 +48,8 @@ pub fn place(mark: &Mark, seat: &Seat) -> Result<PlacedMark, ReliefError> {
     let along = DVec2::from_angle(mark.place.turn.to_radians());
     let half = lettered.size / 2.0;
     let turned = |p: DVec2| along.rotate(p - half);
-    let about = [DVec2::ZERO, DVec2::new(lettered.size.x, 0.0), lettered.size, DVec2::new(0.0, lettered.size.y)].map(turned);
+    let about =
+        [DVec2::ZERO, DVec2::new(lettered.size.x, 0.0), lettered.size, DVec2::new(0.0, lettered.size.y)].map(turned);
     let (low, high) = extents(&about);
     let resolve = |tie: Tie, k: usize| match tie {
         Tie::Middle => (seat.start[k] + seat.end[k]) / 2.0 - (low[k] + high[k]) / 2.0,
@@ -67,7 +68,8 @@ pub fn place(mark: &Mark, seat: &Seat) -> Result<PlacedMark, ReliefError> {
         middle,
         along,
     };
-    let touches = placed.characters.iter().any(|c| c.region.islands.iter().flat_map(|i| &i.outer).any(|&p| seat.covers(p)));
+    let touches =
+        placed.characters.iter().any(|c| c.region.islands.iter().flat_map(|i| &i.outer).any(|&p| seat.covers(p)));
     if !touches {
         return Err(ReliefError::OffSeat { text: mark.text.clone() });
     }

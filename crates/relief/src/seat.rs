@@ -1,6 +1,9 @@
 //! A seat: one face of the part with its chart and its outline on the strip.
 
-use crate::{ReliefError, chart::{Chart, Upright, chart}};
+use crate::{
+    ReliefError,
+    chart::{Chart, Upright, chart},
+};
 use glam::{DVec2, DVec3};
 use solid::{Part, Surface, contour};
 
@@ -24,7 +27,8 @@ impl Seat {
     /// # Errors
     /// No such face, or one of a kind without a chart.
     pub fn on(part: &Part, face: u32, pull: Option<DVec3>) -> Result<Self, ReliefError> {
-        let found = part.faces.get(face as usize).ok_or(ReliefError::NoFace { face, last: part.faces.len() as u32 - 1 })?;
+        let found =
+            part.faces.get(face as usize).ok_or(ReliefError::NoFace { face, last: part.faces.len() as u32 - 1 })?;
         let triangles: Vec<u32> = part.triangles_of(face).collect();
         let points: Vec<DVec3> = triangles.iter().flat_map(|&t| part.mesh.corners(t as usize)).collect();
         let chart = chart(&found.surface, &points, Upright { pull }).ok_or(ReliefError::NoChart(face))?;
@@ -39,7 +43,9 @@ impl Seat {
         let period = chart.period();
         let outline: Vec<Vec<DVec2>> = contour::loops(&part.mesh, triangles.iter().copied())
             .into_iter()
-            .map(|ring| unroll(&ring.iter().map(|&v| chart.strip(part.mesh.vertices[v as usize]).0).collect::<Vec<_>>(), period))
+            .map(|ring| {
+                unroll(&ring.iter().map(|&v| chart.strip(part.mesh.vertices[v as usize]).0).collect::<Vec<_>>(), period)
+            })
             .collect();
         let (mut start, mut end) = (DVec2::INFINITY, DVec2::NEG_INFINITY);
         for p in outline.iter().flatten() {

@@ -140,7 +140,8 @@ impl Front<'_> {
     fn begin(&mut self, contour: &[Start], first: u32) -> Result<usize, WallError> {
         let n = contour.len();
         let head = self.moving.len();
-        let tangents: Vec<DVec3> = (0..n).map(|k| (contour[(k + 1) % n].point - contour[k].point).normalize()).collect();
+        let tangents: Vec<DVec3> =
+            (0..n).map(|k| (contour[(k + 1) % n].point - contour[k].point).normalize()).collect();
         // (vertex, tangent of the edge that leaves it); sharp corners get edges of no length
         let mut plan: Vec<(usize, DVec3)> = Vec::with_capacity(n);
         for k in 0..n {

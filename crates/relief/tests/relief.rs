@@ -223,10 +223,8 @@ fn neighbouring_facets_of_one_character_are_joined() {
     let (part, top) = top_of_block();
     let (_, solid) = build(&part, &mark("A8", top, Relief::default()));
     let lands = facets(&solid, Role::Land);
-    let joined = neighbours(&solid.mesh)
-        .iter()
-        .filter(|n| n.triangles.iter().all(|&t| lands.contains(&(t as usize))))
-        .count();
+    let joined =
+        neighbours(&solid.mesh).iter().filter(|n| n.triangles.iter().all(|&t| lands.contains(&(t as usize)))).count();
     assert!(joined > 50, "{joined}");
 }
 

@@ -83,7 +83,8 @@ fn hold<T>(mutex: &Mutex<T>) -> MutexGuard<'_, T> {
 /// The name under which a piece is fetched.
 #[must_use]
 pub fn piece_name(part: &Part, key: &str) -> String {
-    let digest = Sha256::new().chain_update(&part.sha256).chain_update(format!("{:?}", part.unit)).chain_update(key).finalize();
+    let digest =
+        Sha256::new().chain_update(&part.sha256).chain_update(format!("{:?}", part.unit)).chain_update(key).finalize();
     digest.iter().take(16).map(|b| format!("{b:02x}")).collect()
 }
 
@@ -186,14 +187,17 @@ impl App {
         let picture = self
             .heavy(move || {
                 let rest = bench.rest(&outcome);
-                let lettering = |solid: &relief::MarkedSolid, t: usize| matches!(solid.tags[t], relief::Tag::Relief { .. });
-                let solids: Vec<&relief::MarkedSolid> = rest.iter().chain(outcome.groups.iter().map(|g| &g.solid)).collect();
+                let lettering =
+                    |solid: &relief::MarkedSolid, t: usize| matches!(solid.tags[t], relief::Tag::Relief { .. });
+                let solids: Vec<&relief::MarkedSolid> =
+                    rest.iter().chain(outcome.groups.iter().map(|g| &g.solid)).collect();
                 if solids.is_empty() {
                     return crate::picture::picture(&[(&bench.part().mesh, &|_| false)]);
                 }
                 let tones: Vec<Box<dyn Fn(usize) -> bool>> =
                     solids.iter().map(|&s| Box::new(move |t| lettering(s, t)) as Box<dyn Fn(usize) -> bool>).collect();
-                let pieces: Vec<(&solid::Mesh, &dyn Fn(usize) -> bool)> = solids.iter().zip(&tones).map(|(s, tone)| (&s.mesh, &**tone)).collect();
+                let pieces: Vec<(&solid::Mesh, &dyn Fn(usize) -> bool)> =
+                    solids.iter().zip(&tones).map(|(s, tone)| (&s.mesh, &**tone)).collect();
                 crate::picture::picture(&pieces)
             })
             .await?;
@@ -251,7 +255,13 @@ fn verdict(standing: &Standing, outcome: &Outcome) -> entity::inspection::Model 
             let text = standing.job.marks.iter().find(|m| m.id == mark.id).map_or("", |m| &m.text);
             format!("{}: {}", text.replace('\n', " / "), finding.sentence)
         });
-    entity::inspection::Model { state: standing.state, fails: count(Verdict::Fails), close: count(Verdict::Close), unchecked: count(Verdict::Unchecked), worst }
+    entity::inspection::Model {
+        state: standing.state,
+        fails: count(Verdict::Fails),
+        close: count(Verdict::Close),
+        unchecked: count(Verdict::Unchecked),
+        worst,
+    }
 }
 
 fn why(error: tokio::task::JoinError) -> String {
@@ -259,5 +269,9 @@ fn why(error: tokio::task::JoinError) -> String {
         return "it was stopped".into();
     }
     let panic = error.into_panic();
-    panic.downcast_ref::<String>().cloned().or_else(|| panic.downcast_ref::<&str>().map(|s| (*s).to_owned())).unwrap_or_else(|| "no reason given".into())
+    panic
+        .downcast_ref::<String>()
+        .cloned()
+        .or_else(|| panic.downcast_ref::<&str>().map(|s| (*s).to_owned()))
+        .unwrap_or_else(|| "no reason given".into())
 }

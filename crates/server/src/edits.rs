@@ -13,23 +13,48 @@ use workbench::{Bench, bench::unit_pull};
 #[derive(Clone, Debug, Serialize, Deserialize, ToSchema)]
 #[serde(rename_all = "snake_case", tag = "do", deny_unknown_fields)]
 pub enum Edit {
-    Rename { name: String },
+    Rename {
+        name: String,
+    },
     /// Pull in part coordinates, any length.
-    SetPull { direction: [f64; 3] },
+    SetPull {
+        direction: [f64; 3],
+    },
     /// Pull along a plane's normal or a cylinder's axis.
-    PullFromFace { face: u32 },
+    PullFromFace {
+        face: u32,
+    },
     /// The first half leaves the other way.
     TurnPull,
-    AddParting { parting: Parting },
+    AddParting {
+        parting: Parting,
+    },
     /// A parting plane through a point of the part, mm.
-    PartingAt { point: [f64; 3] },
-    SetParting { at: usize, parting: Parting },
-    RemoveParting { at: usize },
-    SetLimits { limits: String },
-    SetReadingDistance { mm: f64 },
+    PartingAt {
+        point: [f64; 3],
+    },
+    SetParting {
+        at: usize,
+        parting: Parting,
+    },
+    RemoveParting {
+        at: usize,
+    },
+    SetLimits {
+        limits: String,
+    },
+    SetReadingDistance {
+        mm: f64,
+    },
     /// A mark on a face; its middle at `point` (mm, part coordinates) or in the middle of the seat.
-    AddMark { face: u32, text: String, point: Option<[f64; 3]> },
-    CopyMark { id: String },
+    AddMark {
+        face: u32,
+        text: String,
+        point: Option<[f64; 3]>,
+    },
+    CopyMark {
+        id: String,
+    },
     /// Only the named settings change (RFC 7396 merge; a tie is replaced as a whole).
     SetMark {
         id: String,
@@ -37,9 +62,18 @@ pub enum Edit {
         settings: Value,
     },
     /// The mark's middle at a point of a face, mm in part coordinates.
-    PlaceMark { id: String, face: u32, point: [f64; 3] },
-    RemoveMark { id: String },
-    MoveMark { id: String, to: usize },
+    PlaceMark {
+        id: String,
+        face: u32,
+        point: [f64; 3],
+    },
+    RemoveMark {
+        id: String,
+    },
+    MoveMark {
+        id: String,
+        to: usize,
+    },
 }
 
 impl Edit {
@@ -97,7 +131,10 @@ impl Edit {
                 job.tool.pull = Some(tidy(direction).to_array());
             }
             Self::TurnPull => {
-                let pull = job.tool.pull.ok_or_else(|| Problem::Wrong("There is no pull to turn round yet; set it first.".into()))?;
+                let pull = job
+                    .tool
+                    .pull
+                    .ok_or_else(|| Problem::Wrong("There is no pull to turn round yet; set it first.".into()))?;
                 // parting planes stay where they are: their heights are counted along the pull
                 for parting in &mut job.tool.parting {
                     if let Parting::Plane { height } = parting {
@@ -158,9 +195,11 @@ impl Edit {
             }
             Self::SetMark { id, settings } => {
                 let at = find(&job, id)?;
-                let mut value = serde_json::to_value(&job.marks[at]).expect("a mark has string keys and finite numbers");
+                let mut value =
+                    serde_json::to_value(&job.marks[at]).expect("a mark has string keys and finite numbers");
                 merge(&mut value, settings);
-                job.marks[at] = serde_json::from_value(value).map_err(|e| Problem::Wrong(sentence(&format!("mark “{id}”: {e}"))))?;
+                job.marks[at] = serde_json::from_value(value)
+                    .map_err(|e| Problem::Wrong(sentence(&format!("mark “{id}”: {e}"))))?;
             }
             Self::PlaceMark { id, face, point } => {
                 let at = find(&job, id)?;
@@ -185,21 +224,22 @@ impl Edit {
 
 fn surface(bench: &Bench, face: u32) -> Result<&Surface, Problem> {
     let faces = &bench.part().faces;
-    faces
-        .get(face as usize)
-        .map(|f| &f.surface)
-        .ok_or_else(|| Problem::Wrong(format!("The part has no face {face}; its faces run from 0 to {}.", faces.len() - 1)))
+    faces.get(face as usize).map(|f| &f.surface).ok_or_else(|| {
+        Problem::Wrong(format!("The part has no face {face}; its faces run from 0 to {}.", faces.len() - 1))
+    })
 }
 
 fn parting_line(job: &mut Job, at: usize) -> Result<&mut Parting, Problem> {
-    job.tool.parting.get_mut(at).ok_or_else(|| Problem::Missing("That parting line is gone; somebody else may have taken it away.".into()))
+    job.tool
+        .parting
+        .get_mut(at)
+        .ok_or_else(|| Problem::Missing("That parting line is gone; somebody else may have taken it away.".into()))
 }
 
 fn find(job: &Job, id: &str) -> Result<usize, Problem> {
-    job.marks
-        .iter()
-        .position(|m| m.id == id)
-        .ok_or_else(|| Problem::Missing(format!("There is no mark “{id}” any more; somebody else may have taken it away.")))
+    job.marks.iter().position(|m| m.id == id).ok_or_else(|| {
+        Problem::Missing(format!("There is no mark “{id}” any more; somebody else may have taken it away."))
+    })
 }
 
 /// The middle of the mark at a point of a face, to 0.01 mm.
@@ -212,7 +252,10 @@ fn place_at(job: &Job, bench: &Bench, face: u32, point: [f64; 3], place: Place) 
 
 fn fresh_id(job: &Job, stem: &str) -> String {
     let stem = if stem.is_empty() { "mark" } else { stem };
-    (1..).map(|n| format!("{stem}-{n}")).find(|id| job.marks.iter().all(|m| m.id != *id)).expect("marks are finitely many")
+    (1..)
+        .map(|n| format!("{stem}-{n}"))
+        .find(|id| job.marks.iter().all(|m| m.id != *id))
+        .expect("marks are finitely many")
 }
 
 /// A found direction freed of the rounding of single-precision files.
@@ -268,7 +311,10 @@ mod tests {
     fn only_the_named_settings_of_a_mark_change() {
         let (job, bench) = bench();
         let id = job.marks[0].id.clone();
-        let edit = Edit::SetMark { id: id.clone(), settings: json!({"relief": {"draft": 12.5}, "place": {"along": {"tie": "from_end", "distance": 4.0}}}) };
+        let edit = Edit::SetMark {
+            id: id.clone(),
+            settings: json!({"relief": {"draft": 12.5}, "place": {"along": {"tie": "from_end", "distance": 4.0}}}),
+        };
         let changed = edit.apply(&job, &bench).unwrap();
         assert_eq!(changed.marks[0].relief, trade::Relief { draft: 12.5, ..job.marks[0].relief });
         assert_eq!(changed.marks[0].place.along, Tie::FromEnd { distance: 4.0 });
@@ -305,7 +351,8 @@ mod tests {
     fn a_mark_goes_where_the_part_was_pressed_and_its_copy_lies_clear_of_it() {
         let (job, bench) = bench();
         let face = job.marks[0].seat.face;
-        let job = Edit::AddMark { face, text: "A".into(), point: Some([30.0, 20.0, 12.0]) }.apply(&job, &bench).unwrap();
+        let job =
+            Edit::AddMark { face, text: "A".into(), point: Some([30.0, 20.0, 12.0]) }.apply(&job, &bench).unwrap();
         let added = job.marks.last().unwrap();
         let seat = bench.seat(face, unit_pull(&job.tool)).unwrap();
         let placed = relief::place::place(added, &seat).unwrap();

@@ -36,7 +36,8 @@ impl Names {
 pub async fn guard(State(names): State<Names>, request: Request, next: Next) -> Response {
     let headers = request.headers();
     if !headers.get(header::HOST).is_some_and(|h| names.host(h)) {
-        return (StatusCode::MISDIRECTED_REQUEST, "This server answers to its own address on this machine only.").into_response();
+        return (StatusCode::MISDIRECTED_REQUEST, "This server answers to its own address on this machine only.")
+            .into_response();
     }
     let foreign = headers.get(header::ORIGIN).is_some_and(|o| !names.origin(o))
         || (!request.method().is_safe() && headers.get("sec-fetch-site").is_some_and(|s| s != "same-origin"));

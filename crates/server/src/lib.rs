@@ -73,7 +73,9 @@ pub fn description() -> OpenApi {
 
 fn router(app: Shared, names: Names) -> Router {
     let (router, _) = api().split_for_parts();
-    let packed = DefaultPredicate::new().and(NotForContentType::const_new("model/3mf")).and(NotForContentType::const_new("application/zip"));
+    let packed = DefaultPredicate::new()
+        .and(NotForContentType::const_new("model/3mf"))
+        .and(NotForContentType::const_new("application/zip"));
     router
         .fallback(pages::page)
         .layer(DefaultBodyLimit::max(solid::formats::LARGEST_FILE))
@@ -86,7 +88,11 @@ fn router(app: Shared, names: Names) -> Router {
 ///
 /// # Errors
 /// The database can't be reached or brought up to date, or the port is taken.
-pub async fn serve(settings: Settings, ready: impl FnOnce(u16), stop: impl Future<Output = ()> + Send + 'static) -> Result<(), ServeError> {
+pub async fn serve(
+    settings: Settings,
+    ready: impl FnOnce(u16),
+    stop: impl Future<Output = ()> + Send + 'static,
+) -> Result<(), ServeError> {
     let mut options = ConnectOptions::new(settings.database);
     options.max_connections(16).sqlx_logging(false);
     let database = Database::connect(options).await.map_err(ServeError::Database)?;

@@ -46,7 +46,11 @@ pub fn marked(solid: &MarkedSolid, part: &Part) -> Vec<u8> {
     pack(&solid.mesh, owner, |face| Some(&part.faces.get(face as usize)?.surface))
 }
 
-fn pack<'a>(mesh: &Mesh, owner: impl Fn(usize) -> Option<Owner>, surface: impl Fn(i32) -> Option<&'a Surface>) -> Vec<u8> {
+fn pack<'a>(
+    mesh: &Mesh,
+    owner: impl Fn(usize) -> Option<Owner>,
+    surface: impl Fn(i32) -> Option<&'a Surface>,
+) -> Vec<u8> {
     let mut corners: HashMap<(u32, Owner), u32> = HashMap::new();
     let mut positions: Vec<DVec3> = Vec::new();
     let mut normals: Vec<DVec3> = Vec::new();
@@ -89,7 +93,8 @@ fn pack<'a>(mesh: &Mesh, owner: impl Fn(usize) -> Option<Owner>, surface: impl F
     for count in [positions.len(), triangles.len(), segments.len()] {
         out.extend((count as u32).to_le_bytes());
     }
-    let floats = |out: &mut Vec<u8>, p: DVec3| p.as_vec3().to_array().into_iter().for_each(|c| out.extend(c.to_le_bytes()));
+    let floats =
+        |out: &mut Vec<u8>, p: DVec3| p.as_vec3().to_array().into_iter().for_each(|c| out.extend(c.to_le_bytes()));
     positions.iter().for_each(|p| floats(&mut out, *p));
     normals.iter().for_each(|n| floats(&mut out, n.normalize_or_zero()));
     for own in &owners {

@@ -17,7 +17,9 @@ pub enum Problem {
     NoUnit { mm: f64, inch: f64 },
     #[error("{0}")]
     Missing(String),
-    #[error("the part reader or the geometry stopped at an error of its own ({0}); nothing was changed. Please keep the file: it shows a fault of the program")]
+    #[error(
+        "the part reader or the geometry stopped at an error of its own ({0}); nothing was changed. Please keep the file: it shows a fault of the program"
+    )]
     Panicked(String),
     #[error("the database does not answer ({0}); your change was not kept, try again")]
     Database(#[from] sea_orm::DbErr),

@@ -7,8 +7,8 @@ use crate::{
 use sea_orm::{
     ActiveModelTrait,
     ActiveValue::Set,
-    ColumnTrait, ConnectionTrait, DatabaseConnection, DatabaseTransaction, DbErr, EntityTrait, IntoActiveModel, QueryFilter, QueryOrder,
-    QuerySelect, Statement, TransactionTrait,
+    ColumnTrait, ConnectionTrait, DatabaseConnection, DatabaseTransaction, DbErr, EntityTrait, IntoActiveModel,
+    QueryFilter, QueryOrder, QuerySelect, Statement, TransactionTrait,
     sea_query::{Expr, OnConflict},
 };
 use serde::{Deserialize, Serialize};
@@ -61,8 +61,10 @@ fn gone() -> Problem {
 }
 
 fn document(row: &change::Model) -> Result<Job, Problem> {
-    let value = row.document.clone().ok_or_else(|| Problem::Database(DbErr::Custom("a state without a document".into())))?;
-    serde_json::from_value(value).map_err(|e| Problem::Database(DbErr::Custom(format!("a document that can't be read: {e}"))))
+    let value =
+        row.document.clone().ok_or_else(|| Problem::Database(DbErr::Custom("a state without a document".into())))?;
+    serde_json::from_value(value)
+        .map_err(|e| Problem::Database(DbErr::Custom(format!("a document that can't be read: {e}"))))
 }
 
 impl Store {
@@ -71,7 +73,8 @@ impl Store {
     /// # Errors
     /// The database does not answer.
     pub async fn keep(&self, sha256: &str, bytes: &[u8]) -> Result<(), Problem> {
-        let packed = zstd::encode_all(bytes, 3).map_err(|e| Problem::Wrong(format!("The part file could not be packed: {e}.")))?;
+        let packed = zstd::encode_all(bytes, 3)
+            .map_err(|e| Problem::Wrong(format!("The part file could not be packed: {e}.")))?;
         let row = blob::ActiveModel { sha256: Set(sha256.into()), bytes: Set(packed), size: Set(bytes.len() as i64) };
         blob::Entity::insert(row)
             .on_conflict(OnConflict::column(blob::Column::Sha256).do_nothing().to_owned())
@@ -89,7 +92,8 @@ impl Store {
             .one(&self.database)
             .await?
             .ok_or_else(|| Problem::Missing("The part file of this job is missing in the database.".into()))?;
-        zstd::decode_all(&*row.bytes).map_err(|e| Problem::Database(DbErr::Custom(format!("a part file that can't be unpacked: {e}"))))
+        zstd::decode_all(&*row.bytes)
+            .map_err(|e| Problem::Database(DbErr::Custom(format!("a part file that can't be unpacked: {e}"))))
     }
 
     /// A new job with its first state.
@@ -149,7 +153,13 @@ impl Store {
     ///
     /// # Errors
     /// What `alter` says, no such job, or the database does not answer.
-    pub async fn change(&self, id: Uuid, author: &str, label: &str, alter: impl AsyncFnOnce(Job) -> Result<Job, Problem>) -> Result<(), Problem> {
+    pub async fn change(
+        &self,
+        id: Uuid,
+        author: &str,
+        label: &str,
+        alter: impl AsyncFnOnce(Job) -> Result<Job, Problem>,
+    ) -> Result<(), Problem> {
         let transaction = self.database.begin().await?;
         let row = locked(&transaction, id).await?;
         let state = change::Entity::find_by_id(row.state).one(&transaction).await?.ok_or_else(gone)?;
@@ -182,7 +192,9 @@ impl Store {
     pub async fn again(&self, id: Uuid, author: &str) -> Result<(), Problem> {
         let transaction = self.database.begin().await?;
         let row = locked(&transaction, id).await?;
-        let next = newest_after(&transaction, &row).await?.ok_or_else(|| Problem::Wrong("There is nothing to do again.".into()))?;
+        let next = newest_after(&transaction, &row)
+            .await?
+            .ok_or_else(|| Problem::Wrong("There is nothing to do again.".into()))?;
         let made = step(&transaction, id, row.state, next.id, author, &format!("again: {}", next.label)).await?;
         finish(transaction, row, next.id, made).await
     }
@@ -216,7 +228,12 @@ impl Store {
         inspection::Entity::insert(found.into_active_model().reset_all())
             .on_conflict(
                 OnConflict::column(inspection::Column::State)
-                    .update_columns([inspection::Column::Fails, inspection::Column::Close, inspection::Column::Unchecked, inspection::Column::Worst])
+                    .update_columns([
+                        inspection::Column::Fails,
+                        inspection::Column::Close,
+                        inspection::Column::Unchecked,
+                        inspection::Column::Worst,
+                    ])
                     .to_owned(),
             )
             .exec_without_returning(&self.database)
@@ -268,7 +285,14 @@ async fn newest_after(connection: &impl ConnectionTrait, row: &job::Model) -> Re
         .await?)
 }
 
-async fn add(transaction: &DatabaseTransaction, job: Uuid, from: Option<i64>, author: &str, label: &str, document: &Job) -> Result<i64, Problem> {
+async fn add(
+    transaction: &DatabaseTransaction,
+    job: Uuid,
+    from: Option<i64>,
+    author: &str,
+    label: &str,
+    document: &Job,
+) -> Result<i64, Problem> {
     let row = change::ActiveModel {
         job: Set(job),
         from_state: Set(from),
@@ -288,7 +312,14 @@ async fn add(transaction: &DatabaseTransaction, job: Uuid, from: Option<i64>, au
     Ok(row.id)
 }
 
-async fn step(transaction: &DatabaseTransaction, job: Uuid, from: i64, to: i64, author: &str, label: &str) -> Result<i64, Problem> {
+async fn step(
+    transaction: &DatabaseTransaction,
+    job: Uuid,
+    from: i64,
+    to: i64,
+    author: &str,
+    label: &str,
+) -> Result<i64, Problem> {
     let row = change::ActiveModel {
         job: Set(job),
         from_state: Set(Some(from)),
@@ -316,7 +347,11 @@ async fn finish(transaction: DatabaseTransaction, row: job::Model, state: i64, l
 /// Told when the transaction commits, to all servers on the database.
 async fn tell(connection: &impl ConnectionTrait, told: &Told) -> Result<(), Problem> {
     let message = serde_json::to_string(told).expect("ids and words only");
-    let statement = Statement::from_sql_and_values(connection.get_database_backend(), "SELECT pg_notify($1, $2)", [CHANNEL.into(), message.into()]);
+    let statement = Statement::from_sql_and_values(
+        connection.get_database_backend(),
+        "SELECT pg_notify($1, $2)",
+        [CHANNEL.into(), message.into()],
+    );
     connection.execute_raw(statement).await?;
     Ok(())
 }

@@ -264,7 +264,13 @@ fn part(part: &Part) -> PartView {
             .faces
             .iter()
             .enumerate()
-            .map(|(at, f)| FaceView { face: at as u32, kind: kind(&f.surface), says: says(part, at as u32), area: f.area, facets: f.facets })
+            .map(|(at, f)| FaceView {
+                face: at as u32,
+                kind: kind(&f.surface),
+                says: says(part, at as u32),
+                area: f.area,
+                facets: f.facets,
+            })
             .collect(),
         soundness: SoundnessView {
             solid: sound.is_solid(),
@@ -297,10 +303,20 @@ pub fn says(part: &Part, face: u32) -> String {
     let miss = format!("largest miss {:.4} mm", found.residual);
     match found.surface {
         Surface::Plane { normal, .. } => {
-            let facing = [("+x", DVec3::X), ("+y", DVec3::Y), ("+z", DVec3::Z), ("−x", -DVec3::X), ("−y", -DVec3::Y), ("−z", -DVec3::Z)]
-                .into_iter()
-                .find(|(_, d)| normal.dot(*d) > 1.0 - 1e-9)
-                .map_or_else(|| format!("facing {:.3} {:.3} {:.3}", normal.x, normal.y, normal.z), |(word, _)| format!("facing {word}"));
+            let facing = [
+                ("+x", DVec3::X),
+                ("+y", DVec3::Y),
+                ("+z", DVec3::Z),
+                ("−x", -DVec3::X),
+                ("−y", -DVec3::Y),
+                ("−z", -DVec3::Z),
+            ]
+            .into_iter()
+            .find(|(_, d)| normal.dot(*d) > 1.0 - 1e-9)
+            .map_or_else(
+                || format!("facing {:.3} {:.3} {:.3}", normal.x, normal.y, normal.z),
+                |(word, _)| format!("facing {word}"),
+            );
             format!("{name} {facing}, {miss}")
         }
         Surface::Cylinder { radius, .. } => format!("{name} R {radius:.3}, found, {miss}"),
@@ -321,7 +337,7 @@ pub fn seat(bench: &Bench, job: &Job, seat: &Seat) -> SeatView {
     for segment in bench.parting(&job.tool).iter() {
         let [(a, ha), (b, hb)] = segment.map(|p| seat.chart.strip(p));
         let over_seam = (0..2).any(|k| (a[k] - b[k]).abs() > period[k] / 2.0);
-            let inside = [a, b].iter().all(|p| p.cmpge(seat.start - slack).all() && p.cmple(seat.end + slack).all());
+        let inside = [a, b].iter().all(|p| p.cmpge(seat.start - slack).all() && p.cmple(seat.end + slack).all());
         if ha.abs() <= near && hb.abs() <= near && !over_seam && inside {
             parting.push([a, b].map(|p: DVec2| p.to_array()));
         }
@@ -386,13 +402,19 @@ pub fn lay(place: trade::Place, placed: &PlacedMark, seat: &Seat, lifted: f64) -
         .collect();
     LayView {
         place,
-        characters: placed.characters.iter().map(|c| CharacterView { text: c.text.clone(), path: path(&c.region) }).collect(),
+        characters: placed
+            .characters
+            .iter()
+            .map(|c| CharacterView { text: c.text.clone(), path: path(&c.region) })
+            .collect(),
         corners: placed.corners.map(|p: DVec2| p.to_array()),
         middle: placed.middle.to_array(),
         margins: placed.margins(seat),
         at: seat.chart.point(placed.middle, 0.0).to_array(),
         out: seat.chart.normal(placed.middle).to_array(),
-        up: (seat.chart.point(placed.middle + DVec2::Y * 1e-3, 0.0) - seat.chart.point(placed.middle, 0.0)).normalize_or_zero().to_array(),
+        up: (seat.chart.point(placed.middle + DVec2::Y * 1e-3, 0.0) - seat.chart.point(placed.middle, 0.0))
+            .normalize_or_zero()
+            .to_array(),
         on_part,
     }
 }
@@ -433,7 +455,13 @@ pub fn plates(job: &Job) -> Vec<PlateView> {
                     problem: None,
                 }
             }
-            Err(e) => PlateView { id: mark.id.clone(), path: String::new(), size: [0.0; 2], characters: Vec::new(), problem: Some(crate::problem::sentence(&e.to_string())) },
+            Err(e) => PlateView {
+                id: mark.id.clone(),
+                path: String::new(),
+                size: [0.0; 2],
+                characters: Vec::new(),
+                problem: Some(crate::problem::sentence(&e.to_string())),
+            },
         })
         .collect()
 }

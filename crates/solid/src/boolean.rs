@@ -118,8 +118,7 @@ impl Body {
         let mut solid = self.solid.clone();
         for (bodies, op) in [(added, OpType::Add), (cut, OpType::Subtract)] {
             if !bodies.is_empty() {
-                let all: Vec<Manifold> =
-                    std::iter::once(solid).chain(bodies.iter().map(|b| b.solid.clone())).collect();
+                let all: Vec<Manifold> = std::iter::once(solid).chain(bodies.iter().map(|b| b.solid.clone())).collect();
                 solid = Manifold::batch_boolean(&all, op);
             }
         }
@@ -156,8 +155,8 @@ impl Body {
         let mut origins = vec![Origin { body: 0, triangle: 0 }; triangles.len()];
         for (run, &body) in out.run_original_id.iter().enumerate() {
             let (start, end) = (out.run_index[run] as usize / 3, out.run_index[run + 1] as usize / 3);
-            for t in start..end {
-                origins[t] = Origin { body, triangle: out.face_id[t] as u32 };
+            for (origin, &face) in origins[start..end].iter_mut().zip(&out.face_id[start..end]) {
+                *origin = Origin { body, triangle: face as u32 };
             }
         }
         Traced { mesh: compact(Mesh { vertices, triangles }), origins }

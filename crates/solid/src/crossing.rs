@@ -38,8 +38,7 @@ fn cross(mesh: &Mesh, one: u32, other: u32, slack: f64) -> bool {
         let triangle = face.map(|v| mesh.vertices[v as usize]);
         (0..3).any(|k| {
             let ends = [edges[k], edges[(k + 1) % 3]];
-            !ends.iter().any(|e| face.contains(e))
-                && pierced(ends.map(|v| mesh.vertices[v as usize]), triangle, slack)
+            !ends.iter().any(|e| face.contains(e)) && pierced(ends.map(|v| mesh.vertices[v as usize]), triangle, slack)
         })
     };
     pierces(t, u) || pierces(u, t)

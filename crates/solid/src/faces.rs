@@ -13,7 +13,7 @@ use crate::{
     fit::{self, Cylinder},
     mesh::Mesh,
     surface::Surface,
-    topology::{neighbours, Groups},
+    topology::{Groups, neighbours},
 };
 use glam::DVec3;
 use std::collections::{BTreeMap, HashMap, HashSet, VecDeque};
@@ -170,12 +170,10 @@ fn shared_vertices(mesh: &Mesh, flats: &[Flat], members: &[u32]) -> Vec<DVec3> {
     let mut order = Vec::new();
     for &flat in members {
         for v in flats[flat as usize].triangles.iter().flat_map(|&t| mesh.triangles[t as usize]) {
-            seen.entry(v)
-                .and_modify(|(first, shared)| *shared |= *first != flat)
-                .or_insert_with(|| {
-                    order.push(v);
-                    (flat, false)
-                });
+            seen.entry(v).and_modify(|(first, shared)| *shared |= *first != flat).or_insert_with(|| {
+                order.push(v);
+                (flat, false)
+            });
         }
     }
     order.into_iter().filter(|v| seen[v].1).map(|v| mesh.vertices[v as usize]).collect()
@@ -281,10 +279,7 @@ fn spread(mesh: &Mesh, flats: &[Flat], taken: &[bool], seed: u32, cylinder: &Cyl
 
 fn stands_out(flats: &[Flat], taken: &[bool], seed: u32) -> bool {
     let flat = &flats[seed as usize];
-    flat.soft
-        .iter()
-        .filter(|&&n| !taken[n as usize])
-        .all(|&n| flats[n as usize].area < STANDS_OUT * flat.area)
+    flat.soft.iter().filter(|&&n| !taken[n as usize]).all(|&n| flats[n as usize].area < STANDS_OUT * flat.area)
 }
 
 fn plane_face(mesh: &Mesh, flat: &Flat) -> Found {

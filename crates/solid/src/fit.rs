@@ -64,8 +64,7 @@ pub fn circle(points: &[DVec2]) -> Option<(DVec2, f64)> {
 pub fn cylinder_along(axis: DVec3, points: &[DVec3]) -> Option<Cylinder> {
     let first = *points.first()?;
     let (x, y) = axis.any_orthonormal_pair();
-    let flat: Vec<DVec2> =
-        points.iter().map(|&p| DVec2::new((p - first).dot(x), (p - first).dot(y))).collect();
+    let flat: Vec<DVec2> = points.iter().map(|&p| DVec2::new((p - first).dot(x), (p - first).dot(y))).collect();
     let (centre, radius) = circle(&flat)?;
     Some(Cylinder { origin: first + x * centre.x + y * centre.y, axis, radius })
 }
@@ -104,7 +103,7 @@ pub fn refine_cylinder(start: Cylinder, points: &[DVec3]) -> Cylinder {
             radius: best.radius + step[4],
         };
         let miss = next.residual(points);
-        if !(miss < least) {
+        if miss.is_nan() || miss >= least {
             break;
         }
         (best, least) = (next, miss);
@@ -123,8 +122,9 @@ fn solve<const N: usize>(mut a: [[f64; N]; N], mut b: [f64; N]) -> Option<[f64; 
         b.swap(col, pivot);
         for row in col + 1..N {
             let factor = a[row][col] / a[col][col];
-            for k in col..N {
-                a[row][k] -= factor * a[col][k];
+            let above = a[col];
+            for (below, above) in a[row].iter_mut().zip(above).skip(col) {
+                *below -= factor * above;
             }
             b[row] -= factor * b[col];
         }

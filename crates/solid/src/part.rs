@@ -42,7 +42,9 @@ pub struct Part {
 pub enum PartError {
     #[error(transparent)]
     Read(#[from] ReadError),
-    #[error("the file doesn't say its unit and none was given; as it stands the part is {mm:.3} mm long if drawn in mm, and {inch:.3} mm if drawn in inches")]
+    #[error(
+        "the file doesn't say its unit and none was given; as it stands the part is {mm:.3} mm long if drawn in mm, and {inch:.3} mm if drawn in inches"
+    )]
     NoUnit { mm: f64, inch: f64 },
     #[error("the part would be {across:.6} mm across; parts from {} to {} mm can be marked: is the unit right?", SIZES_MM.start(), SIZES_MM.end())]
     Size { across: f64 },
@@ -160,8 +162,7 @@ mod tests {
             let p = [DVec3::ZERO, DVec3::X * 2.0, DVec3::Y * 2.0, DVec3::Z * 2.0].map(|v| v + at);
             [[0, 2, 1], [0, 1, 3], [1, 2, 3], [0, 3, 2]].map(|t: [usize; 3]| t.map(|v| p[v]))
         };
-        let soup: Vec<[DVec3; 3]> =
-            body(DVec3::ZERO).into_iter().chain(body(DVec3::splat(0.31))).collect();
+        let soup: Vec<[DVec3; 3]> = body(DVec3::ZERO).into_iter().chain(body(DVec3::splat(0.31))).collect();
         let mesh = Mesh {
             vertices: soup.iter().flatten().copied().collect(),
             triangles: (0..soup.len() as u32).map(|t| [3 * t, 3 * t + 1, 3 * t + 2]).collect(),

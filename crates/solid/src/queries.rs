@@ -12,10 +12,7 @@ use parry3d_f64::{
 /// A tree over the boxes of the triangles.
 #[must_use]
 pub fn box_tree(mesh: &Mesh) -> Bvh {
-    Bvh::from_iter(
-        BvhBuildStrategy::Binned,
-        (0..mesh.triangles.len()).map(|t| (t, Aabb::from_points(mesh.corners(t)))),
-    )
+    Bvh::from_iter(BvhBuildStrategy::Binned, (0..mesh.triangles.len()).map(|t| (t, Aabb::from_points(mesh.corners(t)))))
 }
 
 /// Where a ray meets a triangle.

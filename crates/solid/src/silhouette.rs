@@ -20,14 +20,16 @@ pub fn silhouette(part: &Part, pull: DVec3) -> Vec<[DVec3; 2]> {
     let surface_of = |t: u32| &part.faces[part.face_of[t as usize] as usize].surface;
     for pair in neighbours(mesh) {
         let [a, b] = pair.triangles;
-        let same_cylinder = part.face_of[a as usize] == part.face_of[b as usize]
-            && matches!(surface_of(a), Surface::Cylinder { .. });
+        let same_cylinder =
+            part.face_of[a as usize] == part.face_of[b as usize] && matches!(surface_of(a), Surface::Cylinder { .. });
         // At the end of a cylinder its own true normal decides, not its facet's.
         let ends = pair.edge.map(|v| mesh.vertices[v as usize]);
         let middle = (ends[0] + ends[1]) / 2.0;
         let leaves = |t: u32| {
             let normal = match surface_of(t) {
-                cylinder @ Surface::Cylinder { .. } => cylinder.normal(middle).unwrap_or_else(|| mesh.normal(t as usize)),
+                cylinder @ Surface::Cylinder { .. } => {
+                    cylinder.normal(middle).unwrap_or_else(|| mesh.normal(t as usize))
+                }
                 _ => mesh.normal(t as usize),
             };
             normal.dot(pull) > PARALLEL

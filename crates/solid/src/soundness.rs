@@ -1,6 +1,10 @@
 //! Is the part a closed solid? What is wrong is counted and shown where it is.
 
-use crate::{crossing, mesh::Mesh, topology::{for_each_edge, Groups}};
+use crate::{
+    crossing,
+    mesh::Mesh,
+    topology::{Groups, for_each_edge},
+};
 use glam::DVec3;
 use serde::Serialize;
 
@@ -56,7 +60,10 @@ impl Soundness {
             }
         }
         (!wrong.is_empty()).then(|| {
-            format!("The part is not a closed solid: {}. Close it where it was drawn and bring it in again.", wrong.join(", "))
+            format!(
+                "The part is not a closed solid: {}. Close it where it was drawn and bring it in again.",
+                wrong.join(", ")
+            )
         })
     }
 }
@@ -92,10 +99,7 @@ pub fn examine(mesh: &Mesh) -> Soundness {
     found.shells = (0..mesh.triangles.len() as u32).filter(|&t| groups.root(t) == t).count();
     let crossing = crossing::crossing_pairs(mesh);
     found.crossings = Some(crossing.len());
-    found.crossing_triangles = crossing
-        .iter()
-        .flat_map(|pair| pair.map(|t| mesh.corners(t as usize)))
-        .take(SHOWN)
-        .collect();
+    found.crossing_triangles =
+        crossing.iter().flat_map(|pair| pair.map(|t| mesh.corners(t as usize))).take(SHOWN).collect();
     found
 }

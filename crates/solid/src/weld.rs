@@ -50,11 +50,8 @@ fn join_equal(mesh: &Mesh, report: &mut Welded) -> Mesh {
 }
 
 fn renumber(triangles: &[[u32; 3]], to: &[u32], report: &mut Welded) -> Vec<[u32; 3]> {
-    let kept: Vec<[u32; 3]> = triangles
-        .iter()
-        .map(|t| t.map(|v| to[v as usize]))
-        .filter(|[a, b, c]| a != b && b != c && c != a)
-        .collect();
+    let kept: Vec<[u32; 3]> =
+        triangles.iter().map(|t| t.map(|v| to[v as usize])).filter(|[a, b, c]| a != b && b != c && c != a).collect();
     report.dropped += triangles.len() - kept.len();
     kept
 }

@@ -42,8 +42,10 @@ fn threemf(model: &[u8]) -> Vec<u8> {
 
 fn corner_model(unit: &str, transform: &str) -> Vec<u8> {
     let mesh = corner();
-    let vertices: String = mesh.vertices.iter().map(|v| format!(r#"<vertex x="{}" y="{}" z="{}"/>"#, v.x, v.y, v.z)).collect();
-    let triangles: String = mesh.triangles.iter().map(|t| format!(r#"<triangle v1="{}" v2="{}" v3="{}"/>"#, t[0], t[1], t[2])).collect();
+    let vertices: String =
+        mesh.vertices.iter().map(|v| format!(r#"<vertex x="{}" y="{}" z="{}"/>"#, v.x, v.y, v.z)).collect();
+    let triangles: String =
+        mesh.triangles.iter().map(|t| format!(r#"<triangle v1="{}" v2="{}" v3="{}"/>"#, t[0], t[1], t[2])).collect();
     threemf(
         format!(
             r#"<?xml version="1.0" encoding="UTF-8"?><model unit="{unit}" xmlns="http://schemas.microsoft.com/3dmanufacturing/core/2015/02"><resources><object id="1" type="model"><mesh><vertices>{vertices}</vertices><triangles>{triangles}</triangles></mesh></object></resources><build><item objectid="1" {transform}/></build></model>"#

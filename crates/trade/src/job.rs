@@ -89,8 +89,7 @@ impl Job {
     /// # Errors
     /// Says what is wrong, and for JSON that can't be read in which line and column.
     pub fn from_json(bytes: &[u8]) -> Result<Self, JobError> {
-        let job: Job =
-            serde_json::from_slice(bytes).map_err(|e| JobError::Unreadable(e.to_string()))?;
+        let job: Job = serde_json::from_slice(bytes).map_err(|e| JobError::Unreadable(e.to_string()))?;
         job.check()?;
         Ok(job)
     }
@@ -138,11 +137,7 @@ fn check_mark(mark: &Mark) -> Result<(), String> {
         if range.contains(&value) {
             Ok(())
         } else {
-            Err(format!(
-                "{name} is {value}{unit}; it must lie between {} and {}{unit}",
-                range.start(),
-                range.end()
-            ))
+            Err(format!("{name} is {value}{unit}; it must lie between {} and {}{unit}", range.start(), range.end()))
         }
     };
     let count = mark.text.chars().count();
@@ -211,8 +206,16 @@ mod tests {
     #[test]
     fn settings_out_of_range_name_the_mark_and_the_range() {
         for (pointer, value, says) in [
-            ("/marks/0/lettering", serde_json::json!({"face":"osifont","cap_height":0,"line_gap":1}), "cap height is 0 mm; it must lie between 0.2 and 500 mm"),
-            ("/marks/0/lettering", serde_json::json!({"face":"osifont","cap_height":1e6,"line_gap":1}), "cap height is 1000000 mm"),
+            (
+                "/marks/0/lettering",
+                serde_json::json!({"face":"osifont","cap_height":0,"line_gap":1}),
+                "cap height is 0 mm; it must lie between 0.2 and 500 mm",
+            ),
+            (
+                "/marks/0/lettering",
+                serde_json::json!({"face":"osifont","cap_height":1e6,"line_gap":1}),
+                "cap height is 1000000 mm",
+            ),
             ("/marks/0/text", "A".repeat(10_000).into(), "10000 characters"),
             ("/version", 7.into(), "version 7"),
             ("/limits", "none".into(), "thermoplastic"),

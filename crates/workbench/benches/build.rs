@@ -8,7 +8,7 @@ use criterion::{BenchmarkId, Criterion, criterion_group, criterion_main};
 use glam::DVec3;
 use solid::{Mesh, Part, Surface, boolean::Body};
 use std::{cell::Cell, hint::black_box, time::Duration};
-use trade::{Job, Lettering, Mark, Parting, PartRef, Place, Relief, SeatRef, Tie, Tool};
+use trade::{Job, Lettering, Mark, PartRef, Parting, Place, Relief, SeatRef, Tie, Tool};
 use workbench::{Bench, Scope};
 
 const TEXT: &str = "VB-20-07 D MARROWBY 4471-C9X";
@@ -82,12 +82,17 @@ fn build(c: &mut Criterion) {
         group.bench_function(BenchmarkId::from_parameter("bare"), |b| {
             b.iter(|| {
                 let stock = Body::new(&part.mesh, "part").expect("closed");
-                let bodies: Vec<Body> = built.bodies.iter().map(|x| Body::new(&x.mesh, "letter").expect("closed")).collect();
+                let bodies: Vec<Body> =
+                    built.bodies.iter().map(|x| Body::new(&x.mesh, "letter").expect("closed")).collect();
                 black_box(stock.with(&bodies, &[]).expect("joined"))
             });
         });
         group.bench_function(BenchmarkId::from_parameter("first"), |b| {
-            b.iter_batched(|| part.clone(), |part| black_box(Bench::new(part).outcome(&job, Scope::NearMarks)), criterion::BatchSize::PerIteration);
+            b.iter_batched(
+                || part.clone(),
+                |part| black_box(Bench::new(part).outcome(&job, Scope::NearMarks)),
+                criterion::BatchSize::PerIteration,
+            );
         });
         // every edit is one the bench has not seen
         let count = Cell::new(0_u32);

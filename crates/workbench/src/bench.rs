@@ -162,7 +162,8 @@ impl Bench {
             .marks
             .iter()
             .map(|mark| {
-                let built = if mark.on { stock.clone().and_then(|_| self.built(mark, pull)).map(Some) } else { Ok(None) };
+                let built =
+                    if mark.on { stock.clone().and_then(|_| self.built(mark, pull)).map(Some) } else { Ok(None) };
                 let (built, problem) = match built {
                     Ok(built) => (built, None),
                     Err(problem) => (None, Some(problem)),
@@ -205,7 +206,13 @@ impl Bench {
         Outcome { marks, groups }
     }
 
-    fn group(&self, job: &Job, stock: &Stock, block: Option<Block>, members: &[(u32, Arc<BuiltMark>)]) -> Result<Arc<Group>, String> {
+    fn group(
+        &self,
+        job: &Job,
+        stock: &Stock,
+        block: Option<Block>,
+        members: &[(u32, Arc<BuiltMark>)],
+    ) -> Result<Arc<Group>, String> {
         let settings: Vec<(u32, &Mark)> = members.iter().map(|(at, b)| (*at, &b.mark)).collect();
         let key = key(&(block.map(|b| (b.low, b.high)), settings, &job.tool, &job.limits, job.reading_distance));
         if let Some(group) = self.kept().groups.get(&key) {
@@ -224,7 +231,13 @@ impl Bench {
                 let scene = Scene::new(&solid, beyond, unit_pull(&job.tool), &parting, sheet, job.reading_distance);
                 marks.iter().map(|(at, built)| inspect(&Site::new(&scene, *at, built))).collect()
             };
-            Arc::new(Group { key: key.clone(), block, marks: marks.iter().map(|(at, _)| *at).collect(), solid, findings })
+            Arc::new(Group {
+                key: key.clone(),
+                block,
+                marks: marks.iter().map(|(at, _)| *at).collect(),
+                solid,
+                findings,
+            })
         });
         self.kept().groups.put(key, group.clone());
         group

@@ -3,7 +3,7 @@
 use glam::DVec3;
 use inspection::{Check, Finding, State, Witness};
 use solid::{Part, Surface};
-use trade::{Held, Job, Lettering, Mark, Parting, PartRef, Place, Relief, SeatRef, Sense, Tie, Tool, Walls};
+use trade::{Held, Job, Lettering, Mark, PartRef, Parting, Place, Relief, SeatRef, Sense, Tie, Tool, Walls};
 use workbench::{Bench, Scope};
 
 fn job(marks: Vec<Mark>, parting: Vec<Parting>) -> Job {

@@ -2,7 +2,10 @@
 //! and the angle it fills at the reading distance: 2 · atan(H / 2D).
 
 use super::Check;
-use crate::{finding::{Finding, Witness}, measure::Site};
+use crate::{
+    finding::{Finding, Witness},
+    measure::Site,
+};
 use glam::DVec2;
 use trade::limits::Subject;
 
@@ -34,7 +37,11 @@ pub fn check(site: &Site<'_>) -> Finding {
     });
     let mut finding = Finding::judged(site.id(), Check::CapHeight, "mm", limit, ERROR_MM, measured);
     let Some(least) = finding.measured else {
-        return Finding::unchecked(site.id(), Check::CapHeight, "The mark has no capitals or digits whose height could be measured.");
+        return Finding::unchecked(
+            site.id(),
+            Check::CapHeight,
+            "The mark has no capitals or digits whose height could be measured.",
+        );
     };
     let distance = site.scene.reading_distance;
     let angle = reading_angle(least, distance);

@@ -2,14 +2,22 @@
 //! those of its outline; letters that run together; letters that hang over the face's edge.
 
 use super::Check;
-use crate::{finding::{Finding, Letter, Witness}, measure::{CharacterSite, Site}};
+use crate::{
+    finding::{Finding, Letter, Witness},
+    measure::{CharacterSite, Site},
+};
 use relief::Tag;
 use trade::limits::State;
 
 pub fn check(site: &Site<'_>) -> Finding {
     let faults = site.each(|c| fault(site, c));
     let mut finding = match faults.iter().find_map(|(_, _, f)| f.as_ref()) {
-        None => Finding::plain(site.id(), Check::Complete, State::Holds, "Every letter is whole, with all its islands and counters."),
+        None => Finding::plain(
+            site.id(),
+            Check::Complete,
+            State::Holds,
+            "Every letter is whole, with all its islands and counters.",
+        ),
         Some((sentence, _)) => Finding::plain(site.id(), Check::Complete, State::Fails, sentence.clone()),
     };
     finding.witnesses = faults.iter().filter_map(|(_, _, f)| f.as_ref().and_then(|(_, w)| w.clone())).collect();
@@ -51,7 +59,9 @@ fn fault(site: &Site<'_>, c: &CharacterSite) -> Option<(String, Option<Witness>)
         }
     }
     let outline = (wanted.islands.len(), wanted.counters());
-    for (name, found) in [(level, CharacterSite::count(&c.land_outline)), ("root", CharacterSite::count(&c.root_outline))] {
+    for (name, found) in
+        [(level, CharacterSite::count(&c.land_outline)), ("root", CharacterSite::count(&c.root_outline))]
+    {
         if found != outline {
             return Some((
                 format!(

@@ -2,7 +2,12 @@
 //! rim (sunken), where draft has closed it most.
 
 use super::Check;
-use crate::{checks::stroke::ERROR_MM, finding::{Finding, Witness}, measure::Site, round};
+use crate::{
+    checks::stroke::ERROR_MM,
+    finding::{Finding, Witness},
+    measure::Site,
+    round,
+};
 use lettering::region::signed_area;
 use trade::limits::{State, Subject};
 
@@ -21,8 +26,14 @@ pub fn check(site: &Site<'_>) -> Finding {
     });
     let finding = Finding::judged(site.id(), Check::Counter, "mm", limit, ERROR_MM, measured);
     let Some(least) = finding.measured else {
-        return Finding::plain(site.id(), Check::Counter, State::Holds, "No letter of this mark has a counter at the root.");
+        return Finding::plain(
+            site.id(),
+            Check::Counter,
+            State::Holds,
+            "No letter of this mark has a counter at the root.",
+        );
     };
-    let sentence = format!("The smallest counter is open by {least:.3} mm at the root, in “{}”.", finding.worst_letter());
+    let sentence =
+        format!("The smallest counter is open by {least:.3} mm at the root, in “{}”.", finding.worst_letter());
     finding.says(sentence)
 }

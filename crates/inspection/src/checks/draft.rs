@@ -2,7 +2,10 @@
 //! δ = asin(n · p). Negative is an undercut.
 
 use super::Check;
-use crate::{finding::{Finding, Witness}, measure::{Site, THINNEST}};
+use crate::{
+    finding::{Finding, Witness},
+    measure::{Site, THINNEST},
+};
 use glam::DVec3;
 use trade::limits::{State, Subject};
 
@@ -13,7 +16,11 @@ const ERROR_DEG: f64 = 0.05;
 pub fn check(site: &Site<'_>) -> Finding {
     let limit = site.scene.sheet.limit(Subject::Draft);
     let Some(pull) = site.pull else {
-        return Finding::unchecked(site.id(), Check::Draft, "No pull is set, so no wall can be judged. Set it at the part.");
+        return Finding::unchecked(
+            site.id(),
+            Check::Draft,
+            "No pull is set, so no wall can be judged. Set it at the part.",
+        );
     };
     let mesh = site.scene.mesh();
     let measured = site.each(|c| {

@@ -2,7 +2,10 @@
 //! it was before the mark, along its normal; figure: (greatest − least) / nominal.
 
 use super::Check;
-use crate::{finding::{Finding, Witness}, measure::Site};
+use crate::{
+    finding::{Finding, Witness},
+    measure::Site,
+};
 use trade::limits::{State, Subject};
 
 /// Facets of the land stay within 0.0008 mm of the true offset surface.
@@ -25,7 +28,11 @@ pub fn check(site: &Site<'_>) -> Finding {
     let heights: Vec<_> = site.characters.iter().filter_map(|c| c.heights).collect();
     let mut finding = Finding::judged(site.id(), Check::EvenDepth, "%", limit, error, measured);
     if heights.is_empty() {
-        return Finding::unchecked(site.id(), Check::EvenDepth, "The finished solid has no land or floor of this mark to measure.");
+        return Finding::unchecked(
+            site.id(),
+            Check::EvenDepth,
+            "The finished solid has no land or floor of this mark to measure.",
+        );
     }
     let least = heights.iter().map(|h| h.least.0).fold(f64::MAX, f64::min);
     let greatest = heights.iter().map(|h| h.greatest.0).fold(0.0, f64::max);
@@ -38,7 +45,9 @@ pub fn check(site: &Site<'_>) -> Finding {
     }
     let word = if site.is_sunken() { "deep" } else { "high" };
     let sentence = match finding.state {
-        State::Fails => format!("The lettering is between {least:.3} and {greatest:.3} mm {word} where {nominal:.3} was set (mean {mean:.3})."),
+        State::Fails => format!(
+            "The lettering is between {least:.3} and {greatest:.3} mm {word} where {nominal:.3} was set (mean {mean:.3})."
+        ),
         _ => format!("The lettering is {mean:.3} mm {word} on the mean, between {least:.3} and {greatest:.3}."),
     };
     finding.says(sentence)

@@ -1,12 +1,18 @@
 //! Do letters keep apart? Least distance between neighbouring characters at the root, in strokes.
 
 use super::Check;
-use crate::{checks::stroke, clearance, finding::{Finding, Witness}, measure::Site};
+use crate::{
+    checks::stroke,
+    clearance,
+    finding::{Finding, Witness},
+    measure::Site,
+};
 use trade::limits::{State, Subject};
 
 pub fn check(site: &Site<'_>) -> Finding {
     let limit = site.scene.sheet.limit(Subject::Gap);
-    let strokes: Vec<f64> = site.each(|c| stroke::narrowest(site, c).map(|(d, _)| d)).into_iter().filter_map(|(_, _, d)| d).collect();
+    let strokes: Vec<f64> =
+        site.each(|c| stroke::narrowest(site, c).map(|(d, _)| d)).into_iter().filter_map(|(_, _, d)| d).collect();
     let Some(stroke) = strokes.into_iter().reduce(f64::min) else {
         return Finding::unchecked(site.id(), Check::Gap, "No stroke could be measured to compare the gaps with.");
     };
@@ -25,6 +31,10 @@ pub fn check(site: &Site<'_>) -> Finding {
     let Some(least) = finding.measured else {
         return Finding::unchecked(site.id(), Check::Gap, "The characters have no footprint on the finished solid.");
     };
-    let sentence = format!("The narrowest gap is {:.3} mm, {least:.1} strokes of {stroke:.3}, beside “{}”.", least * stroke, finding.worst_letter());
+    let sentence = format!(
+        "The narrowest gap is {:.3} mm, {least:.1} strokes of {stroke:.3}, beside “{}”.",
+        least * stroke,
+        finding.worst_letter()
+    );
     finding.says(sentence)
 }

@@ -9,10 +9,25 @@ pub fn check(site: &Site<'_>) -> Finding {
     let text = &site.built.mark.text;
     let pairs: Vec<String> = look_alikes::pairs(text).iter().map(|(a, b)| format!("“{a}” and “{b}”")).collect();
     if !pairs.is_empty() {
-        return Finding::plain(site.id(), Check::LookAlikes, State::Close, format!("{} stand in one mark and are easily taken for one another.", pairs.join(", ")));
+        return Finding::plain(
+            site.id(),
+            Check::LookAlikes,
+            State::Close,
+            format!("{} stand in one mark and are easily taken for one another.", pairs.join(", ")),
+        );
     }
     match look_alikes::upside_down(text) {
-        Some(turned) => Finding::plain(site.id(), Check::LookAlikes, State::Close, format!("Upside down it reads “{turned}”, and nothing says which way is up.")),
-        None => Finding::plain(site.id(), Check::LookAlikes, State::Holds, "No two characters of the mark are taken for one another."),
+        Some(turned) => Finding::plain(
+            site.id(),
+            Check::LookAlikes,
+            State::Close,
+            format!("Upside down it reads “{turned}”, and nothing says which way is up."),
+        ),
+        None => Finding::plain(
+            site.id(),
+            Check::LookAlikes,
+            State::Holds,
+            "No two characters of the mark are taken for one another.",
+        ),
     }
 }

@@ -66,7 +66,9 @@ pub fn not_built(mark: &str, why: &str) -> Vec<Finding> {
     CHECKS
         .iter()
         .map(|&(check, _)| match check {
-            Check::Complete => Finding::plain(mark, check, State::Fails, format!("The mark could not be built: {why}.")),
+            Check::Complete => {
+                Finding::plain(mark, check, State::Fails, format!("The mark could not be built: {why}."))
+            }
             _ => Finding::unchecked(mark, check, "The mark could not be built, so there is nothing to measure."),
         })
         .collect()

@@ -34,7 +34,8 @@ pub fn check(site: &Site<'_>) -> Finding {
     let Some(least) = finding.measured else {
         return Finding::unchecked(site.id(), Check::Parting, "The mark has no footprint on the finished solid.");
     };
-    let crossed: Vec<String> = finding.letters.iter().filter(|l| l.measured == Some(0.0)).map(|l| l.text.clone()).collect();
+    let crossed: Vec<String> =
+        finding.letters.iter().filter(|l| l.measured == Some(0.0)).map(|l| l.text.clone()).collect();
     let sentence = if crossed.is_empty() {
         format!("The nearest footprint, of “{}”, is {least:.3} mm from the parting line.", finding.worst_letter())
     } else {
@@ -72,7 +73,8 @@ fn crossing(site: &Site<'_>, c: &CharacterSite) -> Option<Witness> {
         }
         // an end inside the footprint (not in a counter), or an edge crossed
         let inside = c.root_outline.iter().filter(|ring| contains(ring, (a + b) / 2.0)).count() % 2 == 1;
-        let crossed = c.root_outline.iter().any(|ring| (0..ring.len()).any(|k| cross(a, b, ring[k], ring[(k + 1) % ring.len()])));
+        let crossed =
+            c.root_outline.iter().any(|ring| (0..ring.len()).any(|k| cross(a, b, ring[k], ring[(k + 1) % ring.len()])));
         (inside || crossed).then_some(Witness::Pair { from: segment[0], to: segment[1] })
     })
 }

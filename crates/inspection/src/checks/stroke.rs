@@ -2,7 +2,11 @@
 //! draft, by the largest disc that fits between its sides.
 
 use super::Check;
-use crate::{finding::{Finding, Witness}, measure::{CharacterSite, Site}, round};
+use crate::{
+    finding::{Finding, Witness},
+    measure::{CharacterSite, Site},
+    round,
+};
 use trade::limits::Subject;
 
 /// Two outlines flattened to 0.002 mm.
@@ -23,6 +27,7 @@ pub fn check(site: &Site<'_>) -> Finding {
         return Finding::unchecked(site.id(), Check::Stroke, "No stroke is left on the finished solid to measure.");
     };
     let level = if site.is_sunken() { "floor" } else { "land" };
-    let sentence = format!("The thinnest stroke is {least:.3} mm wide on the {level}, at “{}”.", finding.worst_letter());
+    let sentence =
+        format!("The thinnest stroke is {least:.3} mm wide on the {level}, at “{}”.", finding.worst_letter());
     finding.says(sentence)
 }

@@ -15,6 +15,7 @@ pub fn check(site: &Site<'_>) -> Finding {
     let Some(least) = finding.measured else {
         return Finding::unchecked(site.id(), Check::StrokeToHeight, "Neither stroke nor height could be measured.");
     };
-    let sentence = format!("At its thinnest a stroke is {least:.2} times as wide as it is high, at “{}”.", finding.worst_letter());
+    let sentence =
+        format!("At its thinnest a stroke is {least:.2} times as wide as it is high, at “{}”.", finding.worst_letter());
     finding.says(sentence)
 }

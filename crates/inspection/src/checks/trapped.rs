@@ -2,7 +2,10 @@
 //! part again: a wall may have draft and still be trapped under an overhang.
 
 use super::Check;
-use crate::{finding::{Finding, Witness}, measure::Site};
+use crate::{
+    finding::{Finding, Witness},
+    measure::Site,
+};
 use trade::limits::State;
 
 /// Rays start this far off their facet, mm, so that they don't meet it.
@@ -10,7 +13,11 @@ const OFF: f64 = 1e-4;
 
 pub fn check(site: &Site<'_>) -> Finding {
     let Some(pull) = site.pull else {
-        return Finding::unchecked(site.id(), Check::Trapped, "No pull is set, so the way out of the tool is unknown. Set it at the part.");
+        return Finding::unchecked(
+            site.id(),
+            Check::Trapped,
+            "No pull is set, so the way out of the tool is unknown. Set it at the part.",
+        );
     };
     let mesh = site.scene.mesh();
     let trapped = site.each(|c| {
@@ -26,12 +33,19 @@ pub fn check(site: &Site<'_>) -> Finding {
     });
     let caught: Vec<&(u32, String, Option<Witness>)> = trapped.iter().filter(|(_, _, w)| w.is_some()).collect();
     let mut finding = match caught.first() {
-        None => Finding::plain(site.id(), Check::Trapped, State::Holds, "Nothing stands in the way of the mark along the pull."),
+        None => Finding::plain(
+            site.id(),
+            Check::Trapped,
+            State::Holds,
+            "Nothing stands in the way of the mark along the pull.",
+        ),
         Some((_, letter, _)) => Finding::plain(
             site.id(),
             Check::Trapped,
             State::Fails,
-            format!("“{letter}” is trapped: along the pull the part stands in its way. Move the mark or change the pull."),
+            format!(
+                "“{letter}” is trapped: along the pull the part stands in its way. Move the mark or change the pull."
+            ),
         ),
     };
     finding.witnesses = caught.iter().filter_map(|(_, _, w)| w.clone()).collect();

@@ -2,7 +2,10 @@
 //! through. Raised: how much thicker the wall becomes. Measured by rays straight inward.
 
 use super::Check;
-use crate::{finding::{Finding, Witness}, measure::{CharacterSite, Site}};
+use crate::{
+    finding::{Finding, Witness},
+    measure::{CharacterSite, Site},
+};
 use relief::Tag;
 use trade::limits::{State, Subject};
 
@@ -26,15 +29,20 @@ pub fn check(site: &Site<'_>) -> Finding {
     let measured = site.each(|c| thinnest(site, c));
     let walls: Vec<f64> = measured.iter().filter_map(|(_, _, m)| m.as_ref().map(|m| m.wall)).collect();
     let thinnest = walls.into_iter().fold(f64::INFINITY, f64::min);
-    let measured = measured.into_iter().map(|(k, text, m)| (k, text, m.map(|m| (m.percent, Some(m.witness))))).collect();
-    let mut finding = Finding::judged(site.id(), Check::Wall, "%", limit, 100.0 * ERROR_MM / thinnest.max(0.1), measured);
+    let measured =
+        measured.into_iter().map(|(k, text, m)| (k, text, m.map(|m| (m.percent, Some(m.witness))))).collect();
+    let mut finding =
+        Finding::judged(site.id(), Check::Wall, "%", limit, 100.0 * ERROR_MM / thinnest.max(0.1), measured);
     let Some(percent) = finding.measured else {
         return Finding::unchecked(site.id(), Check::Wall, "No ray inward from the mark met the part's other side.");
     };
     let sentence = match least {
         Some(least) => {
             finding.state = finding.state.max(least.judge(thinnest, ERROR_MM));
-            format!("Under the floor {thinnest:.2} mm of wall are left, {percent:.0} % of what was there; at least {:.0} % and {:.1} mm are asked for.", limit.value, least.value)
+            format!(
+                "Under the floor {thinnest:.2} mm of wall are left, {percent:.0} % of what was there; at least {:.0} % and {:.1} mm are asked for.",
+                limit.value, least.value
+            )
         }
         None => format!("The lettering makes a wall of {thinnest:.2} mm thicker by {percent:.0} %."),
     };
@@ -88,7 +96,9 @@ fn broken_through(site: &Site<'_>) -> Option<Finding> {
     let found: Vec<(&str, Option<Witness>)> = site
         .characters
         .iter()
-        .filter_map(|c| through(c).map(|w| (c.text.as_str(), Some(w))).or_else(|| lost(c).then_some((c.text.as_str(), None))))
+        .filter_map(|c| {
+            through(c).map(|w| (c.text.as_str(), Some(w))).or_else(|| lost(c).then_some((c.text.as_str(), None)))
+        })
         .collect();
     let letters: Vec<&str> = found.iter().map(|(letter, _)| *letter).collect();
     (!found.is_empty()).then(|| {

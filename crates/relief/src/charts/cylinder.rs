@@ -126,7 +126,14 @@ mod tests {
 
     #[test]
     fn the_crown_looks_along_the_pull_and_text_stands_upright_there() {
-        let chart = CylinderChart::new(DVec3::ZERO, DVec3::X, 15.0, false, &[DVec3::NEG_X * 9.0], Upright { pull: Some(DVec3::Z) });
+        let chart = CylinderChart::new(
+            DVec3::ZERO,
+            DVec3::X,
+            15.0,
+            false,
+            &[DVec3::NEG_X * 9.0],
+            Upright { pull: Some(DVec3::Z) },
+        );
         assert!((chart.point(DVec2::ZERO, 0.0) - DVec3::new(-9.0, 0.0, 15.0)).length() < 1e-12);
         assert!((chart.normal(DVec2::ZERO) - DVec3::Z).length() < 1e-12);
         // an upright barrel is read round, from the front

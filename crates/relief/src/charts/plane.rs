@@ -15,9 +15,9 @@ impl PlaneChart {
     pub fn new(origin: DVec3, out: DVec3, points: &[DVec3], upright: Upright) -> Self {
         let up = upright.up(out);
         let along = up.cross(out);
-        let corner = points.iter().fold(DVec2::INFINITY, |low, p| {
-            low.min(DVec2::new((*p - origin).dot(along), (*p - origin).dot(up)))
-        });
+        let corner = points
+            .iter()
+            .fold(DVec2::INFINITY, |low, p| low.min(DVec2::new((*p - origin).dot(along), (*p - origin).dot(up))));
         let corner = if corner.is_finite() { corner } else { DVec2::ZERO };
         Self { origin: origin + along * corner.x + up * corner.y, along, up, out }
     }

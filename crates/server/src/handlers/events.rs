@@ -18,13 +18,11 @@ use tokio::sync::broadcast::error::RecvError;
 #[utoipa::path(get, path = "/api/events", responses((status = 200, content_type = "text/event-stream", body = Told)))]
 pub async fn events(State(app): State<Shared>) -> Sse<impl Stream<Item = Result<Event, Infallible>>> {
     let stream = stream::unfold(app.events.subscribe(), |mut receiver| async move {
-        loop {
-            match receiver.recv().await {
-                Ok(told) => return Some((Event::default().json_data(&told).ok()?, receiver)),
-                // a window that fell behind asks for everything anew
-                Err(RecvError::Lagged(_)) => return Some((Event::default().event("lagged").data("again"), receiver)),
-                Err(RecvError::Closed) => return None,
-            }
+        match receiver.recv().await {
+            Ok(told) => Some((Event::default().json_data(&told).ok()?, receiver)),
+            // a window that fell behind asks for everything anew
+            Err(RecvError::Lagged(_)) => Some((Event::default().event("lagged").data("again"), receiver)),
+            Err(RecvError::Closed) => None,
         }
     });
     Sse::new(stream.map(Ok)).keep_alive(KeepAlive::new().interval(Duration::from_secs(15)))

@@ -23,11 +23,20 @@ pub async fn faces() -> Json<Vec<LetteringFace>> {
     let sample = |id: &str| {
         let wanted = trade::Lettering { face: id.into(), cap_height: 10.0, ..trade::Lettering::default() };
         let set = lettering::set("R4-07", &wanted).ok();
-        set.map_or_else(Default::default, |s| (s.characters.iter().map(|c| crate::views::path(&c.region)).collect(), s.size.x))
+        set.map_or_else(Default::default, |s| {
+            (s.characters.iter().map(|c| crate::views::path(&c.region)).collect(), s.size.x)
+        })
     };
     let faces = lettering::faces().iter().map(|f| {
         let (sample, width) = sample(f.id);
-        LetteringFace { id: f.id.into(), name: f.name.into(), character: f.character.into(), licence: f.licence.into(), sample, width }
+        LetteringFace {
+            id: f.id.into(),
+            name: f.name.into(),
+            character: f.character.into(),
+            licence: f.licence.into(),
+            sample,
+            width,
+        }
     });
     Json(faces.collect())
 }

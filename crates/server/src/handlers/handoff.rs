@@ -50,7 +50,8 @@ fn what(name: &str) -> String {
     responses((status = 200, body = HandoffView), (status = 422, body = Refusal)))]
 pub async fn documents(State(app): State<Shared>, Path(id): Path<Uuid>) -> Result<Json<HandoffView>, Problem> {
     let (standing, files) = app.files(id).await?;
-    let files = files.iter().map(|f| FileView { name: f.name.clone(), size: f.bytes.len(), what: what(&f.name) }).collect();
+    let files =
+        files.iter().map(|f| FileView { name: f.name.clone(), size: f.bytes.len(), what: what(&f.name) }).collect();
     Ok(Json(HandoffView { state: standing.state, files }))
 }
 
@@ -62,13 +63,20 @@ pub async fn document(State(app): State<Shared>, Path((id, name)): Path<(Uuid, S
     let bytes = if name == "all.zip" {
         app.heavy(move || archive(&files)).await??
     } else {
-        let file = files.iter().find(|f| f.name == name).ok_or_else(|| Problem::Missing(format!("The handoff has no file {name}.")))?;
+        let file = files
+            .iter()
+            .find(|f| f.name == name)
+            .ok_or_else(|| Problem::Missing(format!("The handoff has no file {name}.")))?;
         file.bytes.clone()
     };
     if name == "findings.html" {
         // shown in a frame; it brings its own style and nothing else
         let policy = "default-src 'none'; style-src 'unsafe-inline'; frame-ancestors 'self'";
-        return Ok(([(header::CONTENT_TYPE, "text/html; charset=utf-8"), (header::CONTENT_SECURITY_POLICY, policy)], bytes).into_response());
+        return Ok((
+            [(header::CONTENT_TYPE, "text/html; charset=utf-8"), (header::CONTENT_SECURITY_POLICY, policy)],
+            bytes,
+        )
+            .into_response());
     }
     let kind = match name.rsplit('.').next() {
         Some("json") => "application/json",
@@ -76,7 +84,8 @@ pub async fn document(State(app): State<Shared>, Path((id, name)): Path<(Uuid, S
         Some("stl") => "model/stl",
         _ => "application/zip",
     };
-    let stem: String = standing.job.name.chars().map(|c| if c.is_ascii_alphanumeric() || c == '-' { c } else { '-' }).collect();
+    let stem: String =
+        standing.job.name.chars().map(|c| if c.is_ascii_alphanumeric() || c == '-' { c } else { '-' }).collect();
     let disposition = format!("attachment; filename=\"{stem}-{name}\"");
     Ok(([(header::CONTENT_TYPE, kind.to_owned()), (header::CONTENT_DISPOSITION, disposition)], bytes).into_response())
 }
@@ -101,11 +110,17 @@ pub struct HandOver {
 /// Notes that the files of a state were handed off.
 #[utoipa::path(post, path = "/api/jobs/{id}/handoff", params(("id" = Uuid, Path)), request_body = HandOver,
     responses((status = 204), (status = 422, body = Refusal)))]
-pub async fn hand_over(State(app): State<Shared>, Path(id): Path<Uuid>, Json(over): Json<HandOver>) -> Result<StatusCode, Problem> {
+pub async fn hand_over(
+    State(app): State<Shared>,
+    Path(id): Path<Uuid>,
+    Json(over): Json<HandOver>,
+) -> Result<StatusCode, Problem> {
     let by = author(&over.author)?;
     let standing = app.store.standing(id).await?;
     if standing.state != over.state {
-        return Err(Problem::Wrong("The job was changed while you looked at it. Look at the documents again, then hand off.".into()));
+        return Err(Problem::Wrong(
+            "The job was changed while you looked at it. Look at the documents again, then hand off.".into(),
+        ));
     }
     app.store.hand_over(id, over.state, &by).await?;
     Ok(StatusCode::NO_CONTENT)

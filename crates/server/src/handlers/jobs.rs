@@ -47,7 +47,11 @@ pub struct Begun {
 /// Begins a job from the bytes of a part file.
 #[utoipa::path(post, path = "/api/jobs", params(New), request_body(content = Vec<u8>, content_type = "application/octet-stream"),
     responses((status = 201, body = Begun), (status = 422, body = Refusal)))]
-pub async fn begin(State(app): State<Shared>, Query(new): Query<New>, bytes: Bytes) -> Result<(StatusCode, Json<Begun>), Problem> {
+pub async fn begin(
+    State(app): State<Shared>,
+    Query(new): Query<New>,
+    bytes: Bytes,
+) -> Result<(StatusCode, Json<Begun>), Problem> {
     let by = author(&new.author)?;
     let (file, unit) = (new.file.clone(), new.unit);
     let held = bytes.clone();
@@ -58,7 +62,8 @@ pub async fn begin(State(app): State<Shared>, Query(new): Query<New>, bytes: Byt
 
 async fn keep(app: &Shared, file: String, part: Part, bytes: &[u8], by: &str) -> Result<Uuid, Problem> {
     app.store.keep(&part.sha256, bytes).await?;
-    let stem = std::path::Path::new(&file).file_stem().map_or_else(|| file.clone(), |s| s.to_string_lossy().into_owned());
+    let stem =
+        std::path::Path::new(&file).file_stem().map_or_else(|| file.clone(), |s| s.to_string_lossy().into_owned());
     let job = Job {
         version: VERSION,
         name: stem.chars().take(200).collect(),
@@ -95,7 +100,11 @@ pub struct Step {
 /// Makes one change. When this answers, the change is kept.
 #[utoipa::path(post, path = "/api/jobs/{id}/changes", params(("id" = Uuid, Path)), request_body = Change,
     responses((status = 200, body = JobView), (status = 422, body = Refusal), (status = 404, body = Refusal)))]
-pub async fn change(State(app): State<Shared>, Path(id): Path<Uuid>, Json(change): Json<Change>) -> Result<Json<JobView>, Problem> {
+pub async fn change(
+    State(app): State<Shared>,
+    Path(id): Path<Uuid>,
+    Json(change): Json<Change>,
+) -> Result<Json<JobView>, Problem> {
     let by = author(&change.author)?;
     let edit = change.edit;
     let bench = app.bench(&app.store.standing(id).await?.job).await?;
@@ -112,7 +121,11 @@ pub async fn change(State(app): State<Shared>, Path(id): Path<Uuid>, Json(change
 /// One step back.
 #[utoipa::path(post, path = "/api/jobs/{id}/back", params(("id" = Uuid, Path)), request_body = Step,
     responses((status = 200, body = JobView), (status = 422, body = Refusal), (status = 404, body = Refusal)))]
-pub async fn back(State(app): State<Shared>, Path(id): Path<Uuid>, Json(step): Json<Step>) -> Result<Json<JobView>, Problem> {
+pub async fn back(
+    State(app): State<Shared>,
+    Path(id): Path<Uuid>,
+    Json(step): Json<Step>,
+) -> Result<Json<JobView>, Problem> {
     app.store.back(id, &author(&step.author)?).await?;
     changed(&app, id).await
 }
@@ -120,7 +133,11 @@ pub async fn back(State(app): State<Shared>, Path(id): Path<Uuid>, Json(step): J
 /// One step again.
 #[utoipa::path(post, path = "/api/jobs/{id}/again", params(("id" = Uuid, Path)), request_body = Step,
     responses((status = 200, body = JobView), (status = 422, body = Refusal), (status = 404, body = Refusal)))]
-pub async fn again(State(app): State<Shared>, Path(id): Path<Uuid>, Json(step): Json<Step>) -> Result<Json<JobView>, Problem> {
+pub async fn again(
+    State(app): State<Shared>,
+    Path(id): Path<Uuid>,
+    Json(step): Json<Step>,
+) -> Result<Json<JobView>, Problem> {
     app.store.again(id, &author(&step.author)?).await?;
     changed(&app, id).await
 }

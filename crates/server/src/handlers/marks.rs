@@ -39,7 +39,11 @@ pub struct Lay {
 /// Lays a mark on its strip as it would be, without building or keeping anything.
 #[utoipa::path(post, path = "/api/jobs/{id}/lay", params(("id" = Uuid, Path)), request_body = Lay,
     responses((status = 200, body = LayView), (status = 422, body = Refusal)))]
-pub async fn lay(State(app): State<Shared>, Path(id): Path<Uuid>, Json(lay): Json<Lay>) -> Result<Json<LayView>, Problem> {
+pub async fn lay(
+    State(app): State<Shared>,
+    Path(id): Path<Uuid>,
+    Json(lay): Json<Lay>,
+) -> Result<Json<LayView>, Problem> {
     let mut job = app.store.standing(id).await?.job;
     let bench = app.bench(&job).await?;
     let tool = std::mem::take(&mut job.tool);

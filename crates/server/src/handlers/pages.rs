@@ -20,7 +20,8 @@ pub async fn page(uri: Uri) -> Response {
         _ => ("index.html", Dist::get("index.html")),
     };
     let Some(file) = file else {
-        return (StatusCode::SERVICE_UNAVAILABLE, "The front end has not been built; run ./tinbadge demo.").into_response();
+        return (StatusCode::SERVICE_UNAVAILABLE, "The front end has not been built; run ./tinbadge demo.")
+            .into_response();
     };
     let kind = match name.rsplit('.').next() {
         Some("html") => "text/html; charset=utf-8",

@@ -19,7 +19,10 @@ const FOR_EVER: &str = "private, max-age=31536000, immutable";
 /// The bare part's mesh; `name` is its name in the job's part.
 #[utoipa::path(get, path = "/api/jobs/{id}/part/{name}", params(("id" = Uuid, Path), ("name" = String, Path)),
     responses((status = 200, content_type = "application/octet-stream", body = Vec<u8>), (status = 404, body = Refusal)))]
-pub async fn mesh(State(app): State<Shared>, Path((id, name)): Path<(Uuid, String)>) -> Result<impl IntoResponse, Problem> {
+pub async fn mesh(
+    State(app): State<Shared>,
+    Path((id, name)): Path<(Uuid, String)>,
+) -> Result<impl IntoResponse, Problem> {
     let bench = app.bench(&app.store.standing(id).await?.job).await?;
     if crate::app::piece_name(bench.part(), "part") != name {
         return Err(Problem::Missing("The part of this job is another one now.".into()));
@@ -42,7 +45,9 @@ pub async fn parting(State(app): State<Shared>, Path(id): Path<Uuid>) -> Result<
 #[utoipa::path(get, path = "/api/pieces/{name}", params(("name" = String, Path)),
     responses((status = 200, content_type = "application/octet-stream", body = Vec<u8>), (status = 404, body = Refusal)))]
 pub async fn piece(State(app): State<Shared>, Path(name): Path<String>) -> Result<impl IntoResponse, Problem> {
-    let piece = app.piece(&name).ok_or_else(|| Problem::Missing("This piece belongs to an older state; ask for the outcome again.".into()))?;
+    let piece = app
+        .piece(&name)
+        .ok_or_else(|| Problem::Missing("This piece belongs to an older state; ask for the outcome again.".into()))?;
     let bytes = app
         .heavy(move || match piece {
             crate::app::Piece::Group(group, bench) => meshes::marked(&group.solid, bench.part()),

@@ -8,7 +8,7 @@ pub mod stl;
 pub mod threemf;
 
 use crate::mesh::Mesh;
-use std::panic::{catch_unwind, AssertUnwindSafe};
+use std::panic::{AssertUnwindSafe, catch_unwind};
 use trade::Unit;
 
 /// Largest file, bytes.
@@ -59,10 +59,8 @@ pub fn read(name: &str, bytes: &[u8]) -> Result<FileMesh, ReadError> {
         return Err(ReadError::TooLarge(bytes.len() >> 20));
     }
     let ending = name.rsplit_once('.').map(|(_, e)| e.to_ascii_lowercase()).unwrap_or_default();
-    let (_, format, reader) = READERS
-        .into_iter()
-        .find(|(e, _, _)| *e == ending)
-        .ok_or_else(|| ReadError::UnknownKind(name.to_owned()))?;
+    let (_, format, reader) =
+        READERS.into_iter().find(|(e, _, _)| *e == ending).ok_or_else(|| ReadError::UnknownKind(name.to_owned()))?;
     let file = catch_unwind(AssertUnwindSafe(|| reader(bytes)))
         .unwrap_or_else(|_| Err(ReadError::Bad { format, what: "its contents make no sense".into() }))?;
     if file.mesh.triangles.is_empty() {

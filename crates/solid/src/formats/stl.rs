@@ -63,10 +63,8 @@ pub fn read(bytes: &[u8]) -> Result<FileMesh, ReadError> {
 #[must_use]
 pub fn write(mesh: &Mesh) -> Vec<u8> {
     let single = |v: DVec3| stl_io::Vector::new(v.as_vec3().to_array());
-    let triangles = (0..mesh.triangles.len()).map(|t| stl_io::Triangle {
-        normal: single(mesh.normal(t)),
-        vertices: mesh.corners(t).map(single),
-    });
+    let triangles = (0..mesh.triangles.len())
+        .map(|t| stl_io::Triangle { normal: single(mesh.normal(t)), vertices: mesh.corners(t).map(single) });
     let mut out = Vec::with_capacity(HEADER + RECORD * mesh.triangles.len());
     stl_io::write_stl(&mut out, triangles.collect::<Vec<_>>().iter()).expect("writing to memory does not fail");
     out

@@ -77,7 +77,8 @@ fn unit(unit: FileUnit) -> Unit {
 }
 
 fn check_archive(bytes: &[u8]) -> Result<(), ReadError> {
-    let mut archive = zip::ZipArchive::new(Cursor::new(bytes)).map_err(|e| bad(format!("it is no 3MF archive ({e})")))?;
+    let mut archive =
+        zip::ZipArchive::new(Cursor::new(bytes)).map_err(|e| bad(format!("it is no 3MF archive ({e})")))?;
     if archive.len() > MOST_ENTRIES {
         return Err(bad(format!("its archive has {} entries; at most {MOST_ENTRIES} are read", archive.len())));
     }
@@ -87,9 +88,9 @@ fn check_archive(bytes: &[u8]) -> Result<(), ReadError> {
         let name = entry.name().to_owned();
         let unpacked = io::copy(&mut entry.take(left + 1), &mut io::sink())
             .map_err(|e| bad(format!("“{name}” in its archive is damaged: {e}")))?;
-        left = left.checked_sub(unpacked).ok_or_else(|| {
-            bad(format!("its archive unpacks to more than {} MB", MOST_UNPACKED >> 20))
-        })?;
+        left = left
+            .checked_sub(unpacked)
+            .ok_or_else(|| bad(format!("its archive unpacks to more than {} MB", MOST_UNPACKED >> 20)))?;
     }
     Ok(())
 }
@@ -159,9 +160,10 @@ impl Collector<'_> {
             }
             return Ok(());
         }
-        let list = self.components.get(&key).ok_or_else(|| {
-            bad(format!("it names object {}, which it doesn't hold", placed.object))
-        })?;
+        let list = self
+            .components
+            .get(&key)
+            .ok_or_else(|| bad(format!("it names object {}, which it doesn't hold", placed.object)))?;
         for component in list {
             self.add(component, transform, depth + 1)?;
         }
