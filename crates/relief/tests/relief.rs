@@ -237,3 +237,34 @@ fn a_mark_off_its_seat_is_refused_with_its_text() {
     let error = BuiltMark::new(&mark, seat, None).err().unwrap().to_string();
     assert!(error.contains("“VB”") && error.contains("off its seat"), "{error}");
 }
+
+#[test]
+fn short_edges_in_inner_corners_don_t_keep_a_letter_from_being_built() {
+    // faces whose outlines have edges of a few hundredths in the corners of A, V, W, X
+    let (part, round) = barrel(15.0);
+    for (walls, sense) in [(Walls::Pull, Sense::Raised), (Walls::Pull, Sense::Sunken), (Walls::Seat, Sense::Sunken)] {
+        let mut m = mark("AVWX", round, Relief { walls, sense, ..Relief::default() });
+        m.lettering.face = "barlow".into();
+        m.place.up = Tie::At { position: -3.0 };
+        build(&part, &m);
+    }
+}
+
+#[test]
+fn the_order_of_facets_depends_on_the_solid_alone() {
+    let (part, top) = top_of_block();
+    let (_, solid) = build(&part, &mark("B8", top, Relief::default()));
+    let sorted = solid.in_order();
+    assert!((sorted.mesh.volume() - solid.mesh.volume()).abs() < 1e-9);
+    let mut shuffled = solid.clone();
+    shuffled.mesh.triangles.reverse();
+    shuffled.tags.reverse();
+    for t in &mut shuffled.mesh.triangles {
+        t.rotate_left(1);
+    }
+    let again = shuffled.in_order();
+    assert_eq!(
+        (again.mesh.vertices, again.mesh.triangles, again.tags),
+        (sorted.mesh.vertices, sorted.mesh.triangles, sorted.tags)
+    );
+}
