@@ -34,8 +34,7 @@ export class Session {
     this.#stop = listen(
       (told) => {
         if (told.job !== this.id) return;
-        if (told.what === "removed") this.lost = "This job has been taken off the list.";
-        else if (told.what !== "changed" || told.state !== this.view?.state) void this.refresh();
+        if (told.what !== "changed" || told.state !== this.view?.state) void this.refresh();
       },
       () => void this.refresh(),
     );
@@ -57,7 +56,7 @@ export class Session {
 
   private take(view: JobView) {
     // an answer that was overtaken by a newer one
-    if (this.view && view.at < this.view.at && view.state !== this.view.state) return;
+    if (this.view && view.latest < this.view.latest) return;
     this.view = view;
     void this.letter();
     void this.measure();

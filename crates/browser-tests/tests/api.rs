@@ -280,6 +280,21 @@ async fn the_seat_of_a_barrel_unrolls_to_its_length_once_round() -> Result<()> {
 }
 
 #[tokio::test(flavor = "multi_thread")]
+async fn a_job_taken_off_the_list_can_be_put_back_as_it_was() -> Result<()> {
+    let cluster = Cluster::start(false);
+    let server = Server::start(&cluster.url())?;
+    let id = block_with_mark(&server).await?;
+    let before = server.get(&format!("/api/jobs/{id}")).await?["job"].clone();
+    for (method, path, gone) in [(Method::DELETE, "", true), (Method::POST, "/restore", false)] {
+        let (status, _) = server.ask(method, &format!("/api/jobs/{id}{path}"), None).await?;
+        assert_eq!(status, StatusCode::NO_CONTENT);
+        assert_eq!(server.get("/api/jobs").await?[0]["gone"], gone);
+    }
+    assert_eq!(server.get(&format!("/api/jobs/{id}")).await?["job"], before);
+    Ok(())
+}
+
+#[tokio::test(flavor = "multi_thread")]
 async fn lengths_are_read_as_they_are_typed() -> Result<()> {
     let cluster = Cluster::start(false);
     let server = Server::start(&cluster.url())?;

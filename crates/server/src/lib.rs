@@ -43,6 +43,7 @@ fn api() -> OpenApiRouter<Shared> {
     OpenApiRouter::new()
         .routes(routes!(jobs::list, jobs::begin))
         .routes(routes!(jobs::one, jobs::remove))
+        .routes(routes!(jobs::restore))
         .routes(routes!(jobs::change))
         .routes(routes!(jobs::back))
         .routes(routes!(jobs::again))

@@ -83,7 +83,10 @@ fn pack<'a>(
             let (one, other) = (owner(a.triangle as usize), owner(b.triangle as usize));
             if let (Some(one), Some(other)) = (one, other) {
                 let turn = mesh.normal(a.triangle as usize).dot(mesh.normal(b.triangle as usize));
-                if turn < crease && (one != other || turn < 0.0 || one.role == 0) {
+                // inside a plane or a cylinder there are no creases, only slivers whose normals mean nothing
+                let inside = one == other
+                    && (one.mark >= 0 || surface(one.place).is_some_and(|s| !matches!(s, Surface::Freeform)));
+                if turn < crease && !inside {
                     segments.push([a.from, a.to].map(|v| mesh.vertices[v as usize]));
                 }
             }

@@ -39,6 +39,7 @@ impl MigrationTrait for First {
                     .col(uuid("id").primary_key())
                     .col(big_integer("state"))
                     .col(big_integer("latest"))
+                    .col(boolean("gone"))
                     .to_owned(),
             )
             .await?;

@@ -35,6 +35,7 @@ pub enum Happened {
     Inspected,
     HandedOff,
     Removed,
+    Restored,
 }
 
 #[derive(Clone)]
@@ -48,12 +49,16 @@ pub struct Standing {
     pub id: Uuid,
     pub job: Job,
     pub state: i64,
+    /// Number of the newest row of the history.
+    pub latest: i64,
     /// What a step back would undo.
     pub back: Option<String>,
     /// What a step again would do.
     pub again: Option<String>,
     pub by: String,
     pub at: OffsetDateTime,
+    /// Taken off the list.
+    pub gone: bool,
 }
 
 fn gone() -> Problem {
@@ -104,7 +109,9 @@ impl Store {
         let id = Uuid::new_v4();
         let transaction = self.database.begin().await?;
         let row = add(&transaction, id, None, author, "job begun", new).await?;
-        job::ActiveModel { id: Set(id), state: Set(row), latest: Set(row) }.insert(&transaction).await?;
+        job::ActiveModel { id: Set(id), state: Set(row), latest: Set(row), gone: Set(false) }
+            .insert(&transaction)
+            .await?;
         tell(&transaction, &Told { job: id, state: row, what: Happened::Changed }).await?;
         transaction.commit().await?;
         Ok(id)
@@ -137,10 +144,12 @@ impl Store {
             id: row.id,
             job: document(&state)?,
             state: row.state,
+            latest: row.latest,
             back: state.from_state.map(|_| state.label.clone()),
             again: again.map(|r| r.label),
             by: latest.author,
             at: latest.at,
+            gone: row.gone,
         })
     }
 
@@ -199,16 +208,19 @@ impl Store {
         finish(transaction, row, next.id, made).await
     }
 
-    /// Takes a job off the list. Its history stays in the database.
+    /// Takes a job off the list, or puts it back. Everything about it is kept.
     ///
     /// # Errors
     /// No such job, or the database does not answer.
-    pub async fn remove(&self, id: Uuid) -> Result<(), Problem> {
+    pub async fn set_gone(&self, id: Uuid, gone: bool) -> Result<(), Problem> {
         let transaction = self.database.begin().await?;
         let row = locked(&transaction, id).await?;
         let state = row.state;
-        job::Entity::delete_by_id(id).exec(&transaction).await?;
-        tell(&transaction, &Told { job: id, state, what: Happened::Removed }).await?;
+        let mut row = row.into_active_model();
+        row.gone = Set(gone);
+        row.update(&transaction).await?;
+        let what = if gone { Happened::Removed } else { Happened::Restored };
+        tell(&transaction, &Told { job: id, state, what }).await?;
         transaction.commit().await?;
         Ok(())
     }

@@ -20,6 +20,8 @@ pub struct JobRow {
     pub name: String,
     pub part_file: String,
     pub marks: usize,
+    /// Taken off the list.
+    pub gone: bool,
     pub state: i64,
     pub by: String,
     /// RFC 3339.
@@ -58,6 +60,8 @@ pub struct JobView {
     pub job: Job,
     /// Number of the present state.
     pub state: i64,
+    /// Number of the newest entry of the history; grows with every change and step.
+    pub latest: i64,
     /// What a step back would take back.
     pub back: Option<String>,
     /// What a step again would do.
@@ -219,6 +223,7 @@ pub async fn row(app: &App, standing: Standing) -> Result<JobRow, Problem> {
     Ok(JobRow {
         id: standing.id,
         marks: standing.job.marks.len(),
+        gone: standing.gone,
         name: standing.job.name,
         part_file: standing.job.part.file,
         state: standing.state,
@@ -240,6 +245,7 @@ pub async fn job(app: &App, standing: Standing) -> Result<JobView, Problem> {
     Ok(JobView {
         id: standing.id,
         state: standing.state,
+        latest: standing.latest,
         back: standing.back,
         again: standing.again,
         by: standing.by,
@@ -300,7 +306,11 @@ fn kind(surface: &Surface) -> &'static str {
 pub fn says(part: &Part, face: u32) -> String {
     let Some(found) = part.faces.get(face as usize) else { return String::new() };
     let name = kind(&found.surface);
-    let miss = format!("largest miss {:.4} mm", found.residual);
+    let miss = if found.residual < 1e-4 {
+        "largest miss below 0.0001 mm".to_owned()
+    } else {
+        format!("largest miss {:.4} mm", found.residual)
+    };
     match found.surface {
         Surface::Plane { normal, .. } => {
             let facing = [

@@ -11,7 +11,7 @@ use std::{cell::Cell, hint::black_box, time::Duration};
 use trade::{Job, Lettering, Mark, PartRef, Parting, Place, Relief, SeatRef, Tie, Tool};
 use workbench::{Bench, Scope};
 
-const TEXT: &str = "VB-20-07 D MARROWBY 4471-C9X";
+const TEXT: &str = "VB-20-07 D MARROWBY 471-C9X";
 
 /// A plate 200 × 100 × 12 with flat sides and a wavy underside, about `triangles` of them, half on
 /// the flat top.

@@ -67,7 +67,7 @@ export interface paths {
         get: operations["one"];
         put?: never;
         post?: never;
-        /** Takes a job off the list. */
+        /** Takes a job off the list; nothing of it is lost. */
         delete: operations["remove"];
         options?: never;
         head?: never;
@@ -256,6 +256,23 @@ export interface paths {
         get: operations["plates"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Puts a job back on the list. */
+        post: operations["restore"];
         delete?: never;
         options?: never;
         head?: never;
@@ -493,7 +510,7 @@ export interface components {
             changed: boolean;
         };
         /** @enum {string} */
-        Happened: "changed" | "inspected" | "handed_off" | "removed";
+        Happened: "changed" | "inspected" | "handed_off" | "removed" | "restored";
         /**
          * @description The level at which the outline has the size the face gives it.
          * @enum {string}
@@ -521,6 +538,8 @@ export interface components {
             /** @description RFC 3339. */
             at: string;
             by: string;
+            /** @description Taken off the list. */
+            gone: boolean;
             handed_off?: components["schemas"]["HandoverView"] | null;
             /** Format: uuid */
             id: string;
@@ -543,6 +562,11 @@ export interface components {
             /** Format: uuid */
             id: string;
             job: components["schemas"]["Job"];
+            /**
+             * Format: int64
+             * @description Number of the newest entry of the history; grows with every change and step.
+             */
+            latest: number;
             part: components["schemas"]["PartView"];
             /**
              * Format: int64
@@ -1456,6 +1480,33 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["PlateView"][];
                 };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    restore: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             404: {
                 headers: {

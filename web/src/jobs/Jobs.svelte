@@ -46,8 +46,16 @@
     void begin(event.dataTransfer?.files[0]);
   }
 
+  const here = $derived(rows?.filter((row) => !row.gone));
+  const gone = $derived(rows?.filter((row) => row.gone) ?? []);
+
   async function remove(id: string) {
     await api.DELETE("/api/jobs/{id}", { params: { path: { id } } });
+    await load();
+  }
+
+  async function restore(id: string) {
+    await api.POST("/api/jobs/{id}/restore", { params: { path: { id } } });
     await load();
   }
 
@@ -113,13 +121,13 @@
       </section>
     {/if}
     {#if trouble}<p class="note bad" role="alert">{trouble}</p>{/if}
-    {#if rows && rows.length === 0 && !drop.question}
+    {#if here?.length === 0 && !drop.question}
       <button class="plainly empty" onclick={() => picker.click()}>
         No jobs yet. Drop a part file here, or press to choose one.
       </button>
     {/if}
     <ul>
-      {#each rows ?? [] as row (row.id)}
+      {#each here ?? [] as row (row.id)}
         <li>
           <a href="/jobs/{row.id}/{row.marks ? 'marks' : 'part'}">
             <img
@@ -143,6 +151,14 @@
         </li>
       {/each}
     </ul>
+    {#if gone.length}
+      <p class="gone">
+        Taken off the list, nothing lost:
+        {#each gone as row (row.id)}
+          <span>{row.name} <button class="word" onclick={() => restore(row.id)}>put it back</button></span>
+        {/each}
+      </p>
+    {/if}
   </main>
   {#if over}<div class="target">Let go: a new job begins with this part</div>{/if}
 </div>
@@ -263,6 +279,17 @@
     font-weight: 400;
     border-bottom-width: 1px;
     color: var(--ink-soft);
+  }
+  .gone {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 8px 20px;
+    margin-top: 26px;
+    color: var(--ink-soft);
+  }
+  .gone .word {
+    margin-left: 5px;
+    font-weight: 400;
   }
   .note {
     margin: 0 0 14px;

@@ -11,6 +11,8 @@ pub struct Model {
     pub state: i64,
     /// The newest row of the history.
     pub latest: i64,
+    /// Taken off the list; everything is kept.
+    pub gone: bool,
 }
 
 #[derive(Copy, Clone, Debug, EnumIter, DeriveRelation)]

@@ -142,10 +142,17 @@ pub async fn again(
     changed(&app, id).await
 }
 
-/// Takes a job off the list.
+/// Takes a job off the list; nothing of it is lost.
 #[utoipa::path(delete, path = "/api/jobs/{id}", params(("id" = Uuid, Path)), responses((status = 204), (status = 404, body = Refusal)))]
 pub async fn remove(State(app): State<Shared>, Path(id): Path<Uuid>) -> Result<StatusCode, Problem> {
-    app.store.remove(id).await?;
+    app.store.set_gone(id, true).await?;
+    Ok(StatusCode::NO_CONTENT)
+}
+
+/// Puts a job back on the list.
+#[utoipa::path(post, path = "/api/jobs/{id}/restore", params(("id" = Uuid, Path)), responses((status = 204), (status = 404, body = Refusal)))]
+pub async fn restore(State(app): State<Shared>, Path(id): Path<Uuid>) -> Result<StatusCode, Problem> {
+    app.store.set_gone(id, false).await?;
     Ok(StatusCode::NO_CONTENT)
 }
 

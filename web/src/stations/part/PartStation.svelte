@@ -6,7 +6,7 @@
   import { currentSession } from "../../frame/current";
   import StateShape from "../../pieces/StateShape.svelte";
   import { go } from "../../router";
-  import type { Picked } from "../../view3d/table";
+  import type { Point } from "../../view3d/table";
   import View3d from "../../view3d/View3d.svelte";
 
   const current = currentSession();
@@ -14,7 +14,8 @@
   const view = $derived(session.view);
   const part = $derived(view?.part);
   const tool = $derived(view?.job.tool);
-  let picked = $state<Picked>();
+  /** The pressed face; chosen from the list it has no pressed point. */
+  let picked = $state.raw<{ place: number; point?: Point }>();
   let sheets = $state.raw<Schemas["SheetView"][]>([]);
   let three = $state<View3d>();
 
@@ -27,7 +28,12 @@
   async function mark() {
     if (!picked || !view) return;
     const before = session.marks.length;
-    const made = await session.change({ do: "add_mark", face: picked.place, text: "TEXT", point: picked.point });
+    const made = await session.change({
+      do: "add_mark",
+      face: picked.place,
+      text: "TEXT",
+      point: picked.point ?? null,
+    });
     const added = session.marks[before];
     if (made && added) void go(session.id, "marks", { mark: added.id });
   }
@@ -75,7 +81,7 @@
       {session}
       bare
       face={picked?.place}
-      onpress={(p) => (picked = p && p.mark < 0 ? p : undefined)}
+      onpress={(p) => (picked = p && p.mark < 0 ? { place: p.place, point: p.point } : undefined)}
     >
       <div class="tools">
         <button class="word" onclick={() => three?.whole()}>whole part</button>
@@ -95,8 +101,8 @@
             </button>
             <button
               class="press"
-              disabled={!tool.pull}
-              onclick={() => picked && session.change({ do: "parting_at", point: picked.point })}
+              disabled={!tool.pull || !picked.point}
+              onclick={() => picked?.point && session.change({ do: "parting_at", point: picked.point })}
             >
               parting plane here
             </button>
@@ -199,11 +205,8 @@
         <ol>
           {#each part.faces as f (f.face)}
             <li>
-              <button
-                class="plainly"
-                class:here={picked?.place === f.face}
-                onclick={() => (picked = { point: part.middle as [number, number, number], mark: -1, place: f.face })}
-                >{f.says}</button
+              <button class="plainly" class:here={picked?.place === f.face} onclick={() => (picked = { place: f.face })}
+                ><span>{f.says.split(", ")[0]}</span><span class="soft">{f.area.toFixed(0)} mm²</span></button
               >
             </li>
           {/each}
@@ -296,6 +299,8 @@
     list-style: none;
   }
   li button {
+    display: flex;
+    justify-content: space-between;
     width: 100%;
     padding: 2px 6px;
     border-radius: 5px;
