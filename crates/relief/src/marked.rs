@@ -139,7 +139,7 @@ impl Stock {
     /// The piece of the part inside a block, and the rest of it.
     #[must_use]
     pub fn split(&self, low: DVec3, high: DVec3) -> (Self, Self) {
-        let (inside, rest) = self.body.split(&Body::block(low, high));
+        let (inside, rest) = self.body.cut_by(&Body::block(low, high));
         let piece = |body| Self { body, faces: self.faces.clone(), id: self.id };
         (piece(inside), piece(rest))
     }

@@ -40,6 +40,21 @@ pub struct Traced {
     pub origins: Vec<Origin>,
 }
 
+/// The union of all, pair by pair; nothing for none.
+fn together(mut bodies: Vec<Manifold>) -> Option<Manifold> {
+    while bodies.len() > 1 {
+        bodies = bodies
+            .chunks(2)
+            .map(|pair| match pair {
+                [a, b] => a.boolean(b, OpType::Add),
+                [one, ..] => one.clone(),
+                [] => Manifold::default(),
+            })
+            .collect();
+    }
+    bodies.pop()
+}
+
 impl Body {
     /// `mesh` as an operand; `what` names it in errors.
     ///
@@ -105,7 +120,7 @@ impl Body {
 
     /// The piece of `self` inside `cutter`, and the rest.
     #[must_use]
-    pub fn split(&self, cutter: &Self) -> (Self, Self) {
+    pub fn cut_by(&self, cutter: &Self) -> (Self, Self) {
         let (inside, rest) = self.solid.split(&cutter.solid);
         (Self { solid: inside, id: self.id }, Self { solid: rest, id: self.id })
     }
@@ -117,9 +132,9 @@ impl Body {
     pub fn with(&self, added: &[Self], cut: &[Self]) -> Result<Self, BooleanError> {
         let mut solid = self.solid.clone();
         for (bodies, op) in [(added, OpType::Add), (cut, OpType::Subtract)] {
-            if !bodies.is_empty() {
-                let all: Vec<Manifold> = std::iter::once(solid).chain(bodies.iter().map(|b| b.solid.clone())).collect();
-                solid = Manifold::batch_boolean(&all, op);
+            // the small ones among themselves first: the large one is gone through once only
+            if let Some(bodies) = together(bodies.iter().map(|b| b.solid.clone()).collect()) {
+                solid = solid.boolean(&bodies, op);
             }
         }
         if solid.status() != Error::NoError || solid.is_empty() || solid.volume() <= 0.0 {

@@ -4,7 +4,7 @@
   import { go as goTo, route } from "../router";
   import { Session } from "../session.svelte";
   import { handoffWords, many, partWords, verdictWords } from "../words";
-  import Nameplate from "./Nameplate.svelte";
+  import MakersPlate from "./MakersPlate.svelte";
   import { person } from "./person.svelte";
   import { sessionKey } from "./current";
 
@@ -74,7 +74,7 @@
 
 <div class="frame">
   <header>
-    <Nameplate />
+    <MakersPlate />
     <div class="what">
       {#if view}
         <input

@@ -3,7 +3,7 @@
   import { onMount } from "svelte";
   import { api, problem, type JobRow } from "../api/client";
   import { listen } from "../frame/events";
-  import Nameplate from "../frame/Nameplate.svelte";
+  import MakersPlate from "../frame/MakersPlate.svelte";
   import { person } from "../frame/person.svelte";
   import StateShape from "../pieces/StateShape.svelte";
   import { go } from "../router";
@@ -86,7 +86,7 @@
 
 <div class="page" class:over>
   <header>
-    <Nameplate />
+    <MakersPlate />
     <button class="plainly who" title="press to change the name" onclick={() => person.set("")}>{person.name}</button>
   </header>
   <main>
