@@ -247,3 +247,48 @@ async fn the_keyboard_alone_adds_nothing_by_mistake_and_reaches_every_station() 
     assert_eq!(server.get(&format!("/api/jobs/{id}")).await?["back"], Value::Null);
     browser.quit().await
 }
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_mark_dragged_on_the_part_goes_where_it_is_let_go() -> Result<()> {
+    let cluster = Cluster::start(false);
+    let server = Server::start(&cluster.url())?;
+    let id = server.begin("block.stl", stl::write(&demo::parts::plain_block())).await?;
+    server.edit(&id, "A. Tester", serde_json::json!({"do": "set_pull", "direction": [0, 0, 1]})).await?;
+    let faces = server.get(&format!("/api/jobs/{id}")).await?["part"]["faces"].clone();
+    let top = faces.as_array().unwrap().iter().position(|f| f["says"].as_str().unwrap().contains("+z")).unwrap();
+    server
+        .edit(&id, "A. Tester", serde_json::json!({"do": "add_mark", "face": top, "text": "H", "point": null}))
+        .await?;
+    let settings = serde_json::json!({"lettering": {"cap_height": 8.0}});
+    server.edit(&id, "A. Tester", serde_json::json!({"do": "set_mark", "id": "mark-1", "settings": settings})).await?;
+    let browser = open(&server, "A. Tester").await?;
+    browser.driver.goto(format!("{}/jobs/{id}/marks", server.base)).await?;
+    measured(&browser).await?;
+    browser.press_text("square-on").await?;
+    browser.still().await?;
+    // seen square-on, the bar of the H lies in the middle of the view
+    let from = browser.place("canvas", 0.5, 0.5).await?;
+    browser.drag(from, (from.0 + 120, from.1)).await?;
+    browser
+        .until(
+            "the drag was kept",
+            "return document.querySelectorAll('.history button')[0].title.includes('mark-1: place')",
+        )
+        .await?;
+    let place = job(&server, &id).await?["job"]["marks"][0]["place"].clone();
+    let (along, up) =
+        (place["along"]["position"].as_f64().context("tied")?, place["up"]["position"].as_f64().context("tied")?);
+    let lay = server
+        .ask(
+            reqwest::Method::POST,
+            &format!("/api/jobs/{id}/lay"),
+            Some(serde_json::json!({"mark": job(&server, &id).await?["job"]["marks"][0]})),
+        )
+        .await?
+        .1;
+    // the view shows 12 mm in its shorter direction: 120 pixels are between 2 and 6 mm
+    ensure!((lay["middle"][0].as_f64().unwrap_or_default() - along).abs() < 1e-6);
+    ensure!((32.0..36.5).contains(&lay["at"][0].as_f64().unwrap_or_default()), "{lay}");
+    ensure!((lay["at"][1].as_f64().unwrap_or_default() - 15.0).abs() < 0.5, "{up} {lay}");
+    browser.quit().await
+}
