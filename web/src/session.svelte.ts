@@ -12,6 +12,8 @@ export class Session {
   trouble = $state("");
   /** The job can't be shown at all. */
   lost = $state("");
+  /** A mark that was just added: its text is asked for. */
+  fresh = "";
   #stop = () => {};
   #measuring = false;
   #again = false;

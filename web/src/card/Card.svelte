@@ -1,6 +1,6 @@
 <!-- The card of a mark: what it says, its lettering, its lay, its relief, as sentences whose values are the controls. -->
 <script lang="ts">
-  import { tick } from "svelte";
+  import { onMount, tick } from "svelte";
   import type { LayView, Mark, Schemas, SeatView } from "../api/client";
   import StateShape from "../pieces/StateShape.svelte";
   import type { Session } from "../session.svelte";
@@ -68,6 +68,12 @@
     field?.focus();
     field?.select();
   }
+
+  onMount(() => {
+    if (session.fresh !== mark.id) return;
+    session.fresh = "";
+    void write();
+  });
 
   const round = (v: number) => Math.round(v * 100) / 100;
 

@@ -74,8 +74,8 @@
       const made = await session.change({ do: "add_mark", face: picked.place, text: "TEXT", point: picked.point });
       const added = session.marks[before];
       if (made && added) {
+        session.fresh = added.id;
         pick(added.id);
-        void card?.write();
       }
     }
   }

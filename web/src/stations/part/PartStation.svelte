@@ -35,7 +35,9 @@
       point: picked.point ?? null,
     });
     const added = session.marks[before];
-    if (made && added) void go(session.id, "marks", { mark: added.id });
+    if (!made || !added) return;
+    session.fresh = added.id;
+    go(session.id, "marks", { mark: added.id });
   }
 
   function pull(k: number, value: number) {
