@@ -67,7 +67,12 @@ async fn from_dropping_a_file_to_opening_the_downloaded_solid() -> Result<()> {
 
     // marks: text, lettering, lay, relief
     browser.until("the card came", "return !!document.querySelector('textarea')").await?;
-    browser.until("the text waits to be typed over", "return document.activeElement === document.querySelector('textarea')").await?;
+    browser
+        .until(
+            "the text waits to be typed over",
+            "return document.activeElement === document.querySelector('textarea')",
+        )
+        .await?;
     browser.find("textarea").await?.send_keys("R4-07" + Key::Tab).await?;
     browser
         .until(

@@ -189,6 +189,8 @@ pub struct LetterView {
 #[derive(Serialize, ToSchema)]
 pub struct OutcomeView {
     pub state: i64,
+    /// Name of the limits sheet that was measured against.
+    pub limits: String,
     pub marks: Vec<MarkView>,
     /// Names of the pieces that make up the marked solid.
     pub pieces: Vec<String>,
@@ -493,5 +495,6 @@ pub fn outcome(standing: &Standing, outcome: &Outcome, pieces: Vec<String>) -> O
             findings: found.findings.clone(),
         })
         .collect();
-    OutcomeView { state: standing.state, marks, pieces }
+    let limits = trade::limits::sheet(&standing.job.limits).map_or_else(String::new, |s| s.name.into());
+    OutcomeView { state: standing.state, limits, marks, pieces }
 }

@@ -705,6 +705,8 @@ export interface components {
             worst?: number | null;
         };
         OutcomeView: {
+            /** @description Name of the limits sheet that was measured against. */
+            limits: string;
             marks: components["schemas"]["MarkView"][];
             /** @description Names of the pieces that make up the marked solid. */
             pieces: string[];

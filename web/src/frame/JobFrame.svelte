@@ -142,6 +142,9 @@
     display: flex;
     flex-direction: column;
     height: 100%;
+    /* enlarged to twice its size the page scrolls instead of squeezing */
+    min-width: 1040px;
+    min-height: 620px;
   }
   header {
     display: flex;

@@ -154,6 +154,7 @@ export class Table {
     this.#middle.set(...middle);
     this.#shadow.position.set(middle[0], middle[1], middle[2] - size[2] / 2 - 0.02 * this.#radius);
     this.#shadow.scale.set(size[0] * 1.5, size[1] * 1.5, 1);
+    for (const line of this.#drawn.parting.children) this.#dash(line);
     this.#camera.near = -20 * this.#radius;
     this.#camera.far = 60 * this.#radius;
     this.whole(towards);
@@ -285,12 +286,18 @@ export class Table {
   }
 
   parting(segments: Point[][]) {
-    const line = new LineSegments(
-      lineGeometry(segments),
-      new LineDashedMaterial({ color: token("--seam"), dashSize: 0.03 * this.#radius, gapSize: 0.015 * this.#radius }),
-    );
+    const line = new LineSegments(lineGeometry(segments), new LineDashedMaterial({ color: token("--seam") }));
     line.computeLineDistances();
+    this.#dash(line);
     this.#put("parting", [line]);
+  }
+
+  /** Dashes as long as the part asks for. */
+  #dash(line: Object3D) {
+    if (line instanceof LineSegments && line.material instanceof LineDashedMaterial) {
+      line.material.dashSize = 0.03 * this.#radius;
+      line.material.gapSize = 0.015 * this.#radius;
+    }
   }
 
   /** Outlines of a mark that is not built yet. */

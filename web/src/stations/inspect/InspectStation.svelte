@@ -140,8 +140,8 @@
         <h1>Measured on the finished solid</h1>
         {#if session.view}
           <p class="soft">
-            Limits: {session.view.job.limits === "thermoplastic" ? "thermoplastic moulding" : "pressure die casting"},
-            read from
+            {#if outcome}Limits: {outcome.limits},
+            {/if}read from
             {session.view.job.reading_distance.toFixed(0)} mm; last changed {moment(session.view.at)} by {session.view
               .by}.
           </p>

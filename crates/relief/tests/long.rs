@@ -1,0 +1,81 @@
+//! Every character of every lettering face on flat and round, in all senses: what is refused is
+//! refused in words and stays rare. Some minutes; runs with `./tinbadge test --long`.
+
+use rayon::prelude::*;
+use relief::{ReliefError, Seat, marked::BuiltMark};
+use solid::{Part, Surface, soundness};
+use std::sync::Arc;
+use trade::{Held, Lettering, Mark, Place, Relief, SeatRef, Sense, Tie, Walls};
+
+const CHARACTERS: &str = "ABCDEFGHIJKLMNOPQRSTUVWXYZ0123456789-./+>&%";
+
+#[test]
+#[ignore = "long: some minutes"]
+fn nearly_every_character_can_be_built_on_flat_and_round_in_every_sense() {
+    let part = Part::from_mesh(&demo::parts::valve_body()).unwrap();
+    let pull = Some(glam::DVec3::Z);
+    let seat = |wanted: &dyn Fn(&Surface) -> bool| {
+        let face = part.faces.iter().position(|f| wanted(&f.surface)).unwrap();
+        Arc::new(Seat::on(&part, face as u32, pull).unwrap())
+    };
+    let flat = seat(&|s| matches!(s, Surface::Plane { normal, .. } if normal.x < -0.999));
+    let round = seat(&|s| matches!(s, Surface::Cylinder { radius, .. } if (radius - 15.0).abs() < 0.01));
+    let mut wishes = Vec::new();
+    for face in lettering::faces() {
+        for (seat, place) in [
+            (&flat, Place { along: Tie::At { position: 0.0 }, up: Tie::At { position: 16.5 }, turn: 0.0 }),
+            (&round, Place { along: Tie::FromStart { distance: 10.0 }, up: Tie::At { position: 0.0 }, turn: 0.0 }),
+            (&round, Place { along: Tie::FromStart { distance: 10.0 }, up: Tie::At { position: -4.5 }, turn: 0.0 }),
+        ] {
+            for walls in [Walls::Seat, Walls::Pull] {
+                // a pull that lies in the flat leaves no walls along it
+                if walls == Walls::Pull && Arc::ptr_eq(seat, &flat) {
+                    continue;
+                }
+                for (sense, held) in [
+                    (Sense::Raised, Held::Land),
+                    (Sense::Raised, Held::Root),
+                    (Sense::Sunken, Held::Land),
+                    (Sense::Sunken, Held::Root),
+                ] {
+                    for draft in [0.0, 1.0, 3.0, 5.0, 10.0] {
+                        for c in CHARACTERS.chars() {
+                            let lettering = Lettering { face: face.id.into(), ..Lettering::default() };
+                            let relief = Relief { sense, height: 0.3, draft, held, walls };
+                            let (id, text) = ("m".to_owned(), c.to_string());
+                            let mark = Mark {
+                                id,
+                                on: true,
+                                text,
+                                seat: SeatRef { face: seat.face },
+                                place,
+                                lettering,
+                                relief,
+                            };
+                            wishes.push((seat.clone(), mark));
+                        }
+                    }
+                }
+            }
+        }
+    }
+    let refused: Vec<Option<String>> = wishes
+        .par_iter()
+        .filter_map(|(seat, mark)| match BuiltMark::new(mark, seat.clone(), pull) {
+            Ok(built) => {
+                assert!(built.bodies.iter().all(|b| soundness::examine(&b.mesh).is_closed()), "{mark:?}");
+                Some(None)
+            }
+            // a face without the character
+            Err(ReliefError::Lettering(_)) => None,
+            Err(ReliefError::WallsMeet { .. }) => {
+                Some(Some(format!("{} {} {:?}", mark.lettering.face, mark.text, mark.relief)))
+            }
+            Err(other) => panic!("{other}: {mark:?}"),
+        })
+        .collect();
+    let tried = refused.len();
+    let refused: Vec<&String> = refused.iter().flatten().collect();
+    assert!(tried > 20_000);
+    assert!(refused.len() * 100 < tried, "{} of {tried} refused: {refused:#?}", refused.len());
+}
