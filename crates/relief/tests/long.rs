@@ -23,7 +23,7 @@ fn nearly_every_character_can_be_built_on_flat_and_round_in_every_sense() {
     let mut wishes = Vec::new();
     for face in lettering::faces() {
         for (seat, place) in [
-            (&flat, Place { along: Tie::At { position: 0.0 }, up: Tie::At { position: 16.5 }, turn: 0.0 }),
+            (&flat, Place { along: Tie::At { position: 21.0 }, up: Tie::At { position: 37.5 }, turn: 0.0 }),
             (&round, Place { along: Tie::FromStart { distance: 10.0 }, up: Tie::At { position: 0.0 }, turn: 0.0 }),
             (&round, Place { along: Tie::FromStart { distance: 10.0 }, up: Tie::At { position: -4.5 }, turn: 0.0 }),
         ] {
