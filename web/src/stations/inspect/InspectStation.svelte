@@ -140,8 +140,7 @@
         <h1>Measured on the finished solid</h1>
         {#if session.view}
           <p class="soft">
-            {#if outcome}Limits: {outcome.limits},
-            {/if}read from
+            Limits: {outcome?.limits ?? "…"}, read from
             {session.view.job.reading_distance.toFixed(0)} mm; last changed {moment(session.view.at)} by {session.view
               .by}.
           </p>
