@@ -77,6 +77,10 @@ pub struct Finding {
     pub witnesses: Vec<Witness>,
 }
 
+/// Figures closer than this are the same: of letters that tie the first is named, whatever the last
+/// digits are.
+const TIE: f64 = 1e-6;
+
 impl Finding {
     /// A check that could not be made, and why.
     #[must_use]
@@ -119,8 +123,8 @@ impl Finding {
             let state = figure.as_ref().map_or(State::Holds, |(value, _)| limit.judge(*value, error));
             if let Some((value, witness)) = &figure {
                 let worse = worst.as_ref().is_none_or(|(w, _)| match limit.side {
-                    Side::AtLeast => value < w,
-                    Side::AtMost => value > w,
+                    Side::AtLeast => *value < w - TIE,
+                    Side::AtMost => *value > w + TIE,
                 });
                 if worse && !value.is_nan() {
                     worst = Some((*value, witness.clone()));

@@ -120,28 +120,29 @@ impl BuiltMark {
     }
 }
 
-/// The part as an operand, with the face of each of its facets.
+/// The part as an operand, its facets labelled with their faces.
 pub struct Stock {
     pub body: Body,
-    faces: Arc<Vec<u32>>,
-    id: u32,
 }
 
 impl Stock {
     /// # Errors
     /// The part is not a closed solid.
     pub fn of(part: &Part) -> Result<Self, ReliefError> {
-        let body = Body::new(&part.mesh, "the part")?;
-        let id = body.id();
-        Ok(Self { body, faces: Arc::new(part.face_of.clone()), id })
+        Ok(Self { body: Body::labelled(&part.mesh, "the part", &part.face_of)? })
     }
 
     /// The piece of the part inside a block, and the rest of it.
     #[must_use]
     pub fn split(&self, low: DVec3, high: DVec3) -> (Self, Self) {
         let (inside, rest) = self.body.cut_by(&Body::block(low, high));
-        let piece = |body| Self { body, faces: self.faces.clone(), id: self.id };
-        (piece(inside), piece(rest))
+        (Self { body: inside }, Self { body: rest })
+    }
+
+    /// The same with no more facets than its shape asks for.
+    #[must_use]
+    pub fn thinned(&self) -> Self {
+        Self { body: self.body.thinned() }
     }
 
     /// The stock itself, unmarked.
@@ -175,13 +176,13 @@ impl Stock {
             .origins
             .iter()
             .map(|origin| {
-                if origin.body == self.id {
-                    return Tag::Part { face: self.faces[origin.triangle as usize] };
+                if origin.body == self.body.id() {
+                    return Tag::Part { face: origin.label };
                 }
                 known.get(&origin.body).map_or(Tag::Cut, |(mark, body)| Tag::Relief {
                     mark: *mark,
                     character: body.character,
-                    role: body.roles[origin.triangle as usize],
+                    role: body.roles[origin.label as usize],
                 })
             })
             .collect();

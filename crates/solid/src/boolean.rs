@@ -18,12 +18,16 @@ pub enum BooleanError {
     Result,
 }
 
-/// Which mesh, and which of its triangles, a facet of a result comes from.
+/// Facets of one label that lie in one plane to within this are one flat to [`Body::thinned`], mm.
+const FLAT_MM: f64 = 1e-5;
+
+/// Which mesh, and which of its facets, a facet of a result comes from.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
 pub struct Origin {
     /// The number [`Body::id`] of the operand.
     pub body: u32,
-    pub triangle: u32,
+    /// The facet's label: what it was given, or its place in the operand's mesh.
+    pub label: u32,
 }
 
 /// A solid that can be joined and cut.
@@ -64,6 +68,15 @@ impl Body {
         Self::numbered(mesh, what, Manifold::reserve_ids(1))
     }
 
+    /// As [`Body::new`], with a label for each facet. Facets of one label may be redrawn together
+    /// where they lie in one plane.
+    ///
+    /// # Errors
+    /// The mesh is not closed, or is inside out.
+    pub fn labelled(mesh: &Mesh, what: &str, labels: &[u32]) -> Result<Self, BooleanError> {
+        Self::made(mesh, what, Manifold::reserve_ids(1), labels.iter().map(|&l| u64::from(l)).collect())
+    }
+
     /// Numbers for `count` operands to be made at once: results are ordered by their operands'
     /// numbers, which must not depend on the order in which threads get to work.
     #[must_use]
@@ -77,6 +90,10 @@ impl Body {
     /// # Errors
     /// The mesh is not closed, or is inside out.
     pub fn numbered(mesh: &Mesh, what: &str, id: u32) -> Result<Self, BooleanError> {
+        Self::made(mesh, what, id, (0..mesh.triangles.len() as u64).collect())
+    }
+
+    fn made(mesh: &Mesh, what: &str, id: u32, labels: Vec<u64>) -> Result<Self, BooleanError> {
         let wrong = |why: String| BooleanError::Operand { what: what.to_owned(), why };
         // the library takes an inside-out mesh without a word
         if mesh.volume() <= 0.0 {
@@ -87,7 +104,7 @@ impl Body {
             vert_properties: mesh.vertices.iter().flat_map(|v| v.to_array()).collect(),
             tri_verts: mesh.triangles.iter().flatten().map(|&v| u64::from(v)).collect(),
             run_original_id: vec![id],
-            face_id: (0..mesh.triangles.len() as u64).collect(),
+            face_id: labels,
             ..Default::default()
         });
         if solid.status() != Error::NoError {
@@ -123,6 +140,13 @@ impl Body {
     pub fn cut_by(&self, cutter: &Self) -> (Self, Self) {
         let (inside, rest) = self.solid.split(&cutter.solid);
         (Self { solid: inside, id: self.id }, Self { solid: rest, id: self.id })
+    }
+
+    /// The same solid with the fewest facets on its flats: later work costs what its shape asks for,
+    /// not how finely it was divided. Nothing moves by more than 1e-5 mm.
+    #[must_use]
+    pub fn thinned(&self) -> Self {
+        Self { solid: self.solid.simplify(FLAT_MM), id: self.id }
     }
 
     /// `self` with `added` joined to it and `cut` taken out of it.
@@ -167,11 +191,11 @@ impl Body {
         let vertices = out.vert_properties.chunks_exact(stride).map(|v| DVec3::new(v[0], v[1], v[2])).collect();
         let triangles: Vec<[u32; 3]> =
             out.tri_verts.chunks_exact(3).map(|t| [t[0], t[1], t[2]].map(|v| to[v as usize])).collect();
-        let mut origins = vec![Origin { body: 0, triangle: 0 }; triangles.len()];
+        let mut origins = vec![Origin { body: 0, label: 0 }; triangles.len()];
         for (run, &body) in out.run_original_id.iter().enumerate() {
             let (start, end) = (out.run_index[run] as usize / 3, out.run_index[run + 1] as usize / 3);
             for (origin, &face) in origins[start..end].iter_mut().zip(&out.face_id[start..end]) {
-                *origin = Origin { body, triangle: face as u32 };
+                *origin = Origin { body, label: face as u32 };
             }
         }
         Traced { mesh: compact(Mesh { vertices, triangles }), origins }

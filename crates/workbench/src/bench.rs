@@ -248,8 +248,7 @@ impl Bench {
         if let Some((_, piece)) = self.kept().pieces.get(&key) {
             return piece;
         }
-        let (piece, _) = stock.split(block.low, block.high);
-        let piece = Arc::new(piece);
+        let piece = Arc::new(stock.split(block.low, block.high).0.thinned());
         self.kept().pieces.put(key, (block, piece.clone()));
         piece
     }

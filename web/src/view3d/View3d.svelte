@@ -107,7 +107,7 @@
   });
 
   $effect(() => table?.pick(mark ?? -1));
-  $effect(() => table?.ghost((ghost?.on_part ?? []) as Point[][]));
+  $effect(() => table?.ghost((ghost?.on_part ?? []) as Point[][], !!pressed?.drag));
   $effect(() => table?.face(face));
   $effect(() => table?.witness(witnesses));
   $effect(() => {

@@ -48,6 +48,11 @@ export interface Picked {
 /** What is drawn beside the solid itself. */
 type Drawn = "parting" | "ghost" | "faults" | "witness" | "face";
 
+/** Drawing is slow beyond this: two frames. */
+const SLOW_MS = 34;
+/** A pause between changes. */
+const REST_MS = 120;
+
 const token = (name: string) => getComputedStyle(document.documentElement).getPropertyValue(name).trim();
 
 /** The part on its table: drawn only when something changed. */
@@ -70,6 +75,9 @@ export class Table {
   readonly #colours: Record<"part" | "lettering" | "wall" | "picked", Color>;
   readonly #resized: ResizeObserver;
   #frame = 0;
+  #rest: ReturnType<typeof setTimeout> | undefined;
+  /** From the last drawing's start to the next frame, ms. */
+  #took = 0;
   #radius = 10;
   #middle = new Vector3();
   #pickedMark = -1;
@@ -107,6 +115,7 @@ export class Table {
 
   close() {
     cancelAnimationFrame(this.#frame);
+    clearTimeout(this.#rest);
     this.#resized.disconnect();
     this.#controls.dispose();
     this.#scene.traverse(drop);
@@ -117,8 +126,10 @@ export class Table {
   draw() {
     this.canvas.dataset.idle = "false";
     if (this.#frame) return;
+    clearTimeout(this.#rest);
     this.#frame = requestAnimationFrame(() => {
       this.#frame = 0;
+      const start = performance.now();
       // from below the table is glass
       this.#shadow.visible = this.#camera.position.z > this.#controls.target.z;
       // dots keep their size on the screen
@@ -128,7 +139,19 @@ export class Table {
       this.#renderer.render(this.#scene, this.#camera);
       this.ondrawn((p) => this.pixels(p));
       this.canvas.dataset.idle = "true";
+      requestAnimationFrame(() => (this.#took = performance.now() - start));
     });
+  }
+
+  /** Asks for a drawing; where drawing is slow, for one when the changes pause, so that the strip need not wait. */
+  #drawAtRest() {
+    if (this.#took < SLOW_MS) {
+      this.draw();
+      return;
+    }
+    this.canvas.dataset.idle = "false";
+    clearTimeout(this.#rest);
+    this.#rest = setTimeout(() => this.draw(), REST_MS);
   }
 
   pixels([x, y, z]: Point): [number, number] {
@@ -300,12 +323,14 @@ export class Table {
     }
   }
 
-  /** Outlines of a mark that is not built yet. */
-  ghost(rings: Point[][]) {
+  /** Outlines of a mark that is not built yet; `now` where the hand in this view moves them. */
+  ghost(rings: Point[][], now: boolean) {
     const segments = rings.flatMap((ring) => ring.slice(1).map((p, k) => [ring[k], p]));
-    this.#put("ghost", [
-      new LineSegments(lineGeometry(segments), new LineBasicMaterial({ color: token("--picked"), depthTest: false })),
-    ]);
+    this.#put(
+      "ghost",
+      [new LineSegments(lineGeometry(segments), new LineBasicMaterial({ color: token("--picked"), depthTest: false }))],
+      now,
+    );
   }
 
   /** Open edges and crossing triangles. */
@@ -375,13 +400,14 @@ export class Table {
     this.#put("face", objects);
   }
 
-  #put(what: Drawn, objects: Object3D[]) {
+  #put(what: Drawn, objects: Object3D[], now = true) {
     const group = this.#drawn[what];
     // geometry of the part is shared with the face's paint and stays
     if (what !== "face") group.traverse(drop);
     group.clear();
     for (const object of objects) group.add(object);
-    this.draw();
+    if (now) this.draw();
+    else this.#drawAtRest();
   }
 }
 
