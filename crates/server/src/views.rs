@@ -406,11 +406,13 @@ fn outlines(seat: &Seat) -> (Vec<Vec<DVec2>>, Vec<Vec<DVec2>>) {
 /// A placed mark, before it is built.
 #[must_use]
 pub fn lay(place: trade::Place, placed: &PlacedMark, seat: &Seat, lifted: f64) -> LayView {
+    // a tenth of a micrometre is enough for drawing, and keeps the answer short
+    let shown = |p: DVec2| seat.chart.point(p, lifted).to_array().map(|c| (c * 1e4).round() / 1e4);
     let on_part = placed
         .characters
         .iter()
         .flat_map(|c| c.region.contours())
-        .map(|ring| ring.iter().chain(ring.first()).map(|&p| seat.chart.point(p, lifted).to_array()).collect())
+        .map(|ring| ring.iter().chain(ring.first()).map(|&p| shown(p)).collect())
         .collect();
     LayView {
         place,

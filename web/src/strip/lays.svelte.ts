@@ -5,7 +5,7 @@ export type Laid = { lay: LayView } | { problem: string };
 /** Marks laid out on their strips as they would be, by the server; the newest wish goes first. */
 export class Lays {
   /** By the mark's id: how it lies now, live changes included. */
-  laid = $state<Record<string, Laid>>({});
+  laid = $state.raw<Record<string, Laid>>({});
   readonly #job: () => string;
   readonly #asked = new Map<string, { mark: Mark; wish: string }>();
   readonly #busy = new Set<string>();
@@ -30,14 +30,19 @@ export class Lays {
         body: { mark },
       });
       if (this.#asked.get(mark.id)?.wish === wish)
-        this.laid[mark.id] = data ? { lay: data } : { problem: problem(error) };
+        this.#keep(mark.id, data ? { lay: data } : { problem: problem(error) });
     } catch (e) {
-      this.laid[mark.id] = { problem: problem(e) };
+      this.#keep(mark.id, { problem: problem(e) });
     } finally {
       this.#busy.delete(mark.id);
       const newest = this.#asked.get(mark.id);
       if (newest && newest.wish !== wish) void this.#ask(newest.mark, newest.wish);
     }
+  }
+
+  /** Thousands of points: replaced as a whole, never watched one by one. */
+  #keep(id: string, laid: Laid) {
+    this.laid = { ...this.laid, [id]: laid };
   }
 
   of(id: string | undefined): LayView | undefined {
