@@ -40,6 +40,52 @@ async fn measured(browser: &Browser) -> Result<()> {
         .await
 }
 
+/// A STEP file with two bodies, drawn in inches, as the kernel itself writes it.
+fn pair() -> Result<Vec<u8>> {
+    let folder = tempfile::tempdir()?;
+    let reader = browser_tests::program().with_file_name("tinbadge-step");
+    let made = std::process::Command::new(reader).arg("samples").arg(folder.path()).output()?;
+    ensure!(made.status.success(), "{made:?}");
+    Ok(std::fs::read(folder.path().join("pair.step"))?)
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_step_assembly_shows_its_bodies_and_the_chosen_one_is_marked() -> Result<()> {
+    let cluster = Cluster::start(false);
+    let server = Server::start(&cluster.url())?;
+    let browser = open(&server, "A. Tester").await?;
+    // a broken one is refused with its line, and nothing is begun
+    let bytes = pair()?;
+    browser.drop_file("broken.step", &bytes[..bytes.len() / 2]).await?;
+    browser.says("Incorrect syntax").await?;
+    ensure!(server.get("/api/jobs").await?.as_array().is_some_and(Vec::is_empty));
+    // the unit is the file's own; of two bodies the larger is taken
+    browser.drop_file("pair.step", &bytes).await?;
+    browser.says("bodies in the file").await?;
+    browser.says("Größe Ω").await?;
+    browser.says("drawn in inch").await?;
+    let address = browser.driver.current_url().await?.to_string();
+    let id = address.split('/').nth(4).context("the job is in the address")?.to_owned();
+    ensure!(job(&server, &id).await?["part"]["bodies"] == serde_json::json!([1]), "the pin holds more");
+    browser.says("barrel R 6.350").await?;
+    // both, then the block alone
+    browser.press(".bodies li:nth-child(1) input").await?;
+    browser.says("of 2 shells").await?;
+    browser.press(".bodies li:nth-child(2) input").await?;
+    browser.says("25.40 × 12.70 × 6.35").await?;
+    press_face(&browser, "plane facing +z").await?;
+    browser.press_text("pull along its normal").await?;
+    browser.says("The first half leaves along").await?;
+    browser.press_text("mark it here").await?;
+    browser.until("the card came", "return !!document.querySelector('textarea')").await?;
+    measured(&browser).await?;
+    // marks hold the bodies fast
+    let (status, said) =
+        server.try_edit(&id, "A. Tester", serde_json::json!({"do": "take_bodies", "bodies": [1]})).await?;
+    ensure!(status == 422 && said.to_string().contains("Take the marks away first"), "{status} {said}");
+    Ok(())
+}
+
 #[tokio::test(flavor = "multi_thread")]
 async fn from_dropping_a_file_to_opening_the_downloaded_solid() -> Result<()> {
     let cluster = Cluster::start(false);

@@ -1,7 +1,6 @@
 //! `tinbadge run`: a job file and its part file in, the handoff's files out, without server or
 //! database.
 
-use solid::Part;
 use std::{
     fs,
     path::{Path, PathBuf},
@@ -41,7 +40,7 @@ pub fn run_file(path: &Path, part: Option<&Path>, out: &Path, made: &str) -> Res
     let part_path = part.map_or_else(|| path.with_file_name(&job.part.file), Path::to_path_buf);
     let bytes = read(&part_path)?;
     let name = part_path.to_string_lossy();
-    let part = Part::read(&name, &bytes, job.part.unit)
+    let part = step::read_part(&name, &bytes, &job.part)
         .map_err(|source| RunError::Part { path: part_path.clone(), source })?;
     if let Some(wanted) = &job.part.sha256
         && *wanted != part.sha256

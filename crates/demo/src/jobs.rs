@@ -3,19 +3,46 @@
 use crate::parts;
 use glam::DVec3;
 use solid::{Part, Surface, formats::stl};
+use std::sync::LazyLock;
 use trade::{
     Held, Job, Lettering, Mark, PartRef, Parting, Place, Relief, SeatRef, Sense, Tie, Tool, Unit, Walls, job::VERSION,
 };
 
+#[derive(Clone)]
 pub struct DemoJob {
     pub job: Job,
     pub part: Vec<u8>,
 }
 
+impl DemoJob {
+    /// The part of the job.
+    ///
+    /// # Panics
+    /// The STEP reader is not beside the program.
+    #[must_use]
+    pub fn read(&self) -> Part {
+        read(&self.job.part, &self.part)
+    }
+}
+
+static JOBS: LazyLock<Vec<DemoJob>> =
+    LazyLock::new(|| vec![valve_body(), plain_block(), filter_dome(), spray_nozzle()]);
+
 /// All demo jobs, in the order they are listed.
+///
+/// # Panics
+/// The STEP reader is not beside the program.
 #[must_use]
 pub fn jobs() -> Vec<DemoJob> {
-    vec![valve_body(), plain_block()]
+    JOBS.clone()
+}
+
+fn read(part: &PartRef, bytes: &[u8]) -> Part {
+    step::read_part(&part.file, bytes, part).expect("the demo's parts can be read")
+}
+
+fn file(name: &str) -> PartRef {
+    PartRef { file: name.into(), sha256: None, unit: Some(Unit::Mm), bodies: None }
 }
 
 fn mark(id: &str, text: &str, face: u32) -> Mark {
@@ -48,7 +75,8 @@ fn barrel(surface: &Surface) -> bool {
 
 fn valve_body() -> DemoJob {
     let bytes = stl::write(&parts::valve_body());
-    let part = Part::read("valve-body.stl", &bytes, Some(Unit::Mm)).expect("the demo's parts can be read");
+    let file = file("valve-body.stl");
+    let part = read(&file, &bytes);
     let fall = 20.0_f64.to_radians();
     let leaning = DVec3::new(fall.sin(), 0.0, fall.cos());
     let flange = face(&part, |s| level(s, DVec3::Z, 3.0));
@@ -82,7 +110,7 @@ fn valve_body() -> DemoJob {
         job: Job {
             version: VERSION,
             name: "Valve body VB-20".into(),
-            part: PartRef { file: "valve-body.stl".into(), sha256: Some(part.sha256), unit: Some(Unit::Mm) },
+            part: PartRef { sha256: Some(part.sha256), ..file },
             tool: Tool { pull: Some([0.0, 0.0, 1.0]), parting: vec![Parting::Plane { height: 0.0 }] },
             limits: "thermoplastic".into(),
             reading_distance: 500.0,
@@ -94,13 +122,14 @@ fn valve_body() -> DemoJob {
 
 fn plain_block() -> DemoJob {
     let bytes = stl::write(&parts::plain_block());
-    let part = Part::read("block.stl", &bytes, Some(Unit::Mm)).expect("the demo's parts can be read");
+    let file = file("block.stl");
+    let part = read(&file, &bytes);
     let top = face(&part, |s| level(s, DVec3::Z, 12.0));
     DemoJob {
         job: Job {
             version: VERSION,
             name: "Spacer block SB-3".into(),
-            part: PartRef { file: "block.stl".into(), sha256: Some(part.sha256), unit: Some(Unit::Mm) },
+            part: PartRef { sha256: Some(part.sha256), ..file },
             tool: Tool { pull: Some([0.0, 0.0, 1.0]), parting: vec![Parting::Silhouette] },
             limits: "die-casting".into(),
             reading_distance: 500.0,
@@ -112,4 +141,50 @@ fn plain_block() -> DemoJob {
         },
         part: bytes,
     }
+}
+
+/// A part that is shipped as STEP, with one mark on the plane that looks along `towards` at `height`.
+fn on_a_ring(
+    name: &str,
+    file_name: &str,
+    bytes: &[u8],
+    towards: DVec3,
+    height: f64,
+    mark: impl Fn(u32) -> Mark,
+) -> DemoJob {
+    let file = file(file_name);
+    let part = read(&file, bytes);
+    let ring = face(&part, |s| level(s, towards, height));
+    DemoJob {
+        job: Job {
+            version: VERSION,
+            name: name.into(),
+            part: PartRef { sha256: Some(part.sha256), ..file },
+            tool: Tool { pull: Some([0.0, 0.0, 1.0]), parting: vec![Parting::Plane { height: 0.0 }] },
+            limits: "thermoplastic".into(),
+            reading_distance: 500.0,
+            marks: vec![mark(ring)],
+        },
+        part: bytes.to_vec(),
+    }
+}
+
+fn filter_dome() -> DemoJob {
+    let bytes = include_bytes!("../files/filter-dome.step");
+    on_a_ring("Filter dome FD-40", "filter-dome.step", bytes, DVec3::Z, 3.0, |ring| Mark {
+        lettering: Lettering { spacing: 0.25, ..lettering("overpass", 2.8) },
+        place: Place { along: Tie::Middle, up: Tie::FromStart { distance: 1.7 }, turn: 0.0 },
+        relief: Relief { height: 0.25, draft: 3.0, ..Relief::default() },
+        ..mark("part-number", "FD-40", ring)
+    })
+}
+
+fn spray_nozzle() -> DemoJob {
+    let bytes = include_bytes!("../files/spray-nozzle.step");
+    on_a_ring("Spray nozzle SN-12", "spray-nozzle.step", bytes, -DVec3::Z, 0.0, |ring| Mark {
+        lettering: Lettering { spacing: 0.3, ..lettering("barlow", 2.6) },
+        place: Place { along: Tie::Middle, up: Tie::FromStart { distance: 2.0 }, turn: 0.0 },
+        relief: Relief { sense: Sense::Sunken, height: 0.25, draft: 5.0, held: Held::Root, walls: Walls::Seat },
+        ..mark("part-number", "SN-12", ring)
+    })
 }

@@ -1,5 +1,6 @@
 //! The demo's parts and jobs: drip-irrigation fittings of Marrowby & Thrupp, a maker invented for
-//! this demo. Everything is made by this code; nothing comes from outside.
+//! this demo. Everything is made by this code; nothing comes from outside. The parts in
+//! `files/` were written by `tinbadge-step samples`.
 
 pub mod jobs;
 pub mod parts;

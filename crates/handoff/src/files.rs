@@ -1,6 +1,6 @@
 //! The handoff's files by name.
 
-use crate::{page, threemf};
+use crate::{glb, page, threemf};
 use inspection::Finding;
 use serde::Serialize;
 use solid::formats::stl;
@@ -102,6 +102,7 @@ pub fn files(job: &Job, bench: &Bench, made: &str) -> Result<Vec<Named>, Handoff
     let mut files = vec![
         Named { name: "marked-solid.stl".into(), bytes: stl::write(&solid.mesh) },
         Named { name: "marked-solid.3mf".into(), bytes: threemf::marked(&job.name, solid, &names)? },
+        Named { name: "marked-solid.glb".into(), bytes: glb::marked(&job.name, solid, bench.part(), &names) },
         Named {
             name: "findings.json".into(),
             bytes: serde_json::to_vec_pretty(&findings).expect("findings hold finite numbers and string keys"),

@@ -2,6 +2,7 @@
 //! of bytes out.
 
 pub mod files;
+pub mod glb;
 pub mod page;
 pub mod threemf;
 

@@ -15,8 +15,8 @@ use threemf2::{
 
 /// The part's colour, then the marks' in turn: apart for the colour-blind too (after Okabe and Ito
 /// 2008).
-const PART_COLOUR: &str = "#C9CFCB";
-const COLOURS: [&str; 6] = ["#B3261E", "#0072B2", "#E69F00", "#009E73", "#CC79A7", "#56B4E9"];
+pub(crate) const PART_COLOUR: &str = "#C9CFCB";
+pub(crate) const COLOURS: [&str; 6] = ["#B3261E", "#0072B2", "#E69F00", "#009E73", "#CC79A7", "#56B4E9"];
 
 fn wrong(e: impl std::fmt::Debug) -> HandoffError {
     HandoffError::Write(format!("{e:?}"))

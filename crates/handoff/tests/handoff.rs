@@ -12,7 +12,7 @@ use workbench::{Bench, Scope};
 
 fn made(at: usize) -> (trade::Job, Bench, BTreeMap<String, Vec<u8>>) {
     let demo = demo::jobs().remove(at);
-    let part = Part::read(&demo.job.part.file, &demo.part, demo.job.part.unit).unwrap();
+    let part = demo.read();
     let bench = Bench::new(part);
     let files = files(&demo.job, &bench, "2031-02-03").unwrap().into_iter().map(|f| (f.name, f.bytes)).collect();
     (demo.job, bench, files)
@@ -31,11 +31,12 @@ fn the_marked_solid_reads_again_closed_and_of_the_same_volume() {
     for at in 0..2 {
         let (job, bench, files) = made(at);
         let wanted = bench.outcome(&job, Scope::Whole).groups[0].solid.mesh.volume();
-        for name in ["marked-solid.stl", "marked-solid.3mf"] {
+        for name in ["marked-solid.stl", "marked-solid.3mf", "marked-solid.glb"] {
             let part = Part::read(name, &files[name], Some(Unit::Mm)).unwrap();
             assert!(part.soundness.is_closed(), "{name}: {:?}", part.soundness.complaint());
             assert_eq!(part.soundness.shells, 1, "{name}");
-            assert_eq!(part.unit, Unit::Mm);
+            // glTF is in metres always
+            assert_eq!(part.unit, if name.ends_with("glb") { Unit::M } else { Unit::Mm });
             assert!((part.mesh.volume() / wanted - 1.0).abs() < 1e-5, "{name}: {} {wanted}", part.mesh.volume());
         }
     }
@@ -53,6 +54,22 @@ fn the_3mf_is_one_object_in_millimetres_whose_marks_have_names_and_colours() {
         assert!(text.contains(&name), "{name}");
     }
     assert!(text.contains("pindex=\"0\"") && text.contains("p1=\"1\"") && text.contains("p1=\"4\""));
+}
+
+#[test]
+fn the_glb_has_a_named_node_for_each_face_and_mark_and_stands_as_the_part_does() {
+    let (job, bench, files) = made(0);
+    let bytes = &files["marked-solid.glb"];
+    assert_eq!(u32::from_le_bytes(bytes[8..12].try_into().unwrap()) as usize, bytes.len());
+    let text = u32::from_le_bytes(bytes[12..16].try_into().unwrap()) as usize;
+    let data: Value = serde_json::from_slice(&bytes[20..20 + text]).unwrap();
+    let names: Vec<&str> = data["nodes"].as_array().unwrap().iter().map(|n| n["name"].as_str().unwrap()).collect();
+    assert_eq!(names.len(), bench.part().faces.len() + job.marks.len() + 1);
+    assert!(names.contains(&"part-number VB-20-07 D") && names.iter().any(|n| n.ends_with("barrel")));
+    let read = Part::read("x.glb", bytes, None).unwrap();
+    let (low, high) = bench.part().mesh.bounds();
+    let (l, h) = read.mesh.bounds();
+    assert!(l.distance(low) < 0.01 && h.z > high.z - 1e-4, "{l} {h}");
 }
 
 #[test]
@@ -93,7 +110,7 @@ fn findings_say_the_same_as_data_and_as_a_page() {
 #[test]
 fn with_no_mark_built_there_is_nothing_to_hand_off_and_it_says_why() {
     let demo = demo::jobs().remove(1);
-    let part = Part::read(&demo.job.part.file, &demo.part, demo.job.part.unit).unwrap();
+    let part = demo.read();
     let mut job = demo.job;
     job.marks[0].text = "→".into();
     let said = files(&job, &Bench::new(part), "2031-02-03").map(|f| f.len()).unwrap_err().to_string();

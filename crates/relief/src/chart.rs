@@ -45,7 +45,8 @@ impl Upright {
     }
 }
 
-/// The chart of a surface whose facets have the corners `points`; `None` for freeform faces.
+/// The chart of a surface whose facets have the corners `points`; `None` for other kinds than planes
+/// and cylinders.
 #[must_use]
 pub fn chart(surface: &Surface, points: &[DVec3], upright: Upright) -> Option<Box<dyn Chart>> {
     match *surface {
@@ -53,6 +54,6 @@ pub fn chart(surface: &Surface, points: &[DVec3], upright: Upright) -> Option<Bo
         Surface::Cylinder { origin, axis, radius, inside } => {
             Some(Box::new(CylinderChart::new(origin, axis, radius, inside, points, upright)))
         }
-        Surface::Freeform => None,
+        Surface::Cone { .. } | Surface::Sphere { .. } | Surface::Torus { .. } | Surface::Freeform => None,
     }
 }

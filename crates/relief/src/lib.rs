@@ -29,7 +29,7 @@ use solid::boolean::BooleanError;
 pub enum ReliefError {
     #[error("the part has no face {face}; its faces run from 0 to {last}")]
     NoFace { face: u32, last: u32 },
-    #[error("face {0} is neither a plane nor a cylinder; seats on other faces can't be built yet")]
+    #[error("face {0} is neither a plane nor a cylinder; marks sit on planes and cylinders")]
     NoChart(u32),
     #[error(transparent)]
     Lettering(#[from] LetteringError),

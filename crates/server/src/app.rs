@@ -83,8 +83,12 @@ fn hold<T>(mutex: &Mutex<T>) -> MutexGuard<'_, T> {
 /// The name under which a piece is fetched.
 #[must_use]
 pub fn piece_name(part: &Part, key: &str) -> String {
-    let digest =
-        Sha256::new().chain_update(&part.sha256).chain_update(format!("{:?}", part.unit)).chain_update(key).finalize();
+    let taken: Vec<bool> = part.bodies.iter().map(|b| b.taken).collect();
+    let digest = Sha256::new()
+        .chain_update(&part.sha256)
+        .chain_update(format!("{:?} {taken:?}", part.unit))
+        .chain_update(key)
+        .finalize();
     digest.iter().take(16).map(|b| format!("{b:02x}")).collect()
 }
 
@@ -120,13 +124,13 @@ impl App {
     /// The part file is missing or can't be read.
     pub async fn bench(&self, job: &trade::Job) -> Result<Arc<Bench>, Problem> {
         let sha256 = job.part.sha256.clone().ok_or_else(|| Problem::Missing("The job names no part file.".into()))?;
-        let key = format!("{sha256} {:?}", job.part.unit);
+        let key = format!("{sha256} {:?} {:?}", job.part.unit, job.part.bodies);
         if let Some(bench) = hold(&self.benches).get(&key) {
             return Ok(bench);
         }
         let bytes = self.store.kept(&sha256).await?;
-        let (file, unit) = (job.part.file.clone(), job.part.unit);
-        let part = self.heavy(move || Part::read(&file, &bytes, unit)).await??;
+        let wanted = job.part.clone();
+        let part = self.heavy(move || step::read_part(&wanted.file, &bytes, &wanted)).await??;
         let bench = Arc::new(Bench::new(part));
         hold(&self.benches).put(key, bench.clone());
         Ok(bench)

@@ -17,6 +17,10 @@ pub enum Edit {
         name: String,
     },
     /// Pull in part coordinates, any length.
+    /// Which bodies of the file make up the part, by their places.
+    TakeBodies {
+        bodies: Vec<u32>,
+    },
     SetPull {
         direction: [f64; 3],
     },
@@ -82,6 +86,7 @@ impl Edit {
     pub fn label(&self) -> String {
         match self {
             Self::Rename { name } => format!("job named “{name}”"),
+            Self::TakeBodies { .. } => "bodies chosen".into(),
             Self::SetPull { .. } | Self::PullFromFace { .. } => "pull set".into(),
             Self::TurnPull => "pull turned round".into(),
             Self::AddParting { .. } | Self::PartingAt { .. } => "parting line added".into(),
@@ -117,14 +122,17 @@ impl Edit {
                 }
                 job.name = name.into();
             }
+            Self::TakeBodies { bodies } => job.part.bodies = Some(take(&job, bench, bodies)?),
             Self::SetPull { direction } => job.tool.pull = Some(*direction),
             Self::PullFromFace { face } => {
                 let direction = match surface(bench, *face)? {
                     Surface::Plane { normal, .. } => *normal,
-                    Surface::Cylinder { axis, .. } => *axis,
-                    Surface::Freeform => {
+                    Surface::Cylinder { axis, .. } | Surface::Torus { axis, .. } => *axis,
+                    // out over the apex, the way a tapered part leaves its steel
+                    Surface::Cone { axis, .. } => -*axis,
+                    Surface::Sphere { .. } | Surface::Freeform => {
                         return Err(Problem::Wrong(
-                            "This face is neither a plane nor a cylinder, so it has no direction of its own. Press a plane or a cylinder, or type the pull.".into(),
+                            "This face has no direction of its own. Press a plane, a cylinder, a cone or a torus, or type the pull.".into(),
                         ));
                     }
                 };
@@ -222,6 +230,26 @@ impl Edit {
     }
 }
 
+/// The chosen bodies in order, if the file has them and no mark sits on those taken now.
+fn take(job: &Job, bench: &Bench, bodies: &[u32]) -> Result<Vec<u32>, Problem> {
+    let count = bench.part().bodies.len();
+    if count < 2 {
+        return Err(Problem::Wrong("The part file holds one body only; there is nothing to choose.".into()));
+    }
+    if !job.marks.is_empty() {
+        return Err(Problem::Wrong(
+            "Marks sit on faces of the bodies taken now. Take the marks away first, then choose others.".into(),
+        ));
+    }
+    let mut bodies = bodies.to_vec();
+    bodies.sort_unstable();
+    bodies.dedup();
+    if bodies.is_empty() || bodies.iter().any(|&b| b as usize >= count) {
+        return Err(Problem::Wrong(format!("Choose at least one of the {count} bodies, by their places from 0.")));
+    }
+    Ok(bodies)
+}
+
 fn surface(bench: &Bench, face: u32) -> Result<&Surface, Problem> {
     let faces = &bench.part().faces;
     faces.get(face as usize).map(|f| &f.surface).ok_or_else(|| {
@@ -303,7 +331,7 @@ mod tests {
 
     fn bench() -> (Job, Bench) {
         let demo = demo::jobs().remove(1);
-        let part = solid::Part::read(&demo.job.part.file, &demo.part, demo.job.part.unit).unwrap();
+        let part = demo.read();
         (demo.job, Bench::new(part))
     }
 

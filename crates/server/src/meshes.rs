@@ -25,7 +25,8 @@ struct Owner {
 #[must_use]
 pub fn part(part: &Part) -> Vec<u8> {
     let owner = |t: usize| Some(Owner { mark: -1, place: part.face_of[t] as i32, role: 0 });
-    pack(&part.mesh, owner, |face| Some(&part.faces.get(face as usize)?.surface))
+    let exact = |t: usize, corner: usize| Some(part.normals.as_ref()?[t][corner].as_dvec3());
+    pack(&part.mesh, owner, |face| Some(&part.faces.get(face as usize)?.surface), exact)
 }
 
 #[must_use]
@@ -43,13 +44,14 @@ pub fn marked(solid: &MarkedSolid, part: &Part) -> Vec<u8> {
         }
         Tag::Cut => None,
     };
-    pack(&solid.mesh, owner, |face| Some(&part.faces.get(face as usize)?.surface))
+    pack(&solid.mesh, owner, |face| Some(&part.faces.get(face as usize)?.surface), |_, _| None)
 }
 
 fn pack<'a>(
     mesh: &Mesh,
     owner: impl Fn(usize) -> Option<Owner>,
     surface: impl Fn(i32) -> Option<&'a Surface>,
+    known: impl Fn(usize, usize) -> Option<DVec3>,
 ) -> Vec<u8> {
     let mut corners: HashMap<(u32, Owner), u32> = HashMap::new();
     let mut positions: Vec<DVec3> = Vec::new();
@@ -62,7 +64,8 @@ fn pack<'a>(
         let flat = cross.normalize_or_zero();
         // walls are not smoothed over: their facets meet in real edges
         let sharp = own.role == 3 || own.role == 4;
-        triangles.push(t.map(|v| {
+        triangles.push([0, 1, 2].map(|k| {
+            let v = t[k];
             let p = mesh.vertices[v as usize];
             let mut new = || {
                 positions.push(p);
@@ -72,6 +75,7 @@ fn pack<'a>(
             };
             let corner = if sharp { new() } else { *corners.entry((v, own)).or_insert_with(new) };
             let exact = if own.mark < 0 { surface(own.place).and_then(|s| s.normal(p)) } else { None };
+            let exact = exact.or_else(|| known(at, k).filter(|n| n.length_squared() > 0.5).map(|n| n * cross.length()));
             normals[corner as usize] += exact.unwrap_or(if sharp { flat } else { cross });
             corner
         }));

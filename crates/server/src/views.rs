@@ -84,15 +84,34 @@ pub struct PartView {
     pub volume: Option<f64>,
     pub unit: Unit,
     pub faces: Vec<FaceView>,
+    /// Bodies of a file that can hold several.
+    pub bodies: Vec<BodyView>,
     pub soundness: SoundnessView,
     /// Under this name the mesh is fetched.
     pub mesh: String,
 }
 
 #[derive(Serialize, ToSchema)]
+pub struct BodyView {
+    pub name: String,
+    /// A solid; otherwise a sheet without thickness.
+    pub solid: bool,
+    /// mm³, by the file's own geometry.
+    pub volume: f64,
+    /// It belongs to the part.
+    pub taken: bool,
+}
+
+#[derive(Serialize, ToSchema)]
 pub struct FaceView {
     pub face: u32,
     pub kind: &'static str,
+    /// Marks can be put on it.
+    pub seat: bool,
+    /// It has a normal or an axis that a pull can be taken from.
+    pub direction: bool,
+    /// The file's own numbers for it, where it has faces.
+    pub numbers: Vec<u32>,
     /// The face in a few words, with the residual of its fit.
     pub says: String,
     /// mm².
@@ -274,11 +293,19 @@ fn part(part: &Part) -> PartView {
             .enumerate()
             .map(|(at, f)| FaceView {
                 face: at as u32,
-                kind: kind(&f.surface),
+                kind: f.surface.word(),
+                seat: matches!(f.surface, Surface::Plane { .. } | Surface::Cylinder { .. }),
+                direction: !matches!(f.surface, Surface::Sphere { .. } | Surface::Freeform),
+                numbers: f.numbers.clone(),
                 says: says(part, at as u32),
                 area: f.area,
                 facets: f.facets,
             })
+            .collect(),
+        bodies: part
+            .bodies
+            .iter()
+            .map(|b| BodyView { name: b.name.clone(), solid: b.solid, volume: b.volume, taken: b.taken })
             .collect(),
         soundness: SoundnessView {
             solid: sound.is_solid(),
@@ -294,24 +321,16 @@ fn part(part: &Part) -> PartView {
     }
 }
 
-fn kind(surface: &Surface) -> &'static str {
-    match surface {
-        Surface::Plane { .. } => "plane",
-        Surface::Cylinder { inside: false, .. } => "barrel",
-        Surface::Cylinder { inside: true, .. } => "bore",
-        Surface::Freeform => "freeform",
-    }
-}
-
 /// A face in a few words: "barrel R 15.000, found, largest miss 0.0002 mm".
 #[must_use]
 pub fn says(part: &Part, face: u32) -> String {
     let Some(found) = part.faces.get(face as usize) else { return String::new() };
-    let name = kind(&found.surface);
+    let name = found.surface.word();
+    let whence = if found.numbers.is_empty() { "found" } else { "by the file" };
     let miss = if found.residual < 1e-4 {
-        "largest miss below 0.0001 mm".to_owned()
+        format!("{whence}, largest miss below 0.0001 mm")
     } else {
-        format!("largest miss {:.4} mm", found.residual)
+        format!("{whence}, largest miss {:.4} mm", found.residual)
     };
     match found.surface {
         Surface::Plane { normal, .. } => {
@@ -331,7 +350,9 @@ pub fn says(part: &Part, face: u32) -> String {
             );
             format!("{name} {facing}, {miss}")
         }
-        Surface::Cylinder { radius, .. } => format!("{name} R {radius:.3}, found, {miss}"),
+        Surface::Cylinder { radius, .. } | Surface::Sphere { radius, .. } => format!("{name} R {radius:.3}, {miss}"),
+        Surface::Cone { angle, .. } => format!("{name} of {:.3}° to its axis, {miss}", angle.to_degrees()),
+        Surface::Torus { major, minor, .. } => format!("{name} R {major:.3}, tube R {minor:.3}, {miss}"),
         Surface::Freeform => format!("{name}, {} facets", found.facets),
     }
 }

@@ -1,5 +1,5 @@
-//! Faces found in a bare triangle mesh: planes and cylinders fitted with their residual, the rest
-//! freeform.
+//! Faces found in a bare triangle mesh: planes, cylinders, balls, cones and tori fitted with their
+//! residual, the rest freeform.
 //!
 //! 1. Neighbouring triangles that lie in one plane become *flats* (a facet of a barrel is one, the
 //!    whole top of a block is one).
@@ -7,11 +7,16 @@
 //!    with the edges between them on one circle, a cylinder grows from them over soft edges.
 //! 3. A flat that no cylinder takes is a plane if it stands out from its soft neighbours by its
 //!    size, or has none.
-//! 4. What is left over is joined over soft edges into freeform faces.
+//! 4. From what is left, again from the largest flat down, a ball, a cone or a torus is fitted to the
+//!    seed and its surroundings, and grown as the cylinder was. It also takes the place of a cylinder
+//!    that turns little and covers less: fine facets of a ball look like one for a short way.
+//! 5. What is left over is joined over soft edges into freeform faces.
 
 use crate::{
     fit::{self, Cylinder},
+    kinds::{self, Sample},
     mesh::Mesh,
+    part::leading,
     surface::Surface,
     topology::{Groups, neighbours},
 };
@@ -28,6 +33,16 @@ const CHAIN: usize = 6;
 const MOST_SAG: f64 = 0.02;
 /// A cylinder needs facets in at least this many directions.
 const LEAST_FACETS: usize = 4;
+
+/// Flats round a seed that a curved surface is first fitted to, and the least it must cover.
+const PATCH: usize = 48;
+const LEAST_CURVED: usize = 9;
+/// A cylinder that turns through less is compared with curved surfaces, degrees.
+const LITTLE_TURN_DEG: f64 = 60.0;
+/// Seeds from which a curved surface is looked for; on a freeform part each try is in vain.
+const MOST_TRIES: usize = 4000;
+/// A facet's normal lies within this of its curved surface's, degrees.
+const CURVED_DEG: f64 = 25.0;
 
 pub struct Found {
     pub surface: Surface,
@@ -60,19 +75,45 @@ pub fn find(mesh: &Mesh) -> Vec<Found> {
     let mut order: Vec<u32> = (0..flats.len() as u32).collect();
     order.sort_by(|&a, &b| flats[b as usize].area.total_cmp(&flats[a as usize].area).then(a.cmp(&b)));
     let mut taken = vec![false; flats.len()];
+    let mut tried = vec![false; flats.len()];
+    let mut tries = MOST_TRIES;
     let mut found = Vec::new();
     for &seed in &order {
         if taken[seed as usize] {
             continue;
         }
-        if let Some((members, cylinder)) = grow_cylinder(mesh, &flats, &taken, seed, tolerance) {
+        let cylinder = grow_cylinder(mesh, &flats, &taken, seed, tolerance);
+        let little = cylinder.as_ref().is_none_or(|(members, _)| turns_little(&flats, members));
+        if cylinder.is_none() && stands_out(&flats, &taken, seed) {
+            taken[seed as usize] = true;
+            found.push(plane_face(mesh, &flats[seed as usize]));
+            continue;
+        }
+        let mut curved = None;
+        if little && !tried[seed as usize] && tries > 0 {
+            tries -= 1;
+            let patch = patch(&flats, &taken, seed);
+            curved = grow_curved(mesh, &flats, &taken, seed, &patch, tolerance);
+            if curved.is_none() {
+                // its nearest surroundings would fail the same way
+                for &m in patch.iter().take(LEAST_CURVED) {
+                    tried[m as usize] = true;
+                }
+            }
+        }
+        let area = |members: &[u32]| members.iter().map(|&m| flats[m as usize].area).sum::<f64>();
+        if let Some((members, surface)) = curved
+            && cylinder.as_ref().is_none_or(|(others, _)| area(&members) > 1.2 * area(others))
+        {
+            for &m in &members {
+                taken[m as usize] = true;
+            }
+            found.push(curved_face(mesh, &flats, &members, surface));
+        } else if let Some((members, cylinder)) = cylinder {
             for &m in &members {
                 taken[m as usize] = true;
             }
             found.push(cylinder_face(mesh, &flats, &members, cylinder));
-        } else if stands_out(&flats, &taken, seed) {
-            taken[seed as usize] = true;
-            found.push(plane_face(mesh, &flats[seed as usize]));
         }
     }
     found.extend(freeform(&flats, &taken));
@@ -277,6 +318,127 @@ fn spread(mesh: &Mesh, flats: &[Flat], taken: &[bool], seed: u32, cylinder: &Cyl
     members
 }
 
+fn turns_little(flats: &[Flat], members: &[u32]) -> bool {
+    let first = flats[members[0] as usize].normal;
+    let least = LITTLE_TURN_DEG.to_radians().cos();
+    members.iter().all(|&m| flats[m as usize].normal.dot(first) > least)
+}
+
+/// The seed and the flats nearest to it over soft edges.
+fn patch(flats: &[Flat], taken: &[bool], seed: u32) -> Vec<u32> {
+    let mut members = vec![seed];
+    let mut seen: HashSet<u32> = HashSet::from([seed]);
+    let mut at = 0;
+    while at < members.len() && members.len() < PATCH {
+        for &next in &flats[members[at] as usize].soft {
+            if !taken[next as usize] && seen.insert(next) && members.len() < PATCH {
+                members.push(next);
+            }
+        }
+        at += 1;
+    }
+    members
+}
+
+/// Vertices that two of the flats share, each with the mean normal of the facets round it.
+fn samples(mesh: &Mesh, flats: &[Flat], members: &[u32]) -> Vec<Sample> {
+    let mut seen: BTreeMap<u32, (u32, bool, DVec3)> = BTreeMap::new();
+    for &flat in members {
+        for &t in &flats[flat as usize].triangles {
+            let cross = mesh.cross(t as usize);
+            for v in mesh.triangles[t as usize] {
+                let entry = seen.entry(v).or_insert((flat, false, DVec3::ZERO));
+                entry.1 |= entry.0 != flat;
+                entry.2 += cross;
+            }
+        }
+    }
+    seen.into_iter()
+        .filter(|(_, (_, shared, _))| *shared)
+        .filter_map(|(v, (_, _, normal))| Some((mesh.vertices[v as usize], normal.try_normalize()?)))
+        .collect()
+}
+
+/// A ball, cone or torus through the seed's patch, grown as far as it fits.
+fn grow_curved(
+    mesh: &Mesh,
+    flats: &[Flat],
+    taken: &[bool],
+    seed: u32,
+    patch: &[u32],
+    tolerance: f64,
+) -> Option<(Vec<u32>, Surface)> {
+    if patch.len() < LEAST_CURVED {
+        return None;
+    }
+    // a patch that runs over onto a neighbouring surface fits nothing: then a smaller one
+    let sizes = [patch.len(), patch.len() / 2, LEAST_CURVED.max(patch.len() / 4)];
+    let (mut surface, mut count) = sizes.into_iter().find_map(|n| {
+        let points = samples(mesh, flats, &patch[..n]);
+        Some((kinds::recognise_curved(&points, tolerance)?, n))
+    })?;
+    let mut members = Vec::new();
+    for _ in 0..5 {
+        members = spread_curved(mesh, flats, taken, seed, &surface, tolerance);
+        let points = samples(mesh, flats, &members);
+        let better = kinds::again(&surface, &points).facing_most(&points);
+        if better.residual(points.iter().map(|s| s.0)) <= tolerance {
+            surface = better;
+        }
+        if members.len() == count {
+            break;
+        }
+        count = members.len();
+    }
+    (members.len() >= LEAST_CURVED).then_some((members, surface))
+}
+
+fn spread_curved(
+    mesh: &Mesh,
+    flats: &[Flat],
+    taken: &[bool],
+    seed: u32,
+    surface: &Surface,
+    tolerance: f64,
+) -> Vec<u32> {
+    let least = CURVED_DEG.to_radians().cos();
+    let mut members = vec![seed];
+    let mut seen: HashSet<u32> = HashSet::from([seed]);
+    let mut queue = VecDeque::from([seed]);
+    while let Some(flat) = queue.pop_front() {
+        for &next in &flats[flat as usize].soft {
+            if taken[next as usize] || !seen.insert(next) {
+                continue;
+            }
+            let on = flats[next as usize].triangles.iter().all(|&t| {
+                let corners = mesh.corners(t as usize);
+                corners.iter().all(|&p| surface.height(p).is_some_and(|h| h.abs() <= tolerance))
+                    && surface
+                        .normal(mesh.centroid(t as usize))
+                        .is_none_or(|n| n.dot(flats[next as usize].normal) > least)
+            });
+            if on {
+                members.push(next);
+                queue.push_back(next);
+            }
+        }
+    }
+    members.sort_unstable();
+    members
+}
+
+fn curved_face(mesh: &Mesh, flats: &[Flat], members: &[u32], surface: Surface) -> Found {
+    let triangles: Vec<u32> = members.iter().flat_map(|&m| flats[m as usize].triangles.iter().copied()).collect();
+    let residual = surface.residual(triangles.iter().flat_map(|&t| mesh.corners(t as usize)));
+    let surface = match surface {
+        Surface::Torus { centre, axis, major, minor, inside } => {
+            Surface::Torus { centre, axis: leading(axis), major, minor, inside }
+        }
+        other => other,
+    };
+    Found { surface, residual, triangles: sorted(&triangles) }
+}
+
 fn stands_out(flats: &[Flat], taken: &[bool], seed: u32) -> bool {
     let flat = &flats[seed as usize];
     flat.soft.iter().filter(|&&n| !taken[n as usize]).all(|&n| flats[n as usize].area < STANDS_OUT * flat.area)
@@ -303,17 +465,7 @@ fn cylinder_face(mesh: &Mesh, flats: &[Flat], members: &[u32], cylinder: Cylinde
     let along: Vec<f64> = points.iter().map(|p| (*p - cylinder.origin).dot(cylinder.axis)).collect();
     let low = along.iter().copied().fold(f64::INFINITY, f64::min);
     let high = along.iter().copied().fold(f64::NEG_INFINITY, f64::max);
-    // The axis points the way most of its length along x, y or z does, so that it never depends on
-    // the order of the facets.
-    let lead = cylinder.axis.abs();
-    let main = if lead.x >= lead.y && lead.x >= lead.z {
-        cylinder.axis.x
-    } else if lead.y >= lead.z {
-        cylinder.axis.y
-    } else {
-        cylinder.axis.z
-    };
-    let axis = cylinder.axis * main.signum();
+    let axis = leading(cylinder.axis);
     let origin = cylinder.origin + cylinder.axis * ((low + high) / 2.0);
     let first = &flats[members[0] as usize];
     let out = (mesh.centroid(first.triangles[0] as usize) - origin).reject_from_normalized(axis);

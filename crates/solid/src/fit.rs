@@ -112,7 +112,7 @@ pub fn refine_cylinder(start: Cylinder, points: &[DVec3]) -> Cylinder {
 }
 
 /// Gaussian elimination with row pivots.
-fn solve<const N: usize>(mut a: [[f64; N]; N], mut b: [f64; N]) -> Option<[f64; N]> {
+pub(crate) fn solve<const N: usize>(mut a: [[f64; N]; N], mut b: [f64; N]) -> Option<[f64; N]> {
     for col in 0..N {
         let pivot = (col..N).max_by(|&i, &j| a[i][col].abs().total_cmp(&a[j][col].abs()))?;
         if a[pivot][col].abs() < 1e-12 {

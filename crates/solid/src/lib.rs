@@ -11,6 +11,7 @@ pub mod cut;
 pub mod faces;
 pub mod fit;
 pub mod formats;
+pub mod kinds;
 pub mod mesh;
 pub mod part;
 pub mod queries;
@@ -22,5 +23,5 @@ pub mod weld;
 
 pub use glam::{DVec2, DVec3};
 pub use mesh::Mesh;
-pub use part::{Face, Part, PartError};
+pub use part::{Face, KnownFace, Part, PartBody, PartError};
 pub use surface::Surface;

@@ -3,11 +3,14 @@
 use crate::{
     faces,
     formats::{self, ReadError},
+    kinds,
     mesh::Mesh,
     soundness::{self, Soundness},
     surface::Surface,
+    topology::{Groups, neighbours},
     weld::{self, Welded},
 };
+use glam::{DVec3, Vec3};
 use serde::Serialize;
 use sha2::{Digest, Sha256};
 use trade::Unit;
@@ -18,6 +21,11 @@ pub const SIZES_MM: std::ops::RangeInclusive<f64> = 0.1..=20_000.0;
 #[derive(Clone, Debug, Serialize)]
 pub struct Face {
     pub surface: Surface,
+    /// Numbers of the file's own faces that lie on it; empty where the file knows only triangles and
+    /// the face was found.
+    pub numbers: Vec<u32>,
+    /// sRGB, 0 to 1, where the file gives one.
+    pub colour: Option<[f32; 3]>,
     /// Greatest distance of a vertex from the surface, mm.
     pub residual: f64,
     pub facets: usize,
@@ -25,14 +33,44 @@ pub struct Face {
     pub area: f64,
 }
 
+/// A face as its file knows it, with facets of its own, mm.
+#[derive(Clone, Debug)]
+pub struct KnownFace {
+    pub surface: Surface,
+    /// The file's number for it.
+    pub number: u32,
+    pub colour: Option<[f32; 3]>,
+    /// Facets, counter-clockwise from outside. Vertices of an edge that two faces share are equal to
+    /// the last bit.
+    pub mesh: Mesh,
+    /// Outward unit normal of the surface at each vertex; zero where it has none.
+    pub normals: Vec<Vec3>,
+}
+
+/// One body of a file that can hold several.
+#[derive(Clone, Debug, PartialEq)]
+pub struct PartBody {
+    pub name: String,
+    /// A solid; otherwise a sheet without thickness.
+    pub solid: bool,
+    /// mm³, by the file's own geometry; 0 for a sheet.
+    pub volume: f64,
+    /// It belongs to the part.
+    pub taken: bool,
+}
+
 #[derive(Clone, Debug)]
 pub struct Part {
     pub mesh: Mesh,
+    /// The surface's own normals at the corners of each triangle, where the file knows them.
+    pub normals: Option<Vec<[Vec3; 3]>>,
     pub faces: Vec<Face>,
     /// The face of each triangle.
     pub face_of: Vec<u32>,
     pub soundness: Soundness,
     pub welded: Welded,
+    /// What the file holds, where it can hold several bodies.
+    pub bodies: Vec<PartBody>,
     pub unit: Unit,
     /// SHA-256 of the file's bytes, hexadecimal.
     pub sha256: String,
@@ -76,7 +114,7 @@ impl Part {
         }
         let mut part = Self::from_mesh(&mesh)?;
         part.unit = unit;
-        part.sha256 = hex(&Sha256::digest(bytes));
+        part.sha256 = digest(bytes);
         Ok(part)
     }
 
@@ -103,12 +141,78 @@ impl Part {
             }
             faces.push(Face {
                 surface: face.surface,
+                numbers: Vec::new(),
+                colour: None,
                 residual: face.residual,
                 facets: face.triangles.len(),
                 area: face.triangles.iter().map(|&t| mesh.area(t as usize)).sum(),
             });
         }
-        Ok(Self { mesh, faces, face_of, soundness, welded, unit: Unit::Mm, sha256: String::new() })
+        Ok(Self {
+            mesh,
+            normals: None,
+            faces,
+            face_of,
+            soundness,
+            welded,
+            bodies: Vec::new(),
+            unit: Unit::Mm,
+            sha256: String::new(),
+        })
+    }
+
+    /// A part from faces whose surfaces are known. `chord` is how far facets may lie off them, mm.
+    ///
+    /// Faces whose file calls them freeform are recognised where their points and normals lie on a
+    /// simpler surface; a surface that its own facets contradict is not believed. Neighbours on one
+    /// surface (the halves of a barrel) become one face.
+    ///
+    /// # Errors
+    /// [`PartError::Nothing`], or [`PartError::Size`].
+    pub fn from_known(known: &[KnownFace], chord: f64) -> Result<Self, PartError> {
+        let mut soup = Mesh::default();
+        let (mut face_of, mut normals) = (Vec::new(), Vec::new());
+        for (face, k) in known.iter().enumerate() {
+            let first = soup.vertices.len() as u32;
+            soup.vertices.extend(&k.mesh.vertices);
+            for t in &k.mesh.triangles {
+                soup.triangles.push(t.map(|v| v + first));
+                normals.push(t.map(|v| k.normals.get(v as usize).copied().unwrap_or_default()));
+                face_of.push(face as u32);
+            }
+        }
+        let across = soup.diagonal();
+        if !SIZES_MM.contains(&across) {
+            return Err(PartError::Size { across });
+        }
+        let tolerance = faces::tolerance(&soup);
+        let (mut mesh, kept, welded) = weld::weld_traced(&soup, tolerance / 10.0);
+        if mesh.triangles.is_empty() {
+            return Err(PartError::Nothing);
+        }
+        let mut face_of: Vec<u32> = kept.iter().map(|&t| face_of[t as usize]).collect();
+        let mut normals: Vec<[Vec3; 3]> = kept.iter().map(|&t| normals[t as usize]).collect();
+        let mut soundness = soundness::examine(&mesh);
+        if soundness.is_closed() && mesh.volume() < 0.0 {
+            mesh.turn();
+            for n in &mut normals {
+                *n = [-n[0], -n[2], -n[1]];
+            }
+            soundness.turned = true;
+        }
+        let surfaces: Vec<Surface> = known.iter().map(|k| believed(k, chord, tolerance, soundness.turned)).collect();
+        let faces = gather(known, &surfaces, &mesh, &mut face_of);
+        Ok(Self {
+            mesh,
+            normals: Some(normals),
+            faces,
+            face_of,
+            soundness,
+            welded,
+            bodies: Vec::new(),
+            unit: Unit::Mm,
+            sha256: String::new(),
+        })
     }
 
     /// The triangles of one face, in ascending order.
@@ -117,8 +221,149 @@ impl Part {
     }
 }
 
-fn hex(bytes: &[u8]) -> String {
-    bytes.iter().map(|b| format!("{b:02x}")).collect()
+/// The surface of a known face, with its outward side.
+fn believed(known: &KnownFace, chord: f64, tolerance: f64, turned: bool) -> Surface {
+    let sign = if turned { -1.0 } else { 1.0 };
+    let samples: Vec<kinds::Sample> = known
+        .mesh
+        .vertices
+        .iter()
+        .zip(&known.normals)
+        .filter(|(_, n)| n.length_squared() > 0.5)
+        .map(|(&p, n)| (p, n.as_dvec3() * sign))
+        .collect();
+    // facets may bridge a bulge that no vertex shows
+    let agrees = |s: &Surface| {
+        s.residual(known.mesh.vertices.iter().copied()) <= tolerance
+            && s.residual((0..known.mesh.triangles.len()).map(|t| known.mesh.centroid(t))) <= 2.0 * chord + tolerance
+    };
+    let Some(&(p, n)) = samples.iter().find(|(p, _)| known.surface.normal(*p).is_some()).or(samples.first()) else {
+        return Surface::Freeform;
+    };
+    let own = known.surface.facing(p, n);
+    if !matches!(own, Surface::Freeform) && agrees(&own) {
+        return own;
+    }
+    kinds::recognise(&samples, tolerance).filter(agrees).unwrap_or(Surface::Freeform)
+}
+
+/// Two descriptions of one surface, to 1e-6 mm and 1e-8 rad?
+fn one_surface(a: &Surface, b: &Surface) -> bool {
+    const MM: f64 = 1e-6;
+    let along = |x: DVec3, y: DVec3| x.cross(y).length() < 1e-8;
+    let off_axis = |from: DVec3, to: DVec3, axis: DVec3| (to - from).reject_from_normalized(axis).length() < MM;
+    a.inside() == b.inside()
+        && match (*a, *b) {
+            (
+                Surface::Cylinder { origin, axis, radius, .. },
+                Surface::Cylinder { origin: o, axis: x, radius: r, .. },
+            ) => (radius - r).abs() < MM && along(axis, x) && off_axis(origin, o, axis),
+            (Surface::Cone { apex, axis, angle, .. }, Surface::Cone { apex: p, axis: x, angle: w, .. }) => {
+                apex.distance(p) < MM && along(axis, x) && (angle - w).abs() < 1e-8
+            }
+            (Surface::Sphere { centre, radius, .. }, Surface::Sphere { centre: c, radius: r, .. }) => {
+                centre.distance(c) < MM && (radius - r).abs() < MM
+            }
+            (
+                Surface::Torus { centre, axis, major, minor, .. },
+                Surface::Torus { centre: c, axis: x, major: m, minor: n, .. },
+            ) => centre.distance(c) < MM && along(axis, x) && (major - m).abs() < MM && (minor - n).abs() < MM,
+            (Surface::Plane { origin, normal }, Surface::Plane { origin: o, normal: n }) => {
+                normal.dot(n) > 0.0 && along(normal, n) && (o - origin).dot(normal).abs() < MM
+            }
+            _ => false,
+        }
+}
+
+/// Faces of the part, neighbours on one surface joined; `face_of` is renumbered to them.
+fn gather(known: &[KnownFace], surfaces: &[Surface], mesh: &Mesh, face_of: &mut [u32]) -> Vec<Face> {
+    let mut groups = Groups::new(known.len());
+    for pair in neighbours(mesh) {
+        let [a, b] = pair.triangles.map(|t| face_of[t as usize]);
+        if a != b && groups.root(a) != groups.root(b) && one_surface(&surfaces[a as usize], &surfaces[b as usize]) {
+            groups.join(a, b);
+        }
+    }
+    let mut place = vec![u32::MAX; known.len()];
+    let mut faces: Vec<Face> = Vec::new();
+    for at in 0..known.len() as u32 {
+        let root = groups.root(at) as usize;
+        if place[root] == u32::MAX {
+            place[root] = faces.len() as u32;
+            faces.push(Face {
+                surface: surfaces[root],
+                numbers: Vec::new(),
+                colour: known[root].colour,
+                residual: 0.0,
+                facets: 0,
+                area: 0.0,
+            });
+        }
+        place[at as usize] = place[root];
+        faces[place[root] as usize].numbers.push(known[at as usize].number);
+    }
+    for (t, face) in face_of.iter_mut().enumerate() {
+        *face = place[*face as usize];
+        let own = &mut faces[*face as usize];
+        own.facets += 1;
+        own.area += mesh.area(t);
+        own.residual = own.residual.max(own.surface.residual(mesh.corners(t)));
+    }
+    centre(&mut faces, mesh, face_of);
+    faces
+}
+
+/// Puts the origins of planes and cylinders in the middle of their faces, as seats want them.
+fn centre(faces: &mut [Face], mesh: &Mesh, face_of: &[u32]) {
+    // least and greatest place along the axis; sum and count of corners
+    let mut along = vec![(f64::INFINITY, f64::NEG_INFINITY); faces.len()];
+    let mut corners = vec![(DVec3::ZERO, 0.0); faces.len()];
+    for (t, &face) in face_of.iter().enumerate() {
+        let at = face as usize;
+        for p in mesh.corners(t) {
+            match faces[at].surface {
+                Surface::Cylinder { origin, axis, .. } => {
+                    let t = (p - origin).dot(axis);
+                    along[at] = (along[at].0.min(t), along[at].1.max(t));
+                }
+                Surface::Plane { .. } => corners[at] = (corners[at].0 + p, corners[at].1 + 1.0),
+                _ => {}
+            }
+        }
+    }
+    for (at, face) in faces.iter_mut().enumerate() {
+        match &mut face.surface {
+            Surface::Cylinder { origin, axis, .. } if along[at].0 <= along[at].1 => {
+                *origin += *axis * ((along[at].0 + along[at].1) / 2.0);
+                *axis = leading(*axis);
+            }
+            Surface::Plane { origin, normal } if corners[at].1 > 0.0 => {
+                let middle = corners[at].0 / corners[at].1;
+                *origin = middle - *normal * (middle - *origin).dot(*normal);
+            }
+            _ => {}
+        }
+    }
+}
+
+/// An axis points the way most of its length along x, y or z does, so that it never depends on the
+/// order of the facets.
+pub(crate) fn leading(axis: DVec3) -> DVec3 {
+    let lead = axis.abs();
+    let main = if lead.x >= lead.y && lead.x >= lead.z {
+        axis.x
+    } else if lead.y >= lead.z {
+        axis.y
+    } else {
+        axis.z
+    };
+    axis * main.signum()
+}
+
+/// SHA-256 of a file's bytes, hexadecimal.
+#[must_use]
+pub fn digest(bytes: &[u8]) -> String {
+    Sha256::digest(bytes).iter().map(|b| format!("{b:02x}")).collect()
 }
 
 #[cfg(test)]

@@ -21,34 +21,169 @@ pub enum Surface {
         /// A bore: the outward normal points to the axis.
         inside: bool,
     },
+    Cone {
+        apex: DVec3,
+        /// Unit direction of the axis, from the apex into the cone.
+        axis: DVec3,
+        /// Between axis and wall, radians.
+        angle: f64,
+        /// A countersink: the outward normal points to the axis.
+        inside: bool,
+    },
+    Sphere {
+        centre: DVec3,
+        radius: f64,
+        /// A hollow: the outward normal points to the centre.
+        inside: bool,
+    },
+    Torus {
+        centre: DVec3,
+        /// Unit direction of the axis.
+        axis: DVec3,
+        /// From the axis to the middle of the tube.
+        major: f64,
+        /// Of the tube.
+        minor: f64,
+        /// The outward normal points into the tube, as on an inner fillet.
+        inside: bool,
+    },
     /// No kind of ours fits; the facets are all that is known.
     Freeform,
 }
 
+/// Distance from the axis, unit direction away from it, and place along it.
+fn about(axis: DVec3, d: DVec3) -> (f64, DVec3, f64) {
+    let off = d.reject_from_normalized(axis);
+    (off.length(), off.normalize_or_zero(), d.dot(axis))
+}
+
 impl Surface {
-    /// Signed distance of `p` outward from the surface, mm. `None` for freeform.
+    /// Is the outward normal turned towards the axis, centre or tube?
     #[must_use]
-    pub fn height(&self, p: DVec3) -> Option<f64> {
+    pub fn inside(&self) -> bool {
         match *self {
-            Surface::Plane { origin, normal } => Some((p - origin).dot(normal)),
-            Surface::Cylinder { origin, axis, radius, inside } => {
-                let off = (p - origin).reject_from_normalized(axis).length() - radius;
-                Some(if inside { -off } else { off })
-            }
-            Surface::Freeform => None,
+            Surface::Cylinder { inside, .. }
+            | Surface::Cone { inside, .. }
+            | Surface::Sphere { inside, .. }
+            | Surface::Torus { inside, .. } => inside,
+            Surface::Plane { .. } | Surface::Freeform => false,
         }
     }
 
-    /// Outward unit normal at (the foot of) `p`. `None` for freeform and on a cylinder's axis.
+    /// The kind in the toolroom's word.
+    #[must_use]
+    pub fn word(&self) -> &'static str {
+        match (self, self.inside()) {
+            (Surface::Plane { .. }, _) => "plane",
+            (Surface::Cylinder { .. }, false) => "barrel",
+            (Surface::Cylinder { .. }, true) => "bore",
+            (Surface::Cone { .. }, false) => "cone",
+            (Surface::Cone { .. }, true) => "countersink",
+            (Surface::Sphere { .. }, false) => "ball",
+            (Surface::Sphere { .. }, true) => "hollow ball",
+            (Surface::Torus { .. }, false) => "torus",
+            (Surface::Torus { .. }, true) => "hollow torus",
+            (Surface::Freeform, _) => "freeform",
+        }
+    }
+
+    /// The same surface with its outward side where `outward`, the normal at `p`, points.
+    #[must_use]
+    pub fn facing(mut self, p: DVec3, outward: DVec3) -> Self {
+        let wrong = self.normal(p).is_some_and(|n| n.dot(outward) < 0.0);
+        match &mut self {
+            Surface::Plane { normal, .. } if wrong => *normal = -*normal,
+            Surface::Cylinder { inside, .. }
+            | Surface::Cone { inside, .. }
+            | Surface::Sphere { inside, .. }
+            | Surface::Torus { inside, .. }
+                if wrong =>
+            {
+                *inside = !*inside;
+            }
+            _ => {}
+        }
+        self
+    }
+
+    /// Signed distance of `p` outward from the surface, mm. `None` for freeform.
+    #[must_use]
+    pub fn height(&self, p: DVec3) -> Option<f64> {
+        let off = match *self {
+            Surface::Plane { origin, normal } => (p - origin).dot(normal),
+            Surface::Cylinder { origin, axis, radius, .. } => {
+                (p - origin).reject_from_normalized(axis).length() - radius
+            }
+            Surface::Cone { apex, axis, angle, .. } => {
+                let (from_axis, _, along) = about(axis, p - apex);
+                from_axis * angle.cos() - along * angle.sin()
+            }
+            Surface::Sphere { centre, radius, .. } => p.distance(centre) - radius,
+            Surface::Torus { centre, axis, major, minor, .. } => {
+                let (from_axis, _, along) = about(axis, p - centre);
+                (from_axis - major).hypot(along) - minor
+            }
+            Surface::Freeform => return None,
+        };
+        Some(if self.inside() { -off } else { off })
+    }
+
+    /// Outward unit normal at (the foot of) `p`. `None` for freeform, and where there is none: on an
+    /// axis, at a centre.
     #[must_use]
     pub fn normal(&self, p: DVec3) -> Option<DVec3> {
-        match *self {
-            Surface::Plane { normal, .. } => Some(normal),
-            Surface::Cylinder { origin, axis, inside, .. } => {
-                let out = (p - origin).reject_from_normalized(axis).try_normalize()?;
-                Some(if inside { -out } else { out })
+        let out = match *self {
+            Surface::Plane { normal, .. } => normal,
+            Surface::Cylinder { origin, axis, .. } => (p - origin).reject_from_normalized(axis).try_normalize()?,
+            Surface::Cone { apex, axis, angle, .. } => {
+                let (_, away, _) = about(axis, p - apex);
+                away.try_normalize()? * angle.cos() - axis * angle.sin()
             }
-            Surface::Freeform => None,
+            Surface::Sphere { centre, .. } => (p - centre).try_normalize()?,
+            Surface::Torus { centre, axis, major, .. } => {
+                let (from_axis, away, along) = about(axis, p - centre);
+                (away.try_normalize()? * (from_axis - major) + axis * along).try_normalize()?
+            }
+            Surface::Freeform => return None,
+        };
+        Some(if self.inside() { -out } else { out })
+    }
+
+    /// Greatest absolute height over `points`, mm; 0 for freeform.
+    #[must_use]
+    pub fn residual(&self, points: impl IntoIterator<Item = DVec3>) -> f64 {
+        points.into_iter().filter_map(|p| self.height(p)).fold(0.0, |most, h| most.max(h.abs()))
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn heights_and_normals_of_round_surfaces_are_those_of_their_offsets() {
+        let axis = DVec3::new(1.0, 2.0, 2.0) / 3.0;
+        let centre = DVec3::new(4.0, -1.0, 7.0);
+        let (x, y) = axis.any_orthonormal_pair();
+        let away = (x * 0.6 + y * 0.8).normalize();
+        for (surface, on) in [
+            (
+                Surface::Cone { apex: centre, axis, angle: 0.4, inside: false },
+                centre + axis * 5.0 + away * 5.0 * 0.4_f64.tan(),
+            ),
+            (Surface::Sphere { centre, radius: 3.0, inside: false }, centre + away * 3.0),
+            (
+                Surface::Torus { centre, axis, major: 9.0, minor: 2.0, inside: false },
+                centre + away * (9.0 + 2.0 * 0.3_f64.cos()) + axis * 2.0 * 0.3_f64.sin(),
+            ),
+        ] {
+            let normal = surface.normal(on).unwrap();
+            assert!((normal.length() - 1.0).abs() < 1e-12 && normal.dot(away) > 0.0);
+            for h in [-0.5, 0.0, 1.25] {
+                assert!((surface.height(on + normal * h).unwrap() - h).abs() < 1e-12, "{surface:?}");
+            }
+            let turned = surface.facing(on, -normal);
+            assert!(turned.inside() && (turned.height(on + normal).unwrap() + 1.0).abs() < 1e-12);
         }
     }
 }

@@ -21,16 +21,25 @@ pub struct Welded {
 /// `mesh` with equal vertices shared and triangles without three distinct corners left out.
 #[must_use]
 pub fn weld(mesh: &Mesh, tolerance: f64) -> (Mesh, Welded) {
-    let mut report = Welded { tolerance, ..Welded::default() };
-    let mut welded = join_equal(mesh, &mut report);
-    let open = open_vertices(&welded);
-    if !open.is_empty() {
-        join_near(&mut welded, &open, &mut report);
-    }
+    let (welded, _, report) = weld_traced(mesh, tolerance);
     (welded, report)
 }
 
-fn join_equal(mesh: &Mesh, report: &mut Welded) -> Mesh {
+/// As [`weld`], with the place in `mesh` of each triangle that is left.
+#[must_use]
+pub fn weld_traced(mesh: &Mesh, tolerance: f64) -> (Mesh, Vec<u32>, Welded) {
+    let mut report = Welded { tolerance, ..Welded::default() };
+    let mut kept: Vec<u32> = (0..mesh.triangles.len() as u32).collect();
+    let mut welded = join_equal(mesh, &mut kept);
+    let open = open_vertices(&welded);
+    if !open.is_empty() {
+        join_near(&mut welded, &open, &mut kept, &mut report);
+    }
+    report.dropped = mesh.triangles.len() - kept.len();
+    (welded, kept, report)
+}
+
+fn join_equal(mesh: &Mesh, kept: &mut Vec<u32>) -> Mesh {
     let mut seen: HashMap<[u64; 3], u32> = HashMap::with_capacity(mesh.vertices.len());
     let mut vertices = Vec::new();
     let renumbered: Vec<u32> = mesh
@@ -45,18 +54,23 @@ fn join_equal(mesh: &Mesh, report: &mut Welded) -> Mesh {
             })
         })
         .collect();
-    let triangles = renumber(&mesh.triangles, &renumbered, report);
+    let triangles = renumber(&mesh.triangles, &renumbered, kept);
     Mesh { vertices, triangles }
 }
 
-fn renumber(triangles: &[[u32; 3]], to: &[u32], report: &mut Welded) -> Vec<[u32; 3]> {
-    let kept: Vec<[u32; 3]> =
-        triangles.iter().map(|t| t.map(|v| to[v as usize])).filter(|[a, b, c]| a != b && b != c && c != a).collect();
-    report.dropped += triangles.len() - kept.len();
-    kept
+/// The triangles under their new vertices, without those that lost a corner; `kept` loses the same.
+fn renumber(triangles: &[[u32; 3]], to: &[u32], kept: &mut Vec<u32>) -> Vec<[u32; 3]> {
+    let (triangles, left) = triangles
+        .iter()
+        .zip(kept.iter())
+        .map(|(t, &at)| (t.map(|v| to[v as usize]), at))
+        .filter(|([a, b, c], _)| a != b && b != c && c != a)
+        .unzip();
+    *kept = left;
+    triangles
 }
 
-fn join_near(mesh: &mut Mesh, open: &[u32], report: &mut Welded) {
+fn join_near(mesh: &mut Mesh, open: &[u32], kept: &mut Vec<u32>, report: &mut Welded) {
     let tolerance = report.tolerance;
     let cell = |v: DVec3| (v / tolerance).floor().to_array().map(|c| c as i64);
     let mut grid: HashMap<[i64; 3], Vec<u32>> = HashMap::new();
@@ -77,5 +91,5 @@ fn join_near(mesh: &mut Mesh, open: &[u32], report: &mut Welded) {
             None => grid.entry(cell(at)).or_default().push(v),
         }
     }
-    mesh.triangles = renumber(&mesh.triangles, &to, report);
+    mesh.triangles = renumber(&mesh.triangles, &to, kept);
 }

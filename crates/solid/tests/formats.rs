@@ -1,6 +1,7 @@
 //! Part files, good and bad: what can be read is read the same from each format, what can't gets a
 //! sentence, and nothing panics.
 
+use base64::{Engine, engine::general_purpose::STANDARD};
 use proptest::prelude::*;
 use solid::{
     Mesh, Part,
@@ -24,6 +25,47 @@ fn ascii_stl(mesh: &Mesh) -> String {
         })
         .collect();
     format!("solid corner\n{facets}endsolid corner\n")
+}
+
+fn ascii_ply(mesh: &Mesh) -> String {
+    let vertices: String = mesh.vertices.iter().map(|v| format!("{} {} {} 200\n", v.x, v.y, v.z)).collect();
+    let faces: String = mesh.triangles.iter().map(|t| format!("3 {} {} {}\n", t[0], t[1], t[2])).collect();
+    format!(
+        "ply\nformat ascii 1.0\ncomment a corner\nelement vertex {}\nproperty float x\nproperty float y\nproperty float z\nproperty uchar red\nelement face {}\nproperty list uchar int vertex_indices\nend_header\n{vertices}{faces}",
+        mesh.vertices.len(),
+        mesh.triangles.len()
+    )
+}
+
+fn binary_ply(mesh: &Mesh) -> Vec<u8> {
+    let mut out = format!(
+        "ply\nformat binary_big_endian 1.0\nelement vertex {}\nproperty double x\nproperty double y\nproperty double z\nelement face {}\nproperty list uchar uint vertex_index\nend_header\n",
+        mesh.vertices.len(),
+        mesh.triangles.len()
+    )
+    .into_bytes();
+    out.extend(mesh.vertices.iter().flat_map(|v| v.to_array()).flat_map(f64::to_be_bytes));
+    for t in &mesh.triangles {
+        out.push(3);
+        out.extend(t.iter().flat_map(|v| v.to_be_bytes()));
+    }
+    out
+}
+
+/// glTF with its data inside; `place` is the node's further settings.
+fn gltf(mesh: &Mesh, place: &str) -> String {
+    let mut data: Vec<u8> = Vec::new();
+    data.extend(mesh.vertices.iter().flat_map(|v| v.as_vec3().to_array()).flat_map(f32::to_le_bytes));
+    let corners = data.len();
+    data.extend(mesh.triangles.iter().flatten().flat_map(|v| (*v as u16).to_le_bytes()));
+    let text = STANDARD.encode(&data);
+    format!(
+        r#"{{"asset":{{"version":"2.0"}},"scene":0,"scenes":[{{"nodes":[0]}}],"nodes":[{{"mesh":0{place}}}],"meshes":[{{"primitives":[{{"attributes":{{"POSITION":0}},"indices":1}}]}}],"accessors":[{{"bufferView":0,"componentType":5126,"count":{},"type":"VEC3","min":[0,0,0],"max":[2,2,2]}},{{"bufferView":1,"componentType":5123,"count":{},"type":"SCALAR"}}],"bufferViews":[{{"buffer":0,"byteOffset":0,"byteLength":{corners}}},{{"buffer":0,"byteOffset":{corners},"byteLength":{}}}],"buffers":[{{"byteLength":{},"uri":"data:application/octet-stream;base64,{text}"}}]}}"#,
+        mesh.vertices.len(),
+        3 * mesh.triangles.len(),
+        data.len() - corners,
+        data.len(),
+    )
 }
 
 fn threemf(model: &[u8]) -> Vec<u8> {
@@ -63,6 +105,8 @@ fn every_format_gives_the_same_part() {
         ("corner.STL", stl::write(&mesh)),
         ("corner.stl", ascii_stl(&mesh).into_bytes()),
         ("corner.3mf", corner_model("millimeter", "")),
+        ("corner.ply", ascii_ply(&mesh).into_bytes()),
+        ("corner.ply", binary_ply(&mesh)),
     ] {
         let part = Part::read(name, &bytes, Some(Unit::Mm)).unwrap_or_else(|e| panic!("{name}: {e}"));
         assert!(part.soundness.is_solid(), "{name}");
@@ -83,6 +127,22 @@ fn a_3mf_brings_its_own_unit_and_place() {
 }
 
 #[test]
+fn gltf_is_in_metres_with_y_up_and_stands_upright_here() {
+    // 1/1000 of its size, moved by 10 mm along its y
+    let text = gltf(&corner(), r#","scale":[0.001,0.001,0.001],"translation":[0,0.01,0]"#);
+    let part = Part::read("corner.gltf", text.as_bytes(), None).unwrap();
+    assert_eq!(part.unit, Unit::M);
+    assert!(part.soundness.is_solid() && (part.mesh.volume() - 8.0 / 6.0).abs() < 1e-5);
+    let (low, high) = part.mesh.bounds();
+    // its y is up, its z comes to the front
+    assert!(low.distance(glam::DVec3::new(0.0, -2.0, 10.0)) < 1e-5, "{low}");
+    assert!(high.distance(glam::DVec3::new(2.0, 0.0, 12.0)) < 1e-5, "{high}");
+    // a mirroring node leaves the solid right side out
+    let part = Part::read("corner.gltf", gltf(&corner(), r#","scale":[-0.001,0.001,0.001]"#).as_bytes(), None).unwrap();
+    assert!(!part.soundness.turned && part.mesh.volume() > 0.0);
+}
+
+#[test]
 fn bad_files_get_a_sentence() {
     let binary = stl::write(&corner());
     let mut claims = binary.clone();
@@ -93,8 +153,8 @@ fn bad_files_get_a_sentence() {
     endless[84 + 12..84 + 16].copy_from_slice(&f32::INFINITY.to_le_bytes());
     for (name, bytes, says) in [
         ("part.stl", vec![], "empty"),
-        ("part.step", binary.clone(), "STL, OBJ or 3MF"),
-        ("part", binary.clone(), "STL, OBJ or 3MF"),
+        ("part.dwg", binary.clone(), "STEP, STL, 3MF, OBJ, PLY or GLB"),
+        ("part", binary.clone(), "STEP, STL, 3MF, OBJ, PLY or GLB"),
         ("part.stl", binary[..binary.len() - 30].to_vec(), "STL file can't be read"),
         ("part.stl", binary[..60].to_vec(), "STL file can't be read"),
         ("part.stl", claims, "10000000 triangles"),
@@ -107,6 +167,22 @@ fn bad_files_get_a_sentence() {
         ("part.3mf", threemf(b"<model"), "3MF file"),
         ("part.obj", b"v 0 0 0\nv 1 0 0\nf 1 2 9\n".to_vec(), "OBJ file"),
         ("part.obj", b"# nothing\n".to_vec(), "no triangles"),
+        ("part.ply", binary.clone(), "PLY file can't be read"),
+        ("part.ply", binary_ply(&corner())[..200].to_vec(), "PLY file can't be read"),
+        (
+            "part.ply",
+            ascii_ply(&corner()).replace("vertex 4", "vertex 999999999999").into_bytes(),
+            "more than it has bytes",
+        ),
+        ("part.ply", ascii_ply(&corner()).replace("property float z\n", "").into_bytes(), "not a finite number"),
+        ("part.glb", binary.clone(), "glTF file can't be read"),
+        (
+            "part.gltf",
+            gltf(&corner(), "").replace("data:application/octet-stream;base64,", "part.bin?").into_bytes(),
+            "bring it as GLB",
+        ),
+        ("part.gltf", gltf(&corner(), r#","children":[0]"#).into_bytes(), "without end"),
+        ("part.gltf", gltf(&corner(), "").replace("5123", "5125").into_bytes(), "glTF file can't be read"),
     ] {
         let said = read(name, &bytes).map(|f| f.mesh.triangles.len()).unwrap_err().to_string();
         assert!(said.contains(says), "{name}: “{said}” should say “{says}”");
@@ -136,11 +212,14 @@ fn a_part_of_the_wrong_size_asks_for_its_unit() {
 proptest! {
     #![proptest_config(ProptestConfig::with_cases(400))]
     #[test]
-    fn mutated_files_never_panic(at in prop::collection::vec((0_usize..4000, any::<u8>()), 1..12), cut in 0_usize..4000, kind in 0..4) {
+    fn mutated_files_never_panic(at in prop::collection::vec((0_usize..4000, any::<u8>()), 1..12), cut in 0_usize..4000, kind in 0..7) {
         let (name, mut bytes) = match kind {
             0 => ("corner.obj", CORNER_OBJ.as_bytes().to_vec()),
             1 => ("corner.stl", stl::write(&corner())),
             2 => ("corner.stl", ascii_stl(&corner()).into_bytes()),
+            3 => ("corner.ply", ascii_ply(&corner()).into_bytes()),
+            4 => ("corner.ply", binary_ply(&corner())),
+            5 => ("corner.gltf", gltf(&corner(), "").into_bytes()),
             _ => ("corner.3mf", corner_model("millimeter", "")),
         };
         let length = bytes.len();

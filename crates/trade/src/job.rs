@@ -60,6 +60,10 @@ pub struct PartRef {
     #[serde(default)]
     #[cfg_attr(feature = "openapi", schema(required = true))]
     pub unit: Option<Unit>,
+    /// Which bodies of a file with several make up the part, by their places from 0; left out, all.
+    #[serde(default)]
+    #[cfg_attr(feature = "openapi", schema(required = true))]
+    pub bodies: Option<Vec<u32>>,
 }
 
 /// What is wrong with a job, before anything is built from it.

@@ -10,7 +10,7 @@ fn job(marks: Vec<Mark>, parting: Vec<Parting>) -> Job {
     Job {
         version: 1,
         name: "test".into(),
-        part: PartRef { file: "part.stl".into(), sha256: None, unit: None },
+        part: PartRef { file: "part.stl".into(), sha256: None, unit: None, bodies: None },
         tool: Tool { pull: Some([0.0, 0.0, 1.0]), parting },
         limits: "thermoplastic".into(),
         reading_distance: 500.0,
@@ -244,7 +244,7 @@ fn look_alikes_stand_in_one_mark() {
 #[test]
 fn near_the_marks_and_on_the_whole_solid_the_findings_are_the_same() {
     for demo in demo::jobs() {
-        let part = Part::read(&demo.job.part.file, &demo.part, demo.job.part.unit).unwrap();
+        let part = demo.read();
         let bench = Bench::new(part);
         let near = bench.outcome(&demo.job, Scope::NearMarks);
         let whole = bench.outcome(&demo.job, Scope::Whole);
@@ -263,7 +263,7 @@ fn near_the_marks_and_on_the_whole_solid_the_findings_are_the_same() {
 #[test]
 fn the_pieces_and_the_rest_make_up_the_whole_solid() {
     for demo in demo::jobs() {
-        let part = Part::read(&demo.job.part.file, &demo.part, demo.job.part.unit).unwrap();
+        let part = demo.read();
         let bench = Bench::new(part);
         let near = bench.outcome(&demo.job, Scope::NearMarks);
         let pieces: f64 = near.groups.iter().map(|g| g.solid.mesh.volume()).sum();
@@ -276,7 +276,7 @@ fn the_pieces_and_the_rest_make_up_the_whole_solid() {
 #[test]
 fn a_changed_text_leaves_the_pieces_of_other_marks_alone() {
     let demo = demo::jobs().remove(0);
-    let part = Part::read(&demo.job.part.file, &demo.part, demo.job.part.unit).unwrap();
+    let part = demo.read();
     let bench = Bench::new(part);
     let before = bench.outcome(&demo.job, Scope::NearMarks);
     let mut changed = demo.job.clone();

@@ -355,6 +355,18 @@ export interface components {
             /** Format: uuid */
             id: string;
         };
+        BodyView: {
+            name: string;
+            /** @description A solid; otherwise a sheet without thickness. */
+            solid: boolean;
+            /** @description It belongs to the part. */
+            taken: boolean;
+            /**
+             * Format: double
+             * @description mm³, by the file's own geometry.
+             */
+            volume: number;
+        };
         Change: {
             author: string;
             edit: components["schemas"]["Edit"];
@@ -373,6 +385,10 @@ export interface components {
             /** @enum {string} */
             do: "rename";
             name: string;
+        } | {
+            bodies: number[];
+            /** @enum {string} */
+            do: "take_bodies";
         } | {
             direction: number[];
             /** @enum {string} */
@@ -450,12 +466,18 @@ export interface components {
              * @description mm².
              */
             area: number;
+            /** @description It has a normal or an axis that a pull can be taken from. */
+            direction: boolean;
             /** Format: int32 */
             face: number;
             facets: number;
             kind: string;
+            /** @description The file's own numbers for it, where it has faces. */
+            numbers: number[];
             /** @description The face in a few words, with the residual of its fit. */
             says: string;
+            /** @description Marks can be put on it. */
+            seat: boolean;
         };
         FileView: {
             name: string;
@@ -715,6 +737,8 @@ export interface components {
         };
         /** @description The part file a job was made for. */
         PartRef: {
+            /** @description Which bodies of a file with several make up the part, by their places from 0; left out, all. */
+            bodies: number[] | null;
             /** @description Name of the file; `tinbadge run` looks for it beside the job file. */
             file: string;
             /** @description SHA-256 of its bytes, hexadecimal; left out, the file is not compared. */
@@ -722,6 +746,8 @@ export interface components {
             unit: components["schemas"]["Unit"] | null;
         };
         PartView: {
+            /** @description Bodies of a file that can hold several. */
+            bodies: components["schemas"]["BodyView"][];
             faces: components["schemas"]["FaceView"][];
             /** @description Under this name the mesh is fetched. */
             mesh: string;

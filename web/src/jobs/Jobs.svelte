@@ -97,14 +97,14 @@
           bind:this={picker}
           id="part-file"
           type="file"
-          accept=".stl,.obj,.3mf"
+          accept=".step,.stp,.p21,.stl,.3mf,.obj,.ply,.glb,.gltf"
           onchange={() => {
             void begin(picker.files?.[0]);
             picker.value = "";
           }}
         />
         <span class="press first">Begin a job with a part file</span>
-        <span class="soft">or drop one anywhere: STL, OBJ or 3MF</span>
+        <span class="soft">or drop one anywhere: STEP, STL, 3MF, OBJ, PLY or GLB</span>
       </label>
     </div>
     {#if drop.progress}<p class="note" aria-live="polite">{drop.progress}</p>{/if}

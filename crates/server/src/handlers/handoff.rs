@@ -36,6 +36,7 @@ fn what(name: &str) -> String {
     match name {
         "marked-solid.3mf" => "the finished solid in millimetres, one object, marks as named colours",
         "marked-solid.stl" => "the finished solid in millimetres, binary STL",
+        "marked-solid.glb" => "the finished solid for viewers, faces and marks as named parts",
         "lettering.3mf" => "the lettering bodies, one named object for each mark",
         "findings.html" => "the findings to read and print",
         "findings.json" => "the findings for other programs",
@@ -81,6 +82,7 @@ pub async fn document(State(app): State<Shared>, Path((id, name)): Path<(Uuid, S
     let kind = match name.rsplit('.').next() {
         Some("json") => "application/json",
         Some("3mf") => "model/3mf",
+        Some("glb") => "model/gltf-binary",
         Some("stl") => "model/stl",
         _ => "application/zip",
     };

@@ -53,21 +53,30 @@ pub async fn begin(
     bytes: Bytes,
 ) -> Result<(StatusCode, Json<Begun>), Problem> {
     let by = author(&new.author)?;
-    let (file, unit) = (new.file.clone(), new.unit);
+    let wanted = PartRef { file: new.file, sha256: None, unit: new.unit, bodies: None };
     let held = bytes.clone();
-    let part = app.heavy(move || Part::read(&file, &held, unit)).await??;
-    let id = keep(&app, new.file, part, &bytes, &by).await?;
+    let (wanted, part) = app
+        .heavy(move || {
+            let part = step::read_part(&wanted.file, &held, &wanted);
+            (wanted, part)
+        })
+        .await?;
+    let id = keep(&app, wanted, part?, &bytes, &by).await?;
     Ok((StatusCode::CREATED, Json(Begun { id })))
 }
 
-async fn keep(app: &Shared, file: String, part: Part, bytes: &[u8], by: &str) -> Result<Uuid, Problem> {
+async fn keep(app: &Shared, wanted: PartRef, part: Part, bytes: &[u8], by: &str) -> Result<Uuid, Problem> {
     app.store.keep(&part.sha256, bytes).await?;
+    let file = wanted.file;
     let stem =
         std::path::Path::new(&file).file_stem().map_or_else(|| file.clone(), |s| s.to_string_lossy().into_owned());
+    // of several bodies the largest solid, or the first sheet, until others are chosen
+    let largest = part.bodies.iter().enumerate().max_by(|(i, a), (j, b)| a.volume.total_cmp(&b.volume).then(j.cmp(i)));
+    let bodies = wanted.bodies.or_else(|| largest.filter(|_| part.bodies.len() > 1).map(|(at, _)| vec![at as u32]));
     let job = Job {
         version: VERSION,
         name: stem.chars().take(200).collect(),
-        part: PartRef { file, sha256: Some(part.sha256), unit: Some(part.unit) },
+        part: PartRef { file, sha256: Some(part.sha256), unit: Some(part.unit), bodies },
         tool: Tool::default(),
         limits: "thermoplastic".into(),
         reading_distance: 500.0,
@@ -107,7 +116,12 @@ pub async fn change(
 ) -> Result<Json<JobView>, Problem> {
     let by = author(&change.author)?;
     let edit = change.edit;
-    let bench = app.bench(&app.store.standing(id).await?.job).await?;
+    let standing = app.store.standing(id).await?;
+    let bench = app.bench(&standing.job).await?;
+    if matches!(edit, Edit::TakeBodies { .. }) {
+        // bodies that make no part are refused before anything is kept
+        app.bench(&edit.apply(&standing.job, &bench)?).await?;
+    }
     let app_ref = &app;
     app.store
         .change(id, &by, &edit.label(), async |job| {
@@ -178,7 +192,7 @@ pub async fn demo(app: &Shared) -> Result<(), Problem> {
         return Ok(());
     }
     // the last one begun stands first in the list
-    for demo in demo::jobs().into_iter().rev() {
+    for demo in app.heavy(demo::jobs).await?.into_iter().rev() {
         let sha256 = demo.job.part.sha256.clone().unwrap_or_default();
         app.store.keep(&sha256, &demo.part).await?;
         let id = app.store.create(&demo.job, "E. Marrow").await?;

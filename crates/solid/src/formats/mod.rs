@@ -3,7 +3,9 @@
 //! Every reader runs under limits of size and triangles, and a panic inside a library reader is
 //! caught and reported as a bad file.
 
+pub mod gltf;
 pub mod obj;
+pub mod ply;
 pub mod stl;
 pub mod threemf;
 
@@ -25,8 +27,11 @@ pub struct FileMesh {
 
 #[derive(Debug, thiserror::Error)]
 pub enum ReadError {
-    #[error("“{0}” is no part file that can be read here; bring it as STL, OBJ or 3MF")]
+    #[error("“{0}” is no part file that can be read here; bring it as STEP, STL, 3MF, OBJ, PLY or GLB")]
     UnknownKind(String),
+    /// What a reader outside this crate says.
+    #[error("{0}")]
+    Elsewhere(String),
     #[error("the file is empty")]
     Empty,
     #[error("the file is {0} MB; at most {limit} MB can be read", limit = LARGEST_FILE >> 20)]
@@ -44,20 +49,31 @@ pub enum ReadError {
 type Reader = fn(&[u8]) -> Result<FileMesh, ReadError>;
 
 /// Ending, and who reads it.
-const READERS: [(&str, &str, Reader); 3] =
-    [("stl", "STL", stl::read), ("obj", "OBJ", obj::read), ("3mf", "3MF", threemf::read)];
+const READERS: [(&str, &str, Reader); 6] = [
+    ("stl", "STL", stl::read),
+    ("obj", "OBJ", obj::read),
+    ("3mf", "3MF", threemf::read),
+    ("ply", "PLY", ply::read),
+    ("glb", "glTF", gltf::read),
+    ("gltf", "glTF", gltf::read),
+];
+
+/// # Errors
+/// An empty file, or one beyond [`LARGEST_FILE`].
+pub fn check_size(bytes: &[u8]) -> Result<(), ReadError> {
+    match bytes.len() {
+        0 => Err(ReadError::Empty),
+        n if n > LARGEST_FILE => Err(ReadError::TooLarge(n >> 20)),
+        _ => Ok(()),
+    }
+}
 
 /// The triangles in `bytes`, by the ending of `name`.
 ///
 /// # Errors
 /// [`ReadError`] says what is wrong with the file.
 pub fn read(name: &str, bytes: &[u8]) -> Result<FileMesh, ReadError> {
-    if bytes.is_empty() {
-        return Err(ReadError::Empty);
-    }
-    if bytes.len() > LARGEST_FILE {
-        return Err(ReadError::TooLarge(bytes.len() >> 20));
-    }
+    check_size(bytes)?;
     let ending = name.rsplit_once('.').map(|(_, e)| e.to_ascii_lowercase()).unwrap_or_default();
     let (_, format, reader) =
         READERS.into_iter().find(|(e, _, _)| *e == ending).ok_or_else(|| ReadError::UnknownKind(name.to_owned()))?;

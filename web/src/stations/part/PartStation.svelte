@@ -40,6 +40,13 @@
     go(session.id, "marks", { mark: added.id });
   }
 
+  /** Takes a body in or leaves it out. */
+  async function take(at: number) {
+    const taken = part?.bodies.flatMap((b, k) => ((k === at) !== b.taken ? [k] : [])) ?? [];
+    picked = undefined;
+    await session.change({ do: "take_bodies", bodies: taken });
+  }
+
   function pull(k: number, value: number) {
     const direction = [...(tool?.pull ?? [0, 0, 0])];
     direction[k] = value;
@@ -96,7 +103,7 @@
           <div>
             <button
               class="press"
-              disabled={face.kind === "freeform"}
+              disabled={!face.direction}
               onclick={() => session.change({ do: "pull_from_face", face: face.face })}
             >
               {face.kind === "plane" ? "pull along its normal" : "pull along its axis"}
@@ -108,11 +115,11 @@
             >
               parting plane here
             </button>
-            <button class="press first" disabled={face.kind === "freeform" || !part.soundness.solid} onclick={mark}
+            <button class="press first" disabled={!face.seat || !part.soundness.solid} onclick={mark}
               >mark it here</button
             >
           </div>
-          {#if face.kind === "freeform"}<p class="soft">Marks go on planes and cylinders.</p>{/if}
+          {#if !face.seat}<p class="soft">Marks go on planes and cylinders.</p>{/if}
         </section>
       {/if}
     </View3d>
@@ -140,6 +147,30 @@
             area left out{/if}{#if part.soundness.turned}, turned right side out{/if}.
         </p>
       </section>
+      {#if part.bodies.length > 1}
+        <section>
+          <h3>bodies in the file</h3>
+          <ol class="bodies">
+            {#each part.bodies as body, at (at)}
+              <li>
+                <label class:here={body.taken}>
+                  <input
+                    type="checkbox"
+                    checked={body.taken}
+                    disabled={!!session.marks.length || (body.taken && part.bodies.filter((b) => b.taken).length === 1)}
+                    onchange={() => take(at)}
+                  />
+                  <span>{body.name || `body ${at + 1}`}</span>
+                  <span class="soft">{body.solid ? `${body.volume.toFixed(0)} mm³` : "sheet"}</span>
+                </label>
+              </li>
+            {/each}
+          </ol>
+          {#if session.marks.length}
+            <p class="soft">Marks sit on the bodies taken now; take them away to choose others.</p>
+          {/if}
+        </section>
+      {/if}
       <section>
         <h3>tool</h3>
         {#if tool.pull}
@@ -312,6 +343,20 @@
   li button:hover,
   li button.here {
     background: var(--sand);
+  }
+  .bodies label {
+    display: flex;
+    gap: 8px;
+    align-items: baseline;
+    padding: 2px 6px;
+    border-radius: 5px;
+    font-size: 13px;
+  }
+  .bodies label.here {
+    background: var(--sand);
+  }
+  .bodies span:first-of-type {
+    flex: 1;
   }
   .tools {
     position: absolute;

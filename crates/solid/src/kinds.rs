@@ -1,0 +1,369 @@
+//! Which kind of surface do points with normals lie on? Plane, cylinder, sphere, cone, torus: the
+//! first guess comes from the normals, the fit from the points.
+//!
+//! - The normals of a cylinder are square to its axis; those of a cone make one angle with it, and
+//!   its tangent planes meet in the apex; those of a sphere meet in its centre.
+//! - The normals of every surface of revolution meet its axis: the axis is the line whose moment
+//!   about all of them vanishes (Pottmann and Wallner, Computational Line Geometry, 2001, sec. 4.1).
+//!
+//! Each guess is improved by Levenberg and Marquardt's iteration (Marquardt 1963) on the distances.
+
+use crate::{fit, surface::Surface};
+use glam::{DMat3, DVec2, DVec3};
+use std::array::from_fn;
+
+/// A point of the surface with a unit normal there, which may be rough.
+pub type Sample = (DVec3, DVec3);
+
+/// Normals farther than this from the surface's own contradict it, degrees: those that a file gives,
+/// and those taken from facets.
+const GIVEN_DEG: f64 = 12.0;
+const FACETS_DEG: f64 = 35.0;
+
+/// The simplest kind within `tolerance` mm of all points, whose normals the samples' agree with;
+/// its outward side is the samples'.
+#[must_use]
+pub fn recognise(samples: &[Sample], tolerance: f64) -> Option<Surface> {
+    [plane, cylinder, sphere, cone, torus]
+        .into_iter()
+        .find_map(|kind| kind(samples).filter(|s| fits(s, samples, tolerance, GIVEN_DEG)))
+}
+
+/// As [`recognise`], but only the kinds that neither plane nor cylinder can stand for, and with
+/// normals that were taken from facets.
+#[must_use]
+pub fn recognise_curved(samples: &[Sample], tolerance: f64) -> Option<Surface> {
+    [sphere, cone, torus].into_iter().find_map(|kind| kind(samples).filter(|s| fits(s, samples, tolerance, FACETS_DEG)))
+}
+
+/// The same kind, fitted again to more points.
+#[must_use]
+pub fn again(surface: &Surface, samples: &[Sample]) -> Surface {
+    let fitted = match *surface {
+        Surface::Sphere { centre, radius, .. } => refine_sphere(centre, radius, samples),
+        Surface::Cone { apex, axis, angle, .. } => refine_cone(apex, axis, angle, samples),
+        Surface::Torus { centre, axis, major, minor, .. } => refine_torus(centre, axis, major, minor, samples),
+        other => Some(other),
+    };
+    fitted.unwrap_or(*surface)
+}
+
+fn fits(surface: &Surface, samples: &[Sample], tolerance: f64, normals_deg: f64) -> bool {
+    let least = normals_deg.to_radians().cos();
+    samples.iter().all(|&(p, n)| {
+        surface.height(p).is_some_and(|h| h.abs() <= tolerance)
+            && surface.normal(p).is_none_or(|own| own.dot(n) > least)
+    })
+}
+
+fn middle(samples: &[Sample]) -> DVec3 {
+    samples.iter().map(|s| s.0).sum::<DVec3>() / samples.len().max(1) as f64
+}
+
+impl Surface {
+    /// The surface with its outward side where most samples' normals point.
+    #[must_use]
+    pub fn facing_most(self, samples: &[Sample]) -> Self {
+        let against = |&&(p, n): &&Sample| self.normal(p).is_some_and(|own| own.dot(n) < 0.0);
+        if 2 * samples.iter().filter(against).count() <= samples.len() {
+            return self;
+        }
+        samples.iter().find(against).map_or(self, |&(p, n)| self.facing(p, n))
+    }
+}
+
+fn plane(samples: &[Sample]) -> Option<Surface> {
+    if samples.len() < 3 {
+        return None;
+    }
+    let origin = middle(samples);
+    let spread = samples.iter().map(|s| outer(s.0 - origin)).fold(DMat3::ZERO, |a, b| a + b);
+    let (_, normal) = least_eigen(spread);
+    Some(Surface::Plane { origin, normal }.facing_most(samples))
+}
+
+fn cylinder(samples: &[Sample]) -> Option<Surface> {
+    let (_, axis) = least_eigen(samples.iter().map(|s| outer(s.1)).fold(DMat3::ZERO, |a, b| a + b));
+    let points: Vec<DVec3> = samples.iter().map(|s| s.0).collect();
+    let found = fit::refine_cylinder(fit::cylinder_along(axis, &points)?, &points);
+    let origin = found.origin + found.axis * (middle(samples) - found.origin).dot(found.axis);
+    Some(Surface::Cylinder { origin, axis: found.axis, radius: found.radius, inside: false }.facing_most(samples))
+}
+
+fn sphere(samples: &[Sample]) -> Option<Surface> {
+    if samples.len() < 4 {
+        return None;
+    }
+    // the point nearest to all normals' lines
+    let about = middle(samples);
+    let (mut sum, mut right) = (DMat3::ZERO, DVec3::ZERO);
+    for &(p, n) in samples {
+        let square = DMat3::IDENTITY - outer(n);
+        sum += square;
+        right += square * (p - about);
+    }
+    let centre = about + solved(sum, right)?;
+    let radius = samples.iter().map(|s| s.0.distance(centre)).sum::<f64>() / samples.len() as f64;
+    Some(refine_sphere(centre, radius, samples)?.facing_most(samples))
+}
+
+fn cone(samples: &[Sample]) -> Option<Surface> {
+    if samples.len() < 6 {
+        return None;
+    }
+    let mean = samples.iter().map(|s| s.1).sum::<DVec3>() / samples.len() as f64;
+    let (_, axis) = least_eigen(samples.iter().map(|s| outer(s.1 - mean)).fold(DMat3::ZERO, |a, b| a + b));
+    // tangent planes meet in the apex
+    let about = middle(samples);
+    let (mut sum, mut right) = (DMat3::ZERO, DVec3::ZERO);
+    for &(p, n) in samples {
+        sum += outer(n);
+        right += n * n.dot(p - about);
+    }
+    let apex = about + solved(sum, right)?;
+    let axis = if axis.dot(about - apex) < 0.0 { -axis } else { axis };
+    let angle = samples.iter().map(|s| (s.0 - apex).angle_between(axis)).sum::<f64>() / samples.len() as f64;
+    if !(1e-3..1.56).contains(&angle) {
+        return None;
+    }
+    Some(refine_cone(apex, axis, angle, samples)?.facing_most(samples))
+}
+
+fn torus(samples: &[Sample]) -> Option<Surface> {
+    if samples.len() < 10 {
+        return None;
+    }
+    let about = middle(samples);
+    let size = samples.iter().map(|s| s.0.distance(about)).fold(0.0, f64::max).max(f64::MIN_POSITIVE);
+    // the axis in Plücker coordinates: direction d and moment m with n·m + (p × n)·d = 0 for every normal's line
+    let mut sum = [[0.0; 6]; 6];
+    for &(p, n) in samples {
+        let moment = ((p - about) / size).cross(n);
+        let row = [moment.x, moment.y, moment.z, n.x, n.y, n.z];
+        for i in 0..6 {
+            for j in 0..6 {
+                sum[i][j] += row[i] * row[j];
+            }
+        }
+    }
+    let line = eigen(sum).into_iter().min_by(|a, b| a.0.total_cmp(&b.0))?.1;
+    let (direction, moment) = (DVec3::new(line[0], line[1], line[2]), DVec3::new(line[3], line[4], line[5]));
+    let axis = direction.try_normalize()?;
+    let on_axis = about + axis.cross(moment / direction.length()) * size;
+    let flat: Vec<DVec2> = samples
+        .iter()
+        .map(|s| DVec2::new((s.0 - on_axis).reject_from_normalized(axis).length(), (s.0 - on_axis).dot(axis)))
+        .collect();
+    let (tube, minor) = fit::circle(&flat)?;
+    Some(refine_torus(on_axis + axis * tube.y, axis, tube.x, minor, samples)?.facing_most(samples))
+}
+
+fn refine_sphere(centre: DVec3, radius: f64, samples: &[Sample]) -> Option<Surface> {
+    let made = |q: &[f64; 4]| Surface::Sphere { centre: DVec3::new(q[0], q[1], q[2]), radius: q[3], inside: false };
+    let q = marquardt([centre.x, centre.y, centre.z, radius], samples, made);
+    (q[3] > 0.0 && q[3] < 1e5).then(|| made(&q))
+}
+
+/// `axis` tipped by two small angles.
+fn tipped(axis: DVec3, by: [f64; 2]) -> DVec3 {
+    let (x, y) = axis.any_orthonormal_pair();
+    (axis + x * by[0] + y * by[1]).normalize()
+}
+
+fn refine_cone(apex: DVec3, axis: DVec3, angle: f64, samples: &[Sample]) -> Option<Surface> {
+    let made = |q: &[f64; 6]| Surface::Cone {
+        apex: DVec3::new(q[0], q[1], q[2]),
+        axis: tipped(axis, [q[3], q[4]]),
+        angle: q[5],
+        inside: false,
+    };
+    let q = marquardt([apex.x, apex.y, apex.z, 0.0, 0.0, angle], samples, made);
+    (1e-3..1.56).contains(&q[5]).then(|| made(&q))
+}
+
+fn refine_torus(centre: DVec3, axis: DVec3, major: f64, minor: f64, samples: &[Sample]) -> Option<Surface> {
+    let made = |q: &[f64; 7]| Surface::Torus {
+        centre: DVec3::new(q[0], q[1], q[2]),
+        axis: tipped(axis, [q[3], q[4]]),
+        major: q[5],
+        minor: q[6],
+        inside: false,
+    };
+    let q = marquardt([centre.x, centre.y, centre.z, 0.0, 0.0, major, minor], samples, made);
+    (q[5] > 0.0 && q[6] > 0.0 && q[5] < 1e5 && q[6] < 1e5).then(|| made(&q))
+}
+
+/// Parameters with a smaller sum of squared heights than `start`.
+fn marquardt<const N: usize>(start: [f64; N], samples: &[Sample], made: impl Fn(&[f64; N]) -> Surface) -> [f64; N] {
+    let heights = |q: &[f64; N]| {
+        let surface = made(q);
+        samples.iter().map(move |s| surface.height(s.0).unwrap_or(f64::INFINITY)).collect::<Vec<f64>>()
+    };
+    let cost = |misses: &[f64]| misses.iter().map(|m| m * m).sum::<f64>();
+    let mut best = start;
+    let mut misses = heights(&best);
+    let mut least = cost(&misses);
+    let mut damping = 1e-4;
+    for _ in 0..40 {
+        let steps: [f64; N] = from_fn(|k| 1e-6 * best[k].abs().max(1.0));
+        let columns: [Vec<f64>; N] = from_fn(|k| {
+            let mut moved = best;
+            moved[k] += steps[k];
+            heights(&moved)
+        });
+        let mut normal = [[0.0; N]; N];
+        let mut right = [0.0; N];
+        for (at, miss) in misses.iter().enumerate() {
+            let row: [f64; N] = from_fn(|k| (columns[k][at] - miss) / steps[k]);
+            for i in 0..N {
+                right[i] -= row[i] * miss;
+                for j in 0..N {
+                    normal[i][j] += row[i] * row[j];
+                }
+            }
+        }
+        let mut damped = normal;
+        for (k, row) in damped.iter_mut().enumerate() {
+            row[k] *= 1.0 + damping;
+        }
+        let Some(step) = fit::solve(damped, right) else { break };
+        let next: [f64; N] = from_fn(|k| best[k] + step[k]);
+        let next_misses = heights(&next);
+        let next_cost = cost(&next_misses);
+        if next_cost < least {
+            let gain = least - next_cost;
+            (best, misses, least) = (next, next_misses, next_cost);
+            damping *= 0.2;
+            if gain <= 1e-12 * least {
+                break;
+            }
+        } else {
+            damping *= 10.0;
+            if damping > 1e8 {
+                break;
+            }
+        }
+    }
+    best
+}
+
+fn outer(v: DVec3) -> DMat3 {
+    DMat3::from_cols(v * v.x, v * v.y, v * v.z)
+}
+
+fn solved(matrix: DMat3, right: DVec3) -> Option<DVec3> {
+    let size = matrix.x_axis.x + matrix.y_axis.y + matrix.z_axis.z;
+    (matrix.determinant().abs() > 1e-12 * size.powi(3)).then(|| matrix.inverse() * right)
+}
+
+fn least_eigen(m: DMat3) -> (f64, DVec3) {
+    let rows = m.to_cols_array_2d();
+    let (value, v) = eigen(rows).into_iter().min_by(|a, b| a.0.total_cmp(&b.0)).unwrap_or((0.0, [0.0, 0.0, 1.0]));
+    (value, DVec3::from(v).normalize_or(DVec3::Z))
+}
+
+/// Eigenvalues and unit eigenvectors of a symmetric matrix, by Jacobi's rotations (1846).
+fn eigen<const N: usize>(mut a: [[f64; N]; N]) -> [(f64, [f64; N]); N] {
+    let mut vectors: [[f64; N]; N] = from_fn(|i| from_fn(|j| f64::from(u8::from(i == j))));
+    for _ in 0..60 {
+        let off: f64 = (0..N).flat_map(|i| (0..i).map(move |j| (i, j))).map(|(i, j)| a[i][j] * a[i][j]).sum();
+        let diagonal: f64 = (0..N).map(|i| a[i][i] * a[i][i]).sum();
+        if off <= 1e-30 * diagonal {
+            break;
+        }
+        for p in 0..N {
+            for q in p + 1..N {
+                if a[p][q] == 0.0 {
+                    continue;
+                }
+                let theta = (a[q][q] - a[p][p]) / (2.0 * a[p][q]);
+                let t = theta.signum() / (theta.abs() + theta.hypot(1.0));
+                let t = if theta == 0.0 { 1.0 } else { t };
+                let c = 1.0 / t.hypot(1.0);
+                let s = t * c;
+                for k in 0..N {
+                    (a[k][p], a[k][q]) = (c * a[k][p] - s * a[k][q], s * a[k][p] + c * a[k][q]);
+                }
+                for k in 0..N {
+                    (a[p][k], a[q][k]) = (c * a[p][k] - s * a[q][k], s * a[p][k] + c * a[q][k]);
+                }
+                for row in &mut vectors {
+                    (row[p], row[q]) = (c * row[p] - s * row[q], s * row[p] + c * row[q]);
+                }
+            }
+        }
+    }
+    from_fn(|k| (a[k][k], from_fn(|i| vectors[i][k])))
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use proptest::prelude::*;
+    use std::f64::consts::TAU;
+
+    /// Points of `surface` over two parameters that run from 0 to 1.
+    fn samples(over: impl Fn(f64, f64) -> DVec3, surface: &Surface) -> Vec<Sample> {
+        (0..12)
+            .flat_map(|i| (0..12).map(move |j| (f64::from(i) / 11.0, f64::from(j) / 11.0)))
+            .map(|(u, v)| over(u, v))
+            .map(|p| (p, surface.normal(p).unwrap()))
+            .collect()
+    }
+
+    proptest! {
+        #![proptest_config(ProptestConfig::with_cases(64))]
+        #[test]
+        fn each_kind_is_known_from_its_own_points(
+            axis in prop::array::uniform3(-1.0..1.0f64), turn in 0.6..4.0f64, size in 2.0..40.0f64, thin in 0.1..0.6f64, inside: bool,
+        ) {
+            let axis = DVec3::from(axis);
+            prop_assume!(axis.length() > 0.1);
+            let axis = axis.normalize();
+            let (x, y) = axis.any_orthonormal_pair();
+            let centre = DVec3::new(3.0, -7.0, 11.0);
+            let round = |u: f64| x * (turn * u).cos() + y * (turn * u).sin();
+            let minor = size * thin;
+            let cases: Vec<(Surface, Vec<Sample>)> = vec![
+                {
+                    let s = Surface::Cylinder { origin: centre, axis, radius: size, inside };
+                    (s, samples(|u, v| centre + round(u) * size + axis * size * v, &s))
+                },
+                {
+                    let s = Surface::Sphere { centre, radius: size, inside };
+                    (s, samples(|u, v| centre + (round(u) * (0.9 * v).cos() + axis * (0.9 * v).sin()) * size, &s))
+                },
+                {
+                    let s = Surface::Cone { apex: centre, axis, angle: thin, inside };
+                    (s, samples(|u, v| centre + (axis * thin.cos() + round(u) * thin.sin()) * size * (0.4 + v), &s))
+                },
+                {
+                    let s = Surface::Torus { centre, axis, major: size, minor, inside };
+                    (s, samples(|u, v| centre + round(u) * (size + minor * (TAU * 0.4 * v).cos()) + axis * minor * (TAU * 0.4 * v).sin(), &s))
+                },
+            ];
+            for (wanted, samples) in cases {
+                let found = recognise(&samples, 1e-4);
+                prop_assert!(found.is_some(), "{wanted:?}");
+                let found = found.unwrap();
+                prop_assert_eq!(std::mem::discriminant(&found), std::mem::discriminant(&wanted), "{:?} for {:?}", found, wanted);
+                prop_assert_eq!(found.inside(), inside);
+                prop_assert!(found.residual(samples.iter().map(|s| s.0)) < 1e-6);
+            }
+        }
+    }
+
+    #[test]
+    fn a_saddle_is_no_kind_of_ours() {
+        let saddle: Vec<Sample> = (0..100)
+            .map(|k| (f64::from(k % 10) - 4.5, f64::from(k / 10) - 4.5))
+            .map(|(x, y)| {
+                (
+                    DVec3::new(x, y, 0.05 * (x * x - y * y) + 0.01 * x * y * y),
+                    DVec3::new(-0.1 * x, 0.1 * y, 1.0).normalize(),
+                )
+            })
+            .collect();
+        assert_eq!(recognise(&saddle, 1e-3), None);
+    }
+}

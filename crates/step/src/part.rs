@@ -1,0 +1,106 @@
+//! STEP bodies as a part.
+
+use crate::{Limits, StepBody, StepFile, read};
+use solid::{
+    KnownFace, Mesh, Part, PartBody, PartError,
+    formats::{ReadError, check_size},
+    part::digest,
+};
+use trade::{PartRef, Unit};
+
+/// Endings of STEP files.
+const ENDINGS: [&str; 3] = ["step", "stp", "p21"];
+
+/// Does the name end as STEP files do?
+#[must_use]
+pub fn is_step(name: &str) -> bool {
+    name.rsplit_once('.').is_some_and(|(_, e)| ENDINGS.contains(&e.to_ascii_lowercase().as_str()))
+}
+
+/// The part in `bytes`, by the ending of `name`: STEP through the child, the others as
+/// [`Part::read`]. `wanted` says the unit where the format doesn't, and which bodies are taken.
+///
+/// # Errors
+/// A sentence on what is wrong with the file, or that the unit is missing.
+pub fn read_part(name: &str, bytes: &[u8], wanted: &PartRef) -> Result<Part, PartError> {
+    if !is_step(name) {
+        return Part::read(name, bytes, wanted.unit);
+    }
+    check_size(bytes)?;
+    let limits = Limits::default();
+    let file = read(bytes, &limits).map_err(|e| ReadError::Elsewhere(e.to_string()))?;
+    let mut part = part(&file, wanted.bodies.as_deref(), limits.chord)?;
+    part.sha256 = digest(bytes);
+    Ok(part)
+}
+
+/// The part made of the bodies whose places `bodies` lists, or of all.
+///
+/// # Errors
+/// A body that isn't there, or a part of no likely size.
+fn part(file: &StepFile, bodies: Option<&[u32]>, chord: f64) -> Result<Part, PartError> {
+    let count = file.bodies.len() as u32;
+    if let Some(beyond) = bodies.and_then(|b| b.iter().find(|&&b| b >= count)) {
+        let what = format!("the file has no body {}; it holds {count}", beyond + 1);
+        return Err(ReadError::Bad { format: "STEP", what }.into());
+    }
+    let taken = |at: usize| bodies.is_none_or(|b| b.contains(&(at as u32)));
+    let mut known = Vec::new();
+    for (_, body) in file.bodies.iter().enumerate().filter(|(at, _)| taken(*at)) {
+        known.extend(faces(body));
+    }
+    let mut part = Part::from_known(&known, chord)?;
+    part.unit = unit(&file.unit);
+    part.bodies = file
+        .bodies
+        .iter()
+        .enumerate()
+        .map(|(at, b)| PartBody { name: b.name.clone(), solid: b.solid, volume: b.volume, taken: taken(at) })
+        .collect();
+    Ok(part)
+}
+
+fn faces(body: &StepBody) -> Vec<KnownFace> {
+    let face = |f: &crate::StepFace| KnownFace {
+        surface: f.surface,
+        number: f.number,
+        colour: f.colour.or(body.colour),
+        mesh: Mesh { vertices: f.vertices.clone(), triangles: f.triangles.clone() },
+        normals: f.normals.clone(),
+    };
+    body.faces.iter().map(face).collect()
+}
+
+/// The file's own unit by its name in the file; mm where it says none.
+fn unit(name: &str) -> Unit {
+    let name = name.to_lowercase();
+    [
+        ("micro", Unit::Micron),
+        ("milli", Unit::Mm),
+        ("centi", Unit::Cm),
+        ("inch", Unit::Inch),
+        ("foot", Unit::Foot),
+        ("met", Unit::M),
+    ]
+    .into_iter()
+    .find(|(part, _)| name.contains(part))
+    .map_or(Unit::Mm, |(_, unit)| unit)
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn units_are_known_by_their_names() {
+        for (name, wanted) in [
+            ("millimetre", Unit::Mm),
+            ("INCH", Unit::Inch),
+            ("metre", Unit::M),
+            ("CENTIMETRE", Unit::Cm),
+            ("", Unit::Mm),
+        ] {
+            assert_eq!(unit(name), wanted, "{name}");
+        }
+    }
+}
