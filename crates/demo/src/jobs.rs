@@ -42,7 +42,7 @@ fn read(part: &PartRef, bytes: &[u8]) -> Part {
 }
 
 fn file(name: &str) -> PartRef {
-    PartRef { file: name.into(), sha256: None, unit: Some(Unit::Mm), bodies: None }
+    PartRef { file: name.into(), sha256: None, unit: Some(Unit::Mm), bodies: None, mends: Vec::new() }
 }
 
 fn mark(id: &str, text: &str, face: u32) -> Mark {
@@ -181,10 +181,13 @@ fn filter_dome() -> DemoJob {
 
 fn spray_nozzle() -> DemoJob {
     let bytes = include_bytes!("../files/spray-nozzle.step");
-    on_a_ring("Spray nozzle SN-12", "spray-nozzle.step", bytes, -DVec3::Z, 0.0, |ring| Mark {
+    let mut nozzle = on_a_ring("Spray nozzle SN-12", "spray-nozzle.step", bytes, -DVec3::Z, 0.0, |ring| Mark {
         lettering: Lettering { spacing: 0.3, ..lettering("barlow", 2.6) },
         place: Place { along: Tie::Middle, up: Tie::FromStart { distance: 2.0 }, turn: 0.0 },
         relief: Relief { sense: Sense::Sunken, height: 0.25, draft: 5.0, held: Held::Root, walls: Walls::Seat },
         ..mark("part-number", "SN-12", ring)
-    })
+    });
+    // round the top of the collar
+    nozzle.job.tool.parting = vec![Parting::Plane { height: 8.0 }];
+    nozzle
 }

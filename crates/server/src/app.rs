@@ -86,7 +86,7 @@ pub fn piece_name(part: &Part, key: &str) -> String {
     let taken: Vec<bool> = part.bodies.iter().map(|b| b.taken).collect();
     let digest = Sha256::new()
         .chain_update(&part.sha256)
-        .chain_update(format!("{:?} {taken:?}", part.unit))
+        .chain_update(format!("{:?} {taken:?} {:?}", part.unit, part.mended))
         .chain_update(key)
         .finalize();
     digest.iter().take(16).map(|b| format!("{b:02x}")).collect()
@@ -124,7 +124,7 @@ impl App {
     /// The part file is missing or can't be read.
     pub async fn bench(&self, job: &trade::Job) -> Result<Arc<Bench>, Problem> {
         let sha256 = job.part.sha256.clone().ok_or_else(|| Problem::Missing("The job names no part file.".into()))?;
-        let key = format!("{sha256} {:?} {:?}", job.part.unit, job.part.bodies);
+        let key = format!("{sha256} {:?} {:?} {:?}", job.part.unit, job.part.bodies, job.part.mends);
         if let Some(bench) = hold(&self.benches).get(&key) {
             return Ok(bench);
         }

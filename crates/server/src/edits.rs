@@ -21,6 +21,14 @@ pub enum Edit {
     TakeBodies {
         bodies: Vec<u32>,
     },
+    /// Mends the part's mesh further.
+    MendPart {
+        mend: trade::PartMend,
+    },
+    /// Leaves a mend out again.
+    LeaveMend {
+        mend: trade::PartMend,
+    },
     SetPull {
         direction: [f64; 3],
     },
@@ -87,6 +95,8 @@ impl Edit {
         match self {
             Self::Rename { name } => format!("job named “{name}”"),
             Self::TakeBodies { .. } => "bodies chosen".into(),
+            Self::MendPart { .. } => "part mended".into(),
+            Self::LeaveMend { .. } => "mend of the part left out".into(),
             Self::SetPull { .. } | Self::PullFromFace { .. } => "pull set".into(),
             Self::TurnPull => "pull turned round".into(),
             Self::AddParting { .. } | Self::PartingAt { .. } => "parting line added".into(),
@@ -121,6 +131,14 @@ impl Edit {
                     return Err(Problem::Wrong("A job's name has 1 to 200 characters.".into()));
                 }
                 job.name = name.into();
+            }
+            Self::MendPart { mend } => {
+                unmarked(&job)?;
+                job.part.mends.push(*mend);
+            }
+            Self::LeaveMend { mend } => {
+                unmarked(&job)?;
+                job.part.mends.retain(|m| m != mend);
             }
             Self::TakeBodies { bodies } => job.part.bodies = Some(take(&job, bench, bodies)?),
             Self::SetPull { direction } => job.tool.pull = Some(*direction),
@@ -230,17 +248,23 @@ impl Edit {
     }
 }
 
+/// Marks name faces by their numbers, which another part does not keep.
+fn unmarked(job: &Job) -> Result<(), Problem> {
+    if job.marks.is_empty() {
+        return Ok(());
+    }
+    Err(Problem::Wrong(
+        "Marks sit on faces of the part as it is, and would lose them. Take the marks away first.".into(),
+    ))
+}
+
 /// The chosen bodies in order, if the file has them and no mark sits on those taken now.
 fn take(job: &Job, bench: &Bench, bodies: &[u32]) -> Result<Vec<u32>, Problem> {
     let count = bench.part().bodies.len();
     if count < 2 {
         return Err(Problem::Wrong("The part file holds one body only; there is nothing to choose.".into()));
     }
-    if !job.marks.is_empty() {
-        return Err(Problem::Wrong(
-            "Marks sit on faces of the bodies taken now. Take the marks away first, then choose others.".into(),
-        ));
-    }
+    unmarked(job)?;
     let mut bodies = bodies.to_vec();
     bodies.sort_unstable();
     bodies.dedup();

@@ -6,10 +6,10 @@ use inspection::Finding;
 use lettering::Region;
 use relief::{PlacedMark, Seat};
 use serde::Serialize;
-use solid::{Part, Surface};
+use solid::{Part, Surface, mend::Mended};
 use std::fmt::Write;
 use time::{OffsetDateTime, format_description::well_known::Rfc3339};
-use trade::{Job, Unit, limits::State};
+use trade::{Job, PartMend, Unit, limits::State};
 use utoipa::ToSchema;
 use uuid::Uuid;
 use workbench::{Bench, Outcome};
@@ -126,12 +126,31 @@ pub struct SoundnessView {
     pub complaint: Option<String>,
     pub shells: usize,
     pub turned: bool,
+    /// What could be mended, and what was.
+    pub mends: Vec<MendView>,
+    pub mended: Vec<MendView>,
     /// Vertices that stood apart by less than the welding tolerance and were joined.
     pub joined: usize,
     pub dropped: usize,
     /// Segments to show.
     pub bad_edges: Vec<[[f64; 3]; 2]>,
     pub crossing_triangles: Vec<[[f64; 3]; 3]>,
+}
+
+#[derive(Serialize, ToSchema)]
+pub struct MendView {
+    pub mend: PartMend,
+    /// Facets dropped or turned, bits dropped, holes closed.
+    pub count: usize,
+    /// mm³, as far as what is not closed encloses any.
+    pub before: f64,
+    pub after: f64,
+}
+
+impl From<&Mended> for MendView {
+    fn from(m: &Mended) -> Self {
+        Self { mend: m.mend, count: m.count, before: m.before, after: m.after }
+    }
 }
 
 #[derive(Serialize, ToSchema)]
@@ -311,6 +330,8 @@ fn part(part: &Part) -> PartView {
             solid: sound.is_solid(),
             complaint: sound.complaint(),
             shells: sound.shells,
+            mends: part.mends.iter().map(Into::into).collect(),
+            mended: part.mended.iter().map(Into::into).collect(),
             turned: sound.turned,
             joined: part.welded.joined_apart,
             dropped: part.welded.dropped,

@@ -4,6 +4,7 @@ use crate::{
     faces,
     formats::{self, ReadError},
     kinds,
+    mend::{self, Mended},
     mesh::Mesh,
     soundness::{self, Soundness},
     surface::Surface,
@@ -13,7 +14,7 @@ use crate::{
 use glam::{DVec3, Vec3};
 use serde::Serialize;
 use sha2::{Digest, Sha256};
-use trade::Unit;
+use trade::{PartMend, Unit};
 
 /// Parts smaller or larger than this across, mm, are slips of the unit.
 pub const SIZES_MM: std::ops::RangeInclusive<f64> = 0.1..=20_000.0;
@@ -69,6 +70,10 @@ pub struct Part {
     pub face_of: Vec<u32>,
     pub soundness: Soundness,
     pub welded: Welded,
+    /// What could be mended in a mesh that is not sound, and what that would change.
+    pub mends: Vec<Mended>,
+    /// What was mended.
+    pub mended: Vec<Mended>,
     /// What the file holds, where it can hold several bodies.
     pub bodies: Vec<PartBody>,
     pub unit: Unit,
@@ -98,6 +103,14 @@ impl Part {
     /// A sentence on what is wrong with the file, or that the unit is missing. A part that is no
     /// closed solid is *not* an error: its [`Soundness`] tells.
     pub fn read(name: &str, bytes: &[u8], unit: Option<Unit>) -> Result<Self, PartError> {
+        Self::read_mended(name, bytes, unit, &[])
+    }
+
+    /// As [`Part::read`], with the mesh mended in the order of `mends`.
+    ///
+    /// # Errors
+    /// As [`Part::read`].
+    pub fn read_mended(name: &str, bytes: &[u8], unit: Option<Unit>, mends: &[PartMend]) -> Result<Self, PartError> {
         let file = formats::read(name, bytes)?;
         let Some(unit) = file.unit.or(unit) else {
             let (low, high) = file.mesh.bounds();
@@ -112,7 +125,7 @@ impl Part {
         if !SIZES_MM.contains(&across) {
             return Err(PartError::Size { across });
         }
-        let mut part = Self::from_mesh(&mesh)?;
+        let mut part = Self::mended(&mesh, mends)?;
         part.unit = unit;
         part.sha256 = digest(bytes);
         Ok(part)
@@ -123,7 +136,17 @@ impl Part {
     /// # Errors
     /// [`PartError::Nothing`] when no triangle has three distinct corners.
     pub fn from_mesh(mesh: &Mesh) -> Result<Self, PartError> {
+        Self::mended(mesh, &[])
+    }
+
+    fn mended(mesh: &Mesh, mends: &[PartMend]) -> Result<Self, PartError> {
         let (mut mesh, welded) = weld::weld(mesh, faces::tolerance(mesh) / 10.0);
+        let mut mended = Vec::new();
+        for &wanted in mends {
+            let told;
+            (mesh, told) = mend::mend(&mesh, wanted);
+            mended.push(told);
+        }
         if mesh.triangles.is_empty() {
             return Err(PartError::Nothing);
         }
@@ -132,6 +155,7 @@ impl Part {
             mesh.turn();
             soundness.turned = true;
         }
+        let mends = offers(&mesh, &soundness);
         let found = faces::find(&mesh);
         let mut face_of = vec![0; mesh.triangles.len()];
         let mut faces = Vec::with_capacity(found.len());
@@ -155,6 +179,8 @@ impl Part {
             face_of,
             soundness,
             welded,
+            mends,
+            mended,
             bodies: Vec::new(),
             unit: Unit::Mm,
             sha256: String::new(),
@@ -209,6 +235,9 @@ impl Part {
             face_of,
             soundness,
             welded,
+            // a file with faces of its own is mended where it was drawn
+            mends: Vec::new(),
+            mended: Vec::new(),
             bodies: Vec::new(),
             unit: Unit::Mm,
             sha256: String::new(),
@@ -219,6 +248,14 @@ impl Part {
     pub fn triangles_of(&self, face: u32) -> impl Iterator<Item = u32> + '_ {
         (0..self.face_of.len() as u32).filter(move |&t| self.face_of[t as usize] == face)
     }
+}
+
+/// Mends that would change something in a mesh that is not sound.
+fn offers(mesh: &Mesh, soundness: &Soundness) -> Vec<Mended> {
+    if soundness.is_solid() {
+        return Vec::new();
+    }
+    PartMend::ALL.into_iter().map(|m| mend::mend(mesh, m).1).filter(|told| told.count > 0).collect()
 }
 
 /// The surface of a known face, with its outward side.

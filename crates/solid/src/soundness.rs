@@ -1,7 +1,7 @@
 //! Is the part a closed solid? What is wrong is counted and shown where it is.
 
 use crate::{
-    crossing,
+    crossing, mend,
     mesh::Mesh,
     topology::{Groups, for_each_edge},
 };
@@ -22,6 +22,9 @@ pub struct Soundness {
     pub flipped_edges: usize,
     /// Pairs of triangles that pass through one another; `None` where this was not looked for.
     pub crossings: Option<usize>,
+    /// Closed shells that face the wrong way for where they lie: inside another one but outward, so that
+    /// material is there twice, or a hollow outside.
+    pub misfacing: usize,
     /// Separate closed shells; a hollow that is shut off counts as one.
     pub shells: usize,
     /// Segments that show the open, crowded and flipped edges, mm.
@@ -40,7 +43,7 @@ impl Soundness {
 
     #[must_use]
     pub fn is_solid(&self) -> bool {
-        self.is_closed() && self.crossings.is_none_or(|n| n == 0)
+        self.is_closed() && self.crossings.is_none_or(|n| n == 0) && self.misfacing == 0
     }
 
     /// What is wrong, in one sentence; `None` for a sound part.
@@ -51,6 +54,11 @@ impl Soundness {
             (self.open_edges, "open edge", "open edges"),
             (self.crowded_edges, "edge shared by more than two triangles", "edges shared by more than two triangles"),
             (self.flipped_edges, "edge where the skin turns inside out", "edges where the skin turns inside out"),
+            (
+                self.misfacing,
+                "shell that lies in another but faces outward",
+                "shells that lie in others but face outward",
+            ),
             (self.crossings.unwrap_or(0), "pair of triangles that cross", "pairs of triangles that cross"),
         ] {
             match count {
@@ -97,6 +105,9 @@ pub fn examine(mesh: &Mesh) -> Soundness {
         }
     });
     found.shells = (0..mesh.triangles.len() as u32).filter(|&t| groups.root(t) == t).count();
+    if found.shells > 1 && found.is_closed() {
+        found.misfacing = mend::misfacing(mesh);
+    }
     let crossing = crossing::crossing_pairs(mesh);
     found.crossings = Some(crossing.len());
     found.crossing_triangles =

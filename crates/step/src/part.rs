@@ -24,7 +24,7 @@ pub fn is_step(name: &str) -> bool {
 /// A sentence on what is wrong with the file, or that the unit is missing.
 pub fn read_part(name: &str, bytes: &[u8], wanted: &PartRef) -> Result<Part, PartError> {
     if !is_step(name) {
-        return Part::read(name, bytes, wanted.unit);
+        return Part::read_mended(name, bytes, wanted.unit, &wanted.mends);
     }
     check_size(bytes)?;
     let limits = Limits::default();

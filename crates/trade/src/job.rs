@@ -4,6 +4,7 @@ use crate::{
     length::Unit,
     limits,
     mark::{Mark, Tie},
+    mend::PartMend,
     tool::{Parting, Tool},
 };
 use schemars::JsonSchema;
@@ -64,6 +65,10 @@ pub struct PartRef {
     #[serde(default)]
     #[cfg_attr(feature = "openapi", schema(required = true))]
     pub bodies: Option<Vec<u32>>,
+    /// What is mended in the file's mesh, in this order, before anything else is done with it.
+    #[serde(default)]
+    #[cfg_attr(feature = "openapi", schema(required = true))]
+    pub mends: Vec<PartMend>,
 }
 
 /// What is wrong with a job, before anything is built from it.

@@ -8,9 +8,11 @@ pub mod length;
 pub mod limits;
 pub mod look_alikes;
 pub mod mark;
+pub mod mend;
 pub mod tool;
 
 pub use job::{Job, JobError, PartRef};
 pub use length::Unit;
 pub use mark::{Held, Justify, Lettering, Mark, Place, Relief, SeatRef, Sense, Tie, Walls};
+pub use mend::PartMend;
 pub use tool::{Parting, Tool};

@@ -52,7 +52,7 @@ fn job(part: &Part) -> Job {
     Job {
         version: 1,
         name: "bench".into(),
-        part: PartRef { file: "plate.stl".into(), sha256: None, unit: None, bodies: None },
+        part: PartRef { file: "plate.stl".into(), sha256: None, unit: None, bodies: None, mends: Vec::new() },
         tool: Tool { pull: Some([0.0, 0.0, 1.0]), parting: vec![Parting::Plane { height: 6.0 }] },
         limits: "thermoplastic".into(),
         reading_distance: 500.0,

@@ -10,7 +10,7 @@ fn job(marks: Vec<Mark>, parting: Vec<Parting>) -> Job {
     Job {
         version: 1,
         name: "test".into(),
-        part: PartRef { file: "part.stl".into(), sha256: None, unit: None, bodies: None },
+        part: PartRef { file: "part.stl".into(), sha256: None, unit: None, bodies: None, mends: Vec::new() },
         tool: Tool { pull: Some([0.0, 0.0, 1.0]), parting },
         limits: "thermoplastic".into(),
         reading_distance: 500.0,

@@ -390,6 +390,14 @@ export interface components {
             /** @enum {string} */
             do: "take_bodies";
         } | {
+            /** @enum {string} */
+            do: "mend_part";
+            mend: components["schemas"]["PartMend"];
+        } | {
+            /** @enum {string} */
+            do: "leave_mend";
+            mend: components["schemas"]["PartMend"];
+        } | {
             direction: number[];
             /** @enum {string} */
             do: "set_pull";
@@ -726,6 +734,18 @@ export interface components {
             /** @description The finding that matters most, by its place in `findings`. */
             worst?: number | null;
         };
+        MendView: {
+            /** Format: double */
+            after: number;
+            /**
+             * Format: double
+             * @description mm³, as far as what is not closed encloses any.
+             */
+            before: number;
+            /** @description Facets dropped or turned, bits dropped, holes closed. */
+            count: number;
+            mend: components["schemas"]["PartMend"];
+        };
         OutcomeView: {
             /** @description Name of the limits sheet that was measured against. */
             limits: string;
@@ -735,12 +755,19 @@ export interface components {
             /** Format: int64 */
             state: number;
         };
+        /**
+         * @description A mend of the part's mesh that changes no more than it says.
+         * @enum {string}
+         */
+        PartMend: "drop_doubles" | "drop_loose" | "turn" | "close_holes";
         /** @description The part file a job was made for. */
         PartRef: {
             /** @description Which bodies of a file with several make up the part, by their places from 0; left out, all. */
             bodies: number[] | null;
             /** @description Name of the file; `tinbadge run` looks for it beside the job file. */
             file: string;
+            /** @description What is mended in the file's mesh, in this order, before anything else is done with it. */
+            mends: components["schemas"]["PartMend"][];
             /** @description SHA-256 of its bytes, hexadecimal; left out, the file is not compared. */
             sha256: string | null;
             unit: components["schemas"]["Unit"] | null;
@@ -869,6 +896,9 @@ export interface components {
             dropped: number;
             /** @description Vertices that stood apart by less than the welding tolerance and were joined. */
             joined: number;
+            mended: components["schemas"]["MendView"][];
+            /** @description What could be mended, and what was. */
+            mends: components["schemas"]["MendView"][];
             shells: number;
             solid: boolean;
             turned: boolean;

@@ -197,9 +197,11 @@ export class Table {
    *  `lean` tips the place back, as a plate is tipped on a table. */
   lookAt(at: Point, out: Point, up: Point, extent: number, lean = 0) {
     const eye = new Vector3(...out).normalize();
-    // straight down the pole the controls lose their footing, so they always stand a little below it
+    // straight down the pole the controls lose their footing, so they always stand a little beside it: where the
+    // letters' tops then point up, from above as from below
     const level = Math.abs(eye.z) > 0.9;
-    eye.addScaledVector(new Vector3(...up), level ? -Math.max(lean, 0.002) : 0.6 * lean).normalize();
+    const aside = Math.max(lean, 0.002) * (eye.z > 0 ? -1 : 1);
+    eye.addScaledVector(new Vector3(...up), level ? aside : 0.6 * lean).normalize();
     this.#controls.target.set(...at);
     this.#camera.position.set(...at).addScaledVector(eye, 4 * this.#radius);
     this.#camera.zoom = (2 * this.#radius) / extent;

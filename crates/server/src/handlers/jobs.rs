@@ -53,7 +53,7 @@ pub async fn begin(
     bytes: Bytes,
 ) -> Result<(StatusCode, Json<Begun>), Problem> {
     let by = author(&new.author)?;
-    let wanted = PartRef { file: new.file, sha256: None, unit: new.unit, bodies: None };
+    let wanted = PartRef { file: new.file, sha256: None, unit: new.unit, bodies: None, mends: Vec::new() };
     let held = bytes.clone();
     let (wanted, part) = app
         .heavy(move || {
@@ -76,7 +76,7 @@ async fn keep(app: &Shared, wanted: PartRef, part: Part, bytes: &[u8], by: &str)
     let job = Job {
         version: VERSION,
         name: stem.chars().take(200).collect(),
-        part: PartRef { file, sha256: Some(part.sha256), unit: Some(part.unit), bodies },
+        part: PartRef { file, sha256: Some(part.sha256), unit: Some(part.unit), bodies, mends: Vec::new() },
         tool: Tool::default(),
         limits: "thermoplastic".into(),
         reading_distance: 500.0,
@@ -118,8 +118,8 @@ pub async fn change(
     let edit = change.edit;
     let standing = app.store.standing(id).await?;
     let bench = app.bench(&standing.job).await?;
-    if matches!(edit, Edit::TakeBodies { .. }) {
-        // bodies that make no part are refused before anything is kept
+    if matches!(edit, Edit::TakeBodies { .. } | Edit::MendPart { .. } | Edit::LeaveMend { .. }) {
+        // what makes no part is refused before anything is kept
         app.bench(&edit.apply(&standing.job, &bench)?).await?;
     }
     let app_ref = &app;

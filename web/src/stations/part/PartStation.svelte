@@ -40,6 +40,27 @@
     go(session.id, "marks", { mark: added.id });
   }
 
+  const plural = (n: number, one: string, many: string) => (n === 1 ? `1 ${one}` : `${n} ${many}`);
+
+  function mendWords({ mend, count }: Schemas["MendView"]): string {
+    switch (mend) {
+      case "drop_doubles":
+        return `drop ${plural(count, "facet that lies on another", "facets that lie on others")}`;
+      case "drop_loose":
+        return `drop ${plural(count, "loose bit", "loose bits")}`;
+      case "turn":
+        return `turn ${plural(count, "facet", "facets")} right side out`;
+      case "close_holes":
+        return `close ${plural(count, "flat hole", "flat holes")}`;
+    }
+  }
+
+  function volumes({ before, after }: Schemas["MendView"]): string {
+    const moved = after - before;
+    if (Math.abs(moved) < 1e-6 * Math.abs(after)) return "the volume stays";
+    return `${before.toFixed(1)} → ${after.toFixed(1)} mm³`;
+  }
+
   /** Takes a body in or leaves it out. */
   async function take(at: number) {
     const taken = part?.bodies.flatMap((b, k) => ((k === at) !== b.taken ? [k] : [])) ?? [];
@@ -139,7 +160,28 @@
             The places are drawn in red on the part. Until it is closed, no solid can be marked and nothing can be
             measured; seats, tool and texts can be prepared.
           </p>
+          {#each part.soundness.mends as m (m.mend)}
+            <p class="mend">
+              <button
+                class="press"
+                disabled={!!session.marks.length}
+                onclick={() => session.change({ do: "mend_part", mend: m.mend })}>{mendWords(m)}</button
+              >
+              <span class="soft">{volumes(m)}</span>
+            </p>
+          {/each}
+          {#if part.soundness.mends.length && session.marks.length}
+            <p class="soft">Marks sit on the part as it is; take them away to mend it.</p>
+          {/if}
         {/if}
+        {#each part.soundness.mended as m (m.mend)}
+          <p class="mend">
+            <span>Mended: {mendWords(m)}</span><span class="soft">{volumes(m)}</span>
+            {#if !session.marks.length}
+              <button class="word" onclick={() => session.change({ do: "leave_mend", mend: m.mend })}>leave it</button>
+            {/if}
+          </p>
+        {/each}
         <p class="soft">
           {part.triangles.toLocaleString("en-GB")} triangles, {part.faces.length} faces{#if part.soundness.joined}, {part
               .soundness.joined}
@@ -343,6 +385,12 @@
   li button:hover,
   li button.here {
     background: var(--sand);
+  }
+  .mend {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 4px 12px;
+    align-items: baseline;
   }
   .bodies label {
     display: flex;
