@@ -72,7 +72,7 @@ async fn bad_part_files_get_a_sentence_and_leave_no_job() -> Result<()> {
         ("part.stl", vec![], "empty"),
         ("part.stl", good[..300].to_vec(), "can't be read"),
         ("part.3mf", good.clone(), "3MF file can't be read"),
-        ("part.dwg", good.clone(), "STL, OBJ or 3MF"),
+        ("part.dwg", good.clone(), "STEP, STL, 3MF, OBJ, PLY or GLB"),
         ("part.stl", claims, "10000000"),
     ] {
         let (status, body) = server.send_part(file, bytes, Some("mm")).await?;

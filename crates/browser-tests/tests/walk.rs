@@ -66,7 +66,8 @@ async fn a_step_assembly_shows_its_bodies_and_the_chosen_one_is_marked() -> Resu
     browser.says("drawn in inch").await?;
     let address = browser.driver.current_url().await?.to_string();
     let id = address.split('/').nth(4).context("the job is in the address")?.to_owned();
-    ensure!(job(&server, &id).await?["part"]["bodies"] == serde_json::json!([1]), "the pin holds more");
+    let view = server.get(&format!("/api/jobs/{id}")).await?;
+    ensure!(view["job"]["part"]["bodies"] == serde_json::json!([1]), "the pin is the larger: {view}");
     browser.says("barrel R 6.350").await?;
     // both, then the block alone
     browser.press(".bodies li:nth-child(1) input").await?;
@@ -83,7 +84,7 @@ async fn a_step_assembly_shows_its_bodies_and_the_chosen_one_is_marked() -> Resu
     let (status, said) =
         server.try_edit(&id, "A. Tester", serde_json::json!({"do": "take_bodies", "bodies": [1]})).await?;
     ensure!(status == 422 && said.to_string().contains("Take the marks away first"), "{status} {said}");
-    Ok(())
+    browser.quit().await
 }
 
 #[tokio::test(flavor = "multi_thread")]
@@ -273,6 +274,48 @@ async fn an_open_part_is_shown_with_its_faults_and_nothing_is_lost() -> Result<(
     let disabled =
         browser.value("return [...document.querySelectorAll('section.face button')].at(-1).disabled").await?;
     assert_eq!(disabled, Value::Bool(true), "an open part can't be marked");
+    // the hole is flat: closing it is offered with what it changes, done, taken back and done again
+    browser.press_text("close 1 flat hole").await?;
+    browser.says("A closed solid").await?;
+    browser.says("Mended: close 1 flat hole").await?;
+    browser.press_text("leave it").await?;
+    browser.says("3 open edges").await?;
+    browser.press_text("close 1 flat hole").await?;
+    browser.says("21600 mm³").await?;
+    browser.quit().await
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_part_is_cut_open_moved_through_and_measured() -> Result<()> {
+    let cluster = Cluster::start(false);
+    let server = Server::start(&cluster.url())?;
+    let id = server.begin("block.stl", stl::write(&demo::parts::plain_block())).await?;
+    let browser = open(&server, "A. Tester").await?;
+    browser.driver.goto(format!("{}/jobs/{id}/part", server.base)).await?;
+    browser.says("A closed solid").await?;
+    browser.still().await?;
+    // 60 × 30 × 12, cut in the middle of each direction
+    for (axis, area) in [(1, "360.0 mm²"), (2, "720.0 mm²"), (3, "1800.0 mm²")] {
+        browser.press(&format!(".tools span button:nth-of-type({axis})")).await?;
+        browser.says(&format!("{area} cut through")).await?;
+    }
+    browser.still().await?;
+    let open = browser.find("canvas").await?.screenshot_as_png().await?;
+    for x in [0.45, 0.55] {
+        browser.press_at(browser.place("canvas", x, 0.5).await?).await?;
+    }
+    browser.until("the distance was told", "return / mm apart/.test(document.body.innerText)").await?;
+    let told = browser.value("return Number(document.body.innerText.match(/([0-9.]+) mm apart/)[1])").await?;
+    let told = told.as_f64().context("a number")?;
+    ensure!(told > 1.0 && told < 60.0, "{told}");
+    // near the top the cut is still whole, above it there is nothing to fill
+    browser.write("input[aria-label='height of the cut']", "11.9", Key::Enter).await?;
+    browser.says("1800.0 mm² cut through; press two places").await?;
+    browser.press(".tools span button:nth-of-type(3)").await?;
+    browser.says("press a face to take the pull").await?;
+    browser.still().await?;
+    ensure!(browser.find("canvas").await?.screenshot_as_png().await? != open, "the part is whole again");
+    ensure!(browser.complaints().await?.is_empty(), "{:?}", browser.complaints().await?);
     browser.quit().await
 }
 

@@ -50,6 +50,7 @@ fn api() -> OpenApiRouter<Shared> {
         .routes(routes!(jobs::picture))
         .routes(routes!(part::mesh))
         .routes(routes!(part::parting))
+        .routes(routes!(part::section))
         .routes(routes!(part::piece))
         .routes(routes!(marks::seat))
         .routes(routes!(marks::lay))

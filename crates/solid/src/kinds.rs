@@ -281,12 +281,12 @@ fn eigen<const N: usize>(mut a: [[f64; N]; N]) -> [(f64, [f64; N]); N] {
                 let t = if theta == 0.0 { 1.0 } else { t };
                 let c = 1.0 / t.hypot(1.0);
                 let s = t * c;
-                for k in 0..N {
-                    (a[k][p], a[k][q]) = (c * a[k][p] - s * a[k][q], s * a[k][p] + c * a[k][q]);
+                for row in &mut a {
+                    (row[p], row[q]) = (c * row[p] - s * row[q], s * row[p] + c * row[q]);
                 }
-                for k in 0..N {
-                    (a[p][k], a[q][k]) = (c * a[p][k] - s * a[q][k], s * a[p][k] + c * a[q][k]);
-                }
+                let (above, below) = (a[p], a[q]);
+                a[p] = from_fn(|k| c * above[k] - s * below[k]);
+                a[q] = from_fn(|k| s * above[k] + c * below[k]);
                 for row in &mut vectors {
                     (row[p], row[q]) = (c * row[p] - s * row[q], s * row[p] + c * row[q]);
                 }

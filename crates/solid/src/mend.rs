@@ -218,7 +218,7 @@ fn holds(shell: &Queries, other: &Mesh) -> bool {
     let Some(&first) = other.triangles.first() else { return false };
     let from = first.map(|v| other.vertices[v as usize]).iter().sum::<DVec3>() / 3.0;
     // a direction that meets no edge of a part drawn along its axes
-    let way = DVec3::new(0.577_213, 0.301_03, 0.758_947).normalize();
+    let way = DVec3::new(0.571, 0.307, 0.761).normalize();
     let (mut count, mut near) = (0, 0.0);
     while let Some(hit) = shell.first_hit(from, way, near, f64::MAX, |_| true) {
         count += 1;

@@ -3,7 +3,7 @@
 
 use glam::DVec3;
 use serde_json::{Value, json};
-use solid::{Mesh, Part, cut};
+use solid::{Mesh, cut};
 use std::{
     io::Write,
     path::PathBuf,

@@ -296,6 +296,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{id}/section": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The bare part cut by a plane. */
+        get: operations["section"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/length": {
         parameters: {
             query?: never;
@@ -873,6 +890,17 @@ export interface components {
             says: string;
             /** @description Least and greatest strip coordinates. */
             start: number[];
+        };
+        SectionView: {
+            /**
+             * Format: double
+             * @description mm².
+             */
+            area: number;
+            /** @description What is cut through, as triangles that face along the normal; none where the part is open there. */
+            filled: number[][][];
+            /** @description Its edge, each ring closed. */
+            rings: number[][][];
         };
         /** @enum {string} */
         Sense: "raised" | "sunken";
@@ -1594,6 +1622,48 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SeatView"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    section: {
+        parameters: {
+            query: {
+                x: number;
+                y: number;
+                z: number;
+                height: number;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SectionView"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
             422: {

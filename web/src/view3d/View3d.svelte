@@ -4,7 +4,7 @@
   import { api, type LayView, type Witness } from "../api/client";
   import type { Session } from "../session.svelte";
   import { fetchPiece, type Piece } from "./mesh";
-  import type { Picked, Point, Table, Target } from "./table";
+  import type { Cut, Picked, Point, Table, Target } from "./table";
 
   let {
     session,
@@ -15,6 +15,7 @@
     witnesses = [],
     target,
     note,
+    cut,
     onpress,
     ongrab,
     children,
@@ -31,6 +32,8 @@
     target?: Target;
     /** What is said at the first witness. */
     note?: string;
+    /** The part cut open; a press then gives the place on the cut. */
+    cut?: Cut;
     onpress?: (picked: Picked | undefined, double: boolean) => void;
     /** Says whether what was grabbed is to be dragged, and how. */
     ongrab?: (picked: Picked) => { moved: (to: Picked) => void; dropped: (to: Picked) => void } | undefined;
@@ -108,6 +111,7 @@
 
   $effect(() => table?.pick(mark ?? -1));
   $effect(() => table?.ghost((ghost?.on_part ?? []) as Point[][], !!pressed?.drag));
+  $effect(() => table?.cut(cut));
   $effect(() => table?.face(face));
   $effect(() => table?.witness(witnesses));
   $effect(() => {
@@ -125,7 +129,11 @@
     const first = note ? witnesses[0] : undefined;
     table.ondrawn = (pixels) => {
       const at =
-        first?.kind === "point" ? first.at : first?.kind === "pair" ? first.from : first && middle(first.corners);
+        first?.kind === "point"
+          ? first.at
+          : first?.kind === "pair"
+            ? first.from.map((c, k) => (c + first.to[k]) / 2)
+            : first && middle(first.corners);
       const [x, y] = at ? pixels(at as Point) : [0, 0];
       flag = at && { x, y };
       const pull = view?.job.tool.pull;
@@ -179,7 +187,10 @@
     if (!was || !table) return;
     table.turning = true;
     const still = Math.hypot(event.offsetX - was.x, event.offsetY - was.y) < 4;
-    if (still) onpress?.(table.under(event.offsetX, event.offsetY), event.detail > 1);
+    if (still && cut) {
+      const point = table.onCut(event.offsetX, event.offsetY);
+      onpress?.(point && { point, mark: -1, place: -1 }, false);
+    } else if (still) onpress?.(table.under(event.offsetX, event.offsetY), event.detail > 1);
     else if (was.drag && was.last) was.drag.dropped(was.last);
   }
 </script>
@@ -191,7 +202,7 @@
     onpointerdown={down}
     onpointermove={move}
     onpointerup={up}
-    ondblclick={(e) => table && onpress?.(table.under(e.offsetX, e.offsetY), true)}
+    ondblclick={(e) => table && !cut && onpress?.(table.under(e.offsetX, e.offsetY), true)}
   ></canvas>
   {#if arrow}
     <svg class="pull" width="120" height="104" aria-label="direction of the pull">

@@ -14,8 +14,11 @@ import {
   MeshStandardMaterial,
   Object3D,
   OrthographicCamera,
+  Plane,
   PlaneGeometry,
   Raycaster,
+  RepeatWrapping,
+  SRGBColorSpace,
   Scene,
   SphereGeometry,
   Vector2,
@@ -38,6 +41,14 @@ export interface Target {
   lean?: number;
 }
 
+/** The part cut open by a plane: `normal · p = height`, what is cut through and its edge. */
+export interface Cut {
+  normal: Point;
+  height: number;
+  filled: Point[][];
+  rings: Point[][];
+}
+
 /** What lies under the pointer. `mark` is −1 on the part itself; `place` is the face or the character. */
 export interface Picked {
   point: Point;
@@ -46,10 +57,12 @@ export interface Picked {
 }
 
 /** What is drawn beside the solid itself. */
-type Drawn = "parting" | "ghost" | "faults" | "witness" | "face";
+type Drawn = "parting" | "ghost" | "faults" | "witness" | "face" | "cut";
 
 /** Drawing is slow beyond this: two frames. */
 const SLOW_MS = 34;
+/** A press this near to the edge of a cut is on it. */
+const SNAP_PIXELS = 10;
 /** A pause between changes. */
 const REST_MS = 120;
 
@@ -69,7 +82,11 @@ export class Table {
     faults: new Group(),
     witness: new Group(),
     face: new Group(),
+    cut: new Group(),
   };
+  #cut: Cut | undefined;
+  /** Keeps the half that is seen. */
+  readonly #half = new Plane();
   readonly #shadow: Mesh;
   readonly #key = new DirectionalLight(0xffffff, 2.1);
   readonly #colours: Record<"part" | "lettering" | "wall" | "picked", Color>;
@@ -92,6 +109,7 @@ export class Table {
       picked: new Color(token("--picked")),
     };
     this.#renderer = new WebGLRenderer({ canvas, antialias: true, alpha: true });
+    this.#renderer.localClippingEnabled = true;
     this.#renderer.setPixelRatio(Math.min(devicePixelRatio, 2));
     this.#camera.up.set(0, 0, 1);
     this.#controls = new OrbitControls(this.#camera, canvas);
@@ -132,6 +150,7 @@ export class Table {
       const start = performance.now();
       // from below the table is glass
       this.#shadow.visible = this.#camera.position.z > this.#controls.target.z;
+      if (this.#cut) this.#faceCut(this.#cut);
       // dots keep their size on the screen
       const mm = (2 * this.#camera.top) / this.#camera.zoom / this.canvas.clientHeight;
       for (const dot of this.#drawn.witness.children)
@@ -261,9 +280,11 @@ export class Table {
     mesh.userData.owners = piece.owners;
     const lines = new BufferGeometry();
     lines.setAttribute("position", new BufferAttribute(piece.segments, 3));
+    const clippingPlanes = this.#cut ? [this.#half] : null;
+    material.clippingPlanes = clippingPlanes;
     const edges = new LineSegments(
       lines,
-      new LineBasicMaterial({ color: token("--edge"), transparent: true, opacity: 0.55 }),
+      new LineBasicMaterial({ color: token("--edge"), transparent: true, opacity: 0.55, clippingPlanes }),
     );
     return new Group().add(mesh, edges);
   }
@@ -313,6 +334,7 @@ export class Table {
   parting(segments: Point[][]) {
     const line = new LineSegments(lineGeometry(segments), new LineDashedMaterial({ color: token("--seam") }));
     line.computeLineDistances();
+    line.material.clippingPlanes = this.#cut ? [this.#half] : null;
     this.#dash(line);
     this.#put("parting", [line]);
   }
@@ -333,6 +355,72 @@ export class Table {
       [new LineSegments(lineGeometry(segments), new LineBasicMaterial({ color: token("--picked"), depthTest: false }))],
       now,
     );
+  }
+
+  /** Cuts the part open, or closes it again. */
+  cut(cut: Cut | undefined) {
+    this.#cut = cut;
+    for (const drawn of [...this.#pieces.values(), this.#drawn.parting].flatMap((g) => g.children as Mesh[])) {
+      const material = drawn.material as MeshStandardMaterial;
+      material.clippingPlanes = cut ? [this.#half] : null;
+      material.needsUpdate = true;
+    }
+    if (!cut) {
+      this.#put("cut", []);
+      return;
+    }
+    this.#faceCut(cut);
+    const corners = cut.filled.flat();
+    const geometry = new BufferGeometry().setFromPoints(corners.map((p) => new Vector3(...p)));
+    // hatching at 45° to two directions of the plane, as wide as the part asks for
+    const normal = new Vector3(...cut.normal).normalize();
+    const x = new Vector3(Math.abs(normal.x) > 0.9 ? 0 : 1, Math.abs(normal.x) > 0.9 ? 1 : 0, 0).projectOnPlane(normal);
+    const y = normal.clone().cross(x.normalize());
+    const pitch = 0.09 * this.#radius;
+    const uv = corners.flatMap((p) => {
+      const v = new Vector3(...p);
+      return [v.dot(x) / pitch, v.dot(y) / pitch];
+    });
+    geometry.setAttribute("uv", new BufferAttribute(new Float32Array(uv), 2));
+    const fill = new Mesh(geometry, new MeshBasicMaterial({ map: hatching(), side: 2 }));
+    const edge = new LineSegments(
+      lineGeometry(cut.rings.flatMap((ring) => ring.map((p, k) => [p, ring[(k + 1) % ring.length]]))),
+      new LineBasicMaterial({ color: token("--ink") }),
+    );
+    this.#put("cut", [fill, edge]);
+  }
+
+  /** The half before the plane is taken off, whichever side the eye is on. */
+  #faceCut({ normal, height }: Cut) {
+    const n = new Vector3(...normal).normalize();
+    const before = this.#camera.position.clone().sub(this.#controls.target).dot(n) > 0;
+    this.#half.set(before ? n.clone().negate() : n, before ? height : -height);
+  }
+
+  /** The place of the cut under a place of the canvas; near an edge, on it. */
+  onCut(x: number, y: number): Point | undefined {
+    if (!this.#cut) return undefined;
+    const pointer = new Vector2((x / this.canvas.clientWidth) * 2 - 1, 1 - (y / this.canvas.clientHeight) * 2);
+    const ray = new Raycaster();
+    ray.setFromCamera(pointer, this.#camera);
+    const normal = new Vector3(...this.#cut.normal).normalize();
+    const at = ray.ray.intersectPlane(new Plane(normal, -this.#cut.height), new Vector3());
+    if (!at) return undefined;
+    let least = (SNAP_PIXELS * 2 * this.#camera.top) / this.#camera.zoom / this.canvas.clientHeight;
+    let near = at;
+    for (const ring of this.#cut.rings)
+      ring.forEach((p, k) => {
+        const from = new Vector3(...p);
+        const along = new Vector3(...ring[(k + 1) % ring.length]).sub(from);
+        const t = Math.min(1, Math.max(0, at.clone().sub(from).dot(along) / Math.max(along.lengthSq(), 1e-12)));
+        const foot = from.addScaledVector(along, t);
+        const miss = foot.distanceTo(at);
+        if (miss < least) {
+          least = miss;
+          near = foot;
+        }
+      });
+    return near.toArray() as Point;
   }
 
   /** Open edges and crossing triangles. */
@@ -423,6 +511,29 @@ function lineGeometry(segments: Point[][]): BufferGeometry {
   const geometry = new BufferGeometry();
   geometry.setAttribute("position", new BufferAttribute(new Float32Array(segments.flat(2)), 3));
   return geometry;
+}
+
+/** One tile of hatching. */
+function hatching(): CanvasTexture {
+  const canvas = document.createElement("canvas");
+  canvas.width = canvas.height = 64;
+  const context = canvas.getContext("2d");
+  if (context) {
+    context.fillStyle = token("--sand");
+    context.fillRect(0, 0, 64, 64);
+    context.strokeStyle = token("--rim-soft");
+    context.lineWidth = 4;
+    for (const from of [-64, -32, 0, 32, 64]) {
+      context.beginPath();
+      context.moveTo(from, 64);
+      context.lineTo(from + 64, 0);
+      context.stroke();
+    }
+  }
+  const texture = new CanvasTexture(canvas);
+  texture.colorSpace = SRGBColorSpace;
+  texture.wrapS = texture.wrapT = RepeatWrapping;
+  return texture;
 }
 
 /** A disc that fades to its edge: the shadow on the table. */

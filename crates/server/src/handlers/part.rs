@@ -7,10 +7,14 @@ use crate::{
 };
 use axum::{
     Json,
-    extract::{Path, State},
+    extract::{Path, Query, State},
     http::header,
     response::IntoResponse,
 };
+use glam::DVec3;
+use serde::{Deserialize, Serialize};
+use solid::cut;
+use utoipa::{IntoParams, ToSchema};
 use uuid::Uuid;
 
 /// What is named by its content never changes.
@@ -39,6 +43,56 @@ pub async fn parting(State(app): State<Shared>, Path(id): Path<Uuid>) -> Result<
     let bench = app.bench(&job).await?;
     let line = app.heavy(move || bench.parting(&job.tool)).await?;
     Ok(Json(line.iter().map(|s| s.map(|p| p.to_array())).collect()))
+}
+
+/// A plane: its normal, and its height along that, mm.
+#[derive(Deserialize, IntoParams)]
+pub struct Plane {
+    x: f64,
+    y: f64,
+    z: f64,
+    height: f64,
+}
+
+#[derive(Serialize, ToSchema)]
+pub struct SectionView {
+    /// What is cut through, as triangles that face along the normal; none where the part is open there.
+    pub filled: Vec<[[f64; 3]; 3]>,
+    /// Its edge, each ring closed.
+    pub rings: Vec<Vec<[f64; 3]>>,
+    /// mm².
+    pub area: f64,
+}
+
+/// The bare part cut by a plane.
+#[utoipa::path(get, path = "/api/jobs/{id}/section", params(("id" = Uuid, Path), Plane),
+    responses((status = 200, body = SectionView), (status = 422, body = Refusal), (status = 404, body = Refusal)))]
+pub async fn section(
+    State(app): State<Shared>,
+    Path(id): Path<Uuid>,
+    Query(plane): Query<Plane>,
+) -> Result<Json<SectionView>, Problem> {
+    let normal = DVec3::new(plane.x, plane.y, plane.z)
+        .try_normalize()
+        .filter(|_| plane.height.is_finite())
+        .ok_or_else(|| Problem::Wrong("A plane needs a direction and a height.".into()))?;
+    let bench = app.bench(&app.store.standing(id).await?.job).await?;
+    let view = app
+        .heavy(move || {
+            let mesh = &bench.part().mesh;
+            let rings = cut::rings(mesh, normal, plane.height);
+            SectionView {
+                filled: cut::filled(&rings, normal)
+                    .unwrap_or_default()
+                    .iter()
+                    .map(|t| t.map(|p| p.to_array()))
+                    .collect(),
+                area: cut::section_area(mesh, normal, plane.height),
+                rings: rings.iter().map(|r| r.iter().map(|p| p.to_array()).collect()).collect(),
+            }
+        })
+        .await?;
+    Ok(Json(view))
 }
 
 /// A piece of a marked solid, by the name an outcome gave.

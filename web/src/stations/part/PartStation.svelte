@@ -1,12 +1,12 @@
 <!-- Part: is it a closed solid, in which unit, which way does the tool open, where does it part? -->
 <script lang="ts">
-  import { api, type Schemas } from "../../api/client";
+  import { api, type Schemas, type Witness } from "../../api/client";
   import ChoiceField from "../../card/ChoiceField.svelte";
   import NumberField from "../../card/NumberField.svelte";
   import { currentSession } from "../../frame/current";
   import StateShape from "../../pieces/StateShape.svelte";
   import { go } from "../../router";
-  import type { Point } from "../../view3d/table";
+  import type { Cut, Point } from "../../view3d/table";
   import View3d from "../../view3d/View3d.svelte";
 
   const current = currentSession();
@@ -22,6 +22,61 @@
   $effect(() => {
     void api.GET("/api/sheets").then(({ data }) => (sheets = data ?? []));
   });
+
+  /** The part is cut open square to an axis, so far along it, mm. */
+  let cutting = $state.raw<{ axis: 0 | 1 | 2; height: number }>();
+  let cut = $state.raw<Cut & { area: number }>();
+  /** Places pressed on the cut: their distance is measured. */
+  let measured = $state.raw<Point[]>([]);
+  let asked = 0;
+
+  $effect(() => {
+    const [wanted, name] = [cutting, part?.mesh];
+    if (!wanted || !name) {
+      cut = undefined;
+      measured = [];
+      return;
+    }
+    const normal = [0, 1, 2].map((k) => (k === wanted.axis ? 1 : 0)) as Point;
+    const turn = ++asked;
+    void api
+      .GET("/api/jobs/{id}/section", {
+        params: {
+          path: { id: session.id },
+          query: { x: normal[0], y: normal[1], z: normal[2], height: wanted.height },
+        },
+      })
+      .then(({ data }) => {
+        if (turn !== asked || !cutting || !data) return;
+        measured = [];
+        cut = { normal, height: wanted.height, ...(data as Pick<Cut, "filled" | "rings"> & { area: number }) };
+      });
+  });
+
+  const span = $derived.by(() => {
+    if (!part || !cutting) return { low: 0, high: 1 };
+    const [middle, half] = [part.middle[cutting.axis], part.size[cutting.axis] / 2];
+    return { low: middle - half, high: middle + half };
+  });
+
+  function open(axis: 0 | 1 | 2) {
+    if (!part) return;
+    picked = undefined;
+    cutting = cutting?.axis === axis ? undefined : { axis, height: Math.round(part.middle[axis] * 100) / 100 };
+  }
+
+  function moveCut(height: number) {
+    if (cutting) cutting = { ...cutting, height: Math.min(span.high, Math.max(span.low, height)) };
+  }
+
+  const distance = $derived(
+    measured.length === 2 ? Math.hypot(...measured[0].map((c, k) => c - measured[1][k])) : undefined,
+  );
+  const witnesses = $derived<Witness[]>(
+    measured.length === 2
+      ? [{ kind: "pair", from: measured[0], to: measured[1] }]
+      : measured.map((at) => ({ kind: "point", at })),
+  );
 
   const face = $derived(picked && part ? part.faces[picked.place] : undefined);
 
@@ -111,11 +166,43 @@
       {session}
       bare
       face={picked?.place}
-      onpress={(p) => (picked = p && p.mark < 0 ? { place: p.place, point: p.point } : undefined)}
+      {cut}
+      {witnesses}
+      note={distance === undefined ? undefined : `${distance.toFixed(3)} mm`}
+      onpress={(p) => {
+        if (cut) measured = p ? [...measured.slice(measured.length === 2 ? 2 : 0), p.point] : [];
+        else picked = p && p.mark < 0 ? { place: p.place, point: p.point } : undefined;
+      }}
     >
       <div class="tools">
         <button class="word" onclick={() => three?.whole()}>whole part</button>
-        {#if !picked}<span class="soft">press a face to take the pull or the parting line from it</span>{/if}
+        <span>
+          cut across
+          {#each ["x", "y", "z"] as axis, k (axis)}<button
+              class="word"
+              class:here={cutting?.axis === k}
+              aria-pressed={cutting?.axis === k}
+              onclick={() => open(k as 0 | 1 | 2)}>{axis}</button
+            >{k < 2 ? ", " : ""}{/each}
+        </span>
+        {#if cutting}
+          <input
+            type="range"
+            aria-label="place of the cut"
+            min={span.low}
+            max={span.high}
+            step={(span.high - span.low) / 400}
+            value={cutting.height}
+            oninput={(e) => moveCut(Number(e.currentTarget.value))}
+          />
+          <span>at <NumberField value={cutting.height} label="height of the cut" onset={moveCut} /></span>
+          {#if cut}<span class="soft"
+              >{cut.area.toFixed(1)} mm² cut through;
+              {distance === undefined
+                ? "press two places on the cut to measure"
+                : `${distance.toFixed(3)} mm apart`}</span
+            >{/if}
+        {:else if !picked}<span class="soft">press a face to take the pull or the parting line from it</span>{/if}
       </div>
       {#if face && picked}
         <section class="face" aria-label="the pressed face">
@@ -409,10 +496,21 @@
   .tools {
     position: absolute;
     left: 18px;
+    right: 12px;
     bottom: 12px;
     display: flex;
-    gap: 18px;
+    flex-wrap: wrap;
+    align-items: baseline;
+    gap: 4px 18px;
     font-size: 13px;
+  }
+  .tools .word.here {
+    font-weight: 700;
+  }
+  .tools input[type="range"] {
+    width: 170px;
+    align-self: center;
+    accent-color: var(--rim);
   }
   .tools .word {
     font-weight: 400;
