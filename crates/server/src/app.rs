@@ -92,6 +92,11 @@ pub fn piece_name(part: &Part, key: &str) -> String {
     digest.iter().take(16).map(|b| format!("{b:02x}")).collect()
 }
 
+/// Tells parts apart that are read differently from one file.
+fn bench_key(sha256: &str, part: &trade::PartRef) -> String {
+    format!("{sha256} {:?} {:?} {:?}", part.unit, part.bodies, part.mends)
+}
+
 impl App {
     #[must_use]
     pub fn new(store: Store) -> Self {
@@ -124,7 +129,7 @@ impl App {
     /// The part file is missing or can't be read.
     pub async fn bench(&self, job: &trade::Job) -> Result<Arc<Bench>, Problem> {
         let sha256 = job.part.sha256.clone().ok_or_else(|| Problem::Missing("The job names no part file.".into()))?;
-        let key = format!("{sha256} {:?} {:?} {:?}", job.part.unit, job.part.bodies, job.part.mends);
+        let key = bench_key(&sha256, &job.part);
         if let Some(bench) = hold(&self.benches).get(&key) {
             return Ok(bench);
         }
@@ -134,6 +139,12 @@ impl App {
         let bench = Arc::new(Bench::new(part));
         hold(&self.benches).put(key, bench.clone());
         Ok(bench)
+    }
+
+    /// Puts a part that was just read on its bench, so that it is not read again.
+    pub fn put_on_bench(&self, wanted: &trade::PartRef, part: Part) {
+        let key = bench_key(&part.sha256, wanted);
+        hold(&self.benches).put(key, Arc::new(Bench::new(part)));
     }
 
     /// The outcome of a job as it stands when its turn comes: a newer change overtakes an older one

@@ -328,7 +328,12 @@ fn part(part: &Part) -> PartView {
             .collect(),
         soundness: SoundnessView {
             solid: sound.is_solid(),
-            complaint: sound.complaint(),
+            complaint: match sound.faults() {
+                Some(faults) if !part.mends.is_empty() => {
+                    Some(format!("{faults} Mend it below, or close it where it was drawn and bring it in again."))
+                }
+                _ => sound.complaint(),
+            },
             shells: sound.shells,
             mends: part.mends.iter().map(Into::into).collect(),
             mended: part.mended.iter().map(Into::into).collect(),

@@ -40,7 +40,18 @@ const LEAST_CURVED: usize = 9;
 /// A cylinder that turns through less is compared with curved surfaces, degrees.
 const LITTLE_TURN_DEG: f64 = 60.0;
 /// Seeds from which a curved surface is looked for; on a freeform part each try is in vain.
-const MOST_TRIES: usize = 4000;
+const MOST_TRIES: usize = 600;
+/// A strip of cylinder that turns little is believed only where at most this share of its rim runs on
+/// smoothly into something that is no face yet.
+const AMID: f64 = 0.6;
+/// After so many seeds in a row without a cylinder one in so many is tried. A strip that is not
+/// believed counts for more: it was grown in vain.
+const MOST_MISSES: usize = 20_000;
+const STRIP: usize = 100;
+const SOME: usize = 256;
+/// Flats just outside a curved surface miss it by more than so many tolerances; where a third of them
+/// miss by less, the surface was only a stretch of something freeform.
+const NARROW: f64 = 5.0;
 /// A facet's normal lies within this of its curved surface's, degrees.
 const CURVED_DEG: f64 = 25.0;
 
@@ -63,8 +74,13 @@ struct Flat {
     triangles: Vec<u32>,
     area: f64,
     normal: DVec3,
-    /// Neighbouring flats over soft edges.
+    /// Middle of its area.
+    middle: DVec3,
+    /// Neighbouring flats over soft edges, and the length of the edges shared with each, mm.
     soft: Vec<u32>,
+    shared: Vec<f64>,
+    /// Length of all edges round it, mm.
+    rim: f64,
 }
 
 /// All faces of `mesh`, largest seeds first; each triangle is in exactly one.
@@ -75,15 +91,36 @@ pub fn find(mesh: &Mesh) -> Vec<Found> {
     let mut order: Vec<u32> = (0..flats.len() as u32).collect();
     order.sort_by(|&a, &b| flats[b as usize].area.total_cmp(&flats[a as usize].area).then(a.cmp(&b)));
     let mut taken = vec![false; flats.len()];
+    // flats of curved surfaces and of strips of cylinder that turned out to be freeform
     let mut tried = vec![false; flats.len()];
+    let mut strips = vec![false; flats.len()];
     let mut tries = MOST_TRIES;
     let mut found = Vec::new();
-    for &seed in &order {
+    let mut misses = 0;
+    for (rank, &seed) in order.iter().enumerate() {
         if taken[seed as usize] {
             continue;
         }
-        let cylinder = grow_cylinder(mesh, &flats, &taken, seed, tolerance);
-        let little = cylinder.as_ref().is_none_or(|(members, _)| turns_little(&flats, members));
+        // on a finely divided freeform part nearly every facet is tried in vain: then only some are
+        let patient = misses < MOST_MISSES || rank % SOME == 0;
+        let grown =
+            if strips[seed as usize] || !patient { None } else { grow_cylinder(mesh, &flats, &taken, seed, tolerance) };
+        misses += usize::from(patient && grown.is_none());
+        let little = grown.as_ref().is_none_or(|(members, _)| turns_little(&flats, members));
+        let cylinder = match grown {
+            Some((members, _)) if little && lies_amid(&flats, &taken, &members) => {
+                for m in members {
+                    strips[m as usize] = true;
+                }
+                misses += STRIP;
+                None
+            }
+            Some(found) => {
+                misses = 0;
+                Some(found)
+            }
+            None => None,
+        };
         if cylinder.is_none() && stands_out(&flats, &taken, seed) {
             taken[seed as usize] = true;
             found.push(plane_face(mesh, &flats[seed as usize]));
@@ -93,13 +130,16 @@ pub fn find(mesh: &Mesh) -> Vec<Found> {
         if little && !tried[seed as usize] && tries > 0 {
             tries -= 1;
             let patch = patch(&flats, &taken, seed);
-            curved = grow_curved(mesh, &flats, &taken, seed, &patch, tolerance);
-            if curved.is_none() {
-                // its nearest surroundings would fail the same way
-                for &m in patch.iter().take(LEAST_CURVED) {
+            let grown = grow_curved(mesh, &flats, &taken, seed, &patch, tolerance);
+            let ends = grown.as_ref().is_some_and(|(m, s)| ends_sharply(mesh, &flats, &taken, m, s, tolerance));
+            // its surroundings would fail the same way
+            let surroundings = grown.as_ref().map_or(&patch, |(members, _)| members);
+            if !ends {
+                for &m in surroundings {
                     tried[m as usize] = true;
                 }
             }
+            curved = grown.filter(|_| ends);
         }
         let area = |members: &[u32]| members.iter().map(|&m| flats[m as usize].area).sum::<f64>();
         if let Some((members, surface)) = curved
@@ -160,20 +200,38 @@ fn flats(mesh: &Mesh, tolerance: f64) -> (Vec<Flat>, Vec<u32>) {
             }
             at += 1;
         }
-        let area = triangles.iter().map(|&t| areas[t as usize]).sum();
-        flats.push(Flat { triangles, area, normal, soft: Vec::new() });
+        let area: f64 = triangles.iter().map(|&t| areas[t as usize]).sum();
+        let middle = triangles.iter().map(|&t| mesh.centroid(t as usize) * areas[t as usize]).sum::<DVec3>()
+            / area.max(f64::MIN_POSITIVE);
+        flats.push(Flat { triangles, area, normal, middle, soft: Vec::new(), shared: Vec::new(), rim: 0.0 });
     }
     let crease = CREASE_DEG.to_radians().cos();
+    let mut shared: Vec<Vec<(u32, f64)>> = vec![Vec::new(); flats.len()];
     for pair in &pairs {
         let [a, b] = pair.triangles.map(|t| flat_of[t as usize]);
-        if a != b && flats[a as usize].normal.dot(flats[b as usize].normal) > crease {
-            flats[a as usize].soft.push(b);
-            flats[b as usize].soft.push(a);
+        if a == b {
+            continue;
+        }
+        let [from, to] = pair.edge.map(|v| mesh.vertices[v as usize]);
+        let length = from.distance(to);
+        flats[a as usize].rim += length;
+        flats[b as usize].rim += length;
+        if flats[a as usize].normal.dot(flats[b as usize].normal) > crease {
+            shared[a as usize].push((b, length));
+            shared[b as usize].push((a, length));
         }
     }
-    for flat in &mut flats {
-        flat.soft.sort_unstable();
-        flat.soft.dedup();
+    for (flat, mut beside) in flats.iter_mut().zip(shared) {
+        beside.sort_unstable_by_key(|(other, _)| *other);
+        for (other, length) in beside {
+            match flat.soft.last() {
+                Some(last) if *last == other => *flat.shared.last_mut().expect("as long as soft") += length,
+                _ => {
+                    flat.soft.push(other);
+                    flat.shared.push(length);
+                }
+            }
+        }
     }
     (flats, flat_of)
 }
@@ -258,7 +316,7 @@ fn grow_cylinder(
         let points = shared_vertices(mesh, flats, &members);
         let Some(first) = fit::cylinder_along(axis, &points) else { continue };
         let mut cylinder = fit::refine_cylinder(first, &points);
-        if cylinder.residual(&points) > tolerance || !turns_like(mesh, flats, seed, &cylinder) {
+        if cylinder.residual(&points) > tolerance || !turns_like(&flats[seed as usize], &cylinder) {
             continue;
         }
         // The first facets fix the axis only roughly: grow, fit again, grow again.
@@ -282,11 +340,8 @@ fn grow_cylinder(
 }
 
 /// The facet's normal points along the cylinder's radius, in or out, at its middle.
-fn turns_like(mesh: &Mesh, flats: &[Flat], flat: u32, cylinder: &Cylinder) -> bool {
-    let flat = &flats[flat as usize];
-    let middle = flat.triangles.iter().map(|&t| mesh.centroid(t as usize) * mesh.area(t as usize)).sum::<DVec3>()
-        / flat.area.max(f64::MIN_POSITIVE);
-    let out = (middle - cylinder.origin).reject_from_normalized(cylinder.axis).normalize_or_zero();
+fn turns_like(flat: &Flat, cylinder: &Cylinder) -> bool {
+    let out = (flat.middle - cylinder.origin).reject_from_normalized(cylinder.axis).normalize_or_zero();
     out.dot(flat.normal).abs() > 5.0_f64.to_radians().cos()
 }
 
@@ -300,6 +355,9 @@ fn spread(mesh: &Mesh, flats: &[Flat], taken: &[bool], seed: u32, cylinder: &Cyl
                 continue;
             }
             let flat = &flats[next as usize];
+            if !turns_like(flat, cylinder) {
+                continue;
+            }
             let corners = || flat.triangles.iter().flat_map(|&t| mesh.corners(t as usize));
             // a facet's own plane lies inside the surface by its sag; no vertex may lie deeper
             let sag = corners().map(|p| {
@@ -308,7 +366,7 @@ fn spread(mesh: &Mesh, flats: &[Flat], taken: &[bool], seed: u32, cylinder: &Cyl
             });
             let sag = sag.fold(0.0, f64::max).min(MOST_SAG * cylinder.radius);
             let fits = corners().all(|p| (-sag - tolerance..=tolerance).contains(&cylinder.miss(p)));
-            if fits && turns_like(mesh, flats, next, cylinder) {
+            if fits {
                 members.push(next);
                 queue.push_back(next);
             }
@@ -322,6 +380,24 @@ fn turns_little(flats: &[Flat], members: &[u32]) -> bool {
     let first = flats[members[0] as usize].normal;
     let least = LITTLE_TURN_DEG.to_radians().cos();
     members.iter().all(|&m| flats[m as usize].normal.dot(first) > least)
+}
+
+/// Does a strip lie in the middle of a smooth face that it is no more than a stretch of?
+fn lies_amid(flats: &[Flat], taken: &[bool], members: &[u32]) -> bool {
+    let inside: HashSet<u32> = members.iter().copied().collect();
+    let (mut rim, mut smooth) = (0.0, 0.0);
+    for &m in members {
+        let flat = &flats[m as usize];
+        rim += flat.rim;
+        for (&other, &length) in flat.soft.iter().zip(&flat.shared) {
+            if inside.contains(&other) {
+                rim -= length;
+            } else if !taken[other as usize] {
+                smooth += length;
+            }
+        }
+    }
+    smooth > AMID * rim
 }
 
 /// The seed and the flats nearest to it over soft edges.
@@ -372,7 +448,7 @@ fn grow_curved(
         return None;
     }
     // a patch that runs over onto a neighbouring surface fits nothing: then a smaller one
-    let sizes = [patch.len(), patch.len() / 2, LEAST_CURVED.max(patch.len() / 4)];
+    let sizes = [patch.len(), LEAST_CURVED.max(patch.len() / 3)];
     let (mut surface, mut count) = sizes.into_iter().find_map(|n| {
         let points = samples(mesh, flats, &patch[..n]);
         Some((kinds::recognise_curved(&points, tolerance)?, n))
@@ -410,13 +486,12 @@ fn spread_curved(
             if taken[next as usize] || !seen.insert(next) {
                 continue;
             }
-            let on = flats[next as usize].triangles.iter().all(|&t| {
-                let corners = mesh.corners(t as usize);
-                corners.iter().all(|&p| surface.height(p).is_some_and(|h| h.abs() <= tolerance))
-                    && surface
-                        .normal(mesh.centroid(t as usize))
-                        .is_none_or(|n| n.dot(flats[next as usize].normal) > least)
-            });
+            let flat = &flats[next as usize];
+            let on = surface.normal(flat.middle).is_none_or(|n| n.dot(flat.normal) > least)
+                && flat.triangles.iter().all(|&t| {
+                    let corners = mesh.corners(t as usize);
+                    corners.iter().all(|&p| surface.height(p).is_some_and(|h| h.abs() <= tolerance))
+                });
             if on {
                 members.push(next);
                 queue.push_back(next);
@@ -425,6 +500,30 @@ fn spread_curved(
     }
     members.sort_unstable();
     members
+}
+
+/// Does the surface end where another one begins, rather than where a freeform one drifts away?
+fn ends_sharply(
+    mesh: &Mesh,
+    flats: &[Flat],
+    taken: &[bool],
+    members: &[u32],
+    surface: &Surface,
+    tolerance: f64,
+) -> bool {
+    let inside: HashSet<u32> = members.iter().copied().collect();
+    let mut outside: Vec<u32> = members
+        .iter()
+        .flat_map(|&m| flats[m as usize].soft.iter().copied())
+        .filter(|n| !inside.contains(n) && !taken[*n as usize])
+        .collect();
+    outside.sort_unstable();
+    outside.dedup();
+    let narrow = |flat: &&u32| {
+        let corners = flats[**flat as usize].triangles.iter().flat_map(|&t| mesh.corners(t as usize));
+        surface.residual(corners) <= NARROW * tolerance
+    };
+    3 * outside.iter().filter(narrow).count() < outside.len().max(1)
 }
 
 fn curved_face(mesh: &Mesh, flats: &[Flat], members: &[u32], surface: Surface) -> Found {

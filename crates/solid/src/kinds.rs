@@ -20,6 +20,13 @@ pub type Sample = (DVec3, DVec3);
 const GIVEN_DEG: f64 = 12.0;
 const FACETS_DEG: f64 = 35.0;
 
+/// Points that a grown surface is fitted to again.
+const MOST_REFINED: usize = 400;
+/// Steps of a fit; from a fair guess six or seven do.
+const MOST_STEPS: usize = 20;
+/// Points that a first fit is made to.
+const MOST_FITTED: usize = 40;
+
 /// The simplest kind within `tolerance` mm of all points, whose normals the samples' agree with;
 /// its outward side is the samples'.
 #[must_use]
@@ -33,12 +40,17 @@ pub fn recognise(samples: &[Sample], tolerance: f64) -> Option<Surface> {
 /// normals that were taken from facets.
 #[must_use]
 pub fn recognise_curved(samples: &[Sample], tolerance: f64) -> Option<Surface> {
-    [sphere, cone, torus].into_iter().find_map(|kind| kind(samples).filter(|s| fits(s, samples, tolerance, FACETS_DEG)))
+    // a few of many points tell as much, and are fitted sooner
+    let every = samples.len().div_ceil(MOST_FITTED).max(1);
+    let few: Vec<Sample> = samples.iter().copied().step_by(every).collect();
+    [sphere, cone, torus].into_iter().find_map(|kind| kind(&few).filter(|s| fits(s, samples, tolerance, FACETS_DEG)))
 }
 
 /// The same kind, fitted again to more points.
 #[must_use]
 pub fn again(surface: &Surface, samples: &[Sample]) -> Surface {
+    let every = samples.len().div_ceil(MOST_REFINED).max(1);
+    let samples: &Vec<Sample> = &samples.iter().copied().step_by(every).collect();
     let fitted = match *surface {
         Surface::Sphere { centre, radius, .. } => refine_sphere(centre, radius, samples),
         Surface::Cone { apex, axis, angle, .. } => refine_cone(apex, axis, angle, samples),
@@ -204,7 +216,7 @@ fn marquardt<const N: usize>(start: [f64; N], samples: &[Sample], made: impl Fn(
     let mut misses = heights(&best);
     let mut least = cost(&misses);
     let mut damping = 1e-4;
-    for _ in 0..40 {
+    for _ in 0..MOST_STEPS {
         let steps: [f64; N] = from_fn(|k| 1e-6 * best[k].abs().max(1.0));
         let columns: [Vec<f64>; N] = from_fn(|k| {
             let mut moved = best;

@@ -46,9 +46,15 @@ impl Soundness {
         self.is_closed() && self.crossings.is_none_or(|n| n == 0) && self.misfacing == 0
     }
 
-    /// What is wrong, in one sentence; `None` for a sound part.
+    /// What is wrong and what to do, in two sentences; `None` for a sound part.
     #[must_use]
     pub fn complaint(&self) -> Option<String> {
+        Some(format!("{} Close it where it was drawn and bring it in again.", self.faults()?))
+    }
+
+    /// What is wrong, in one sentence; `None` for a sound part.
+    #[must_use]
+    pub fn faults(&self) -> Option<String> {
         let mut wrong = Vec::new();
         for (count, one, many) in [
             (self.open_edges, "open edge", "open edges"),
@@ -67,12 +73,7 @@ impl Soundness {
                 n => wrong.push(format!("{n} {many}")),
             }
         }
-        (!wrong.is_empty()).then(|| {
-            format!(
-                "The part is not a closed solid: {}. Close it where it was drawn and bring it in again.",
-                wrong.join(", ")
-            )
-        })
+        (!wrong.is_empty()).then(|| format!("The part is not a closed solid: {}.", wrong.join(", ")))
     }
 }
 

@@ -76,13 +76,17 @@ async fn keep(app: &Shared, wanted: PartRef, part: Part, bytes: &[u8], by: &str)
     let job = Job {
         version: VERSION,
         name: stem.chars().take(200).collect(),
-        part: PartRef { file, sha256: Some(part.sha256), unit: Some(part.unit), bodies, mends: Vec::new() },
+        part: PartRef { file, sha256: Some(part.sha256.clone()), unit: Some(part.unit), bodies, mends: Vec::new() },
         tool: Tool::default(),
         limits: "thermoplastic".into(),
         reading_distance: 500.0,
         marks: Vec::new(),
     };
     job.check()?;
+    // of several bodies only some are taken: then the part is another one than was read
+    if job.part.bodies.is_none() {
+        app.put_on_bench(&job.part, part);
+    }
     let id = app.store.create(&job, by).await?;
     app.inspect_later(id);
     Ok(id)

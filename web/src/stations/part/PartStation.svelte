@@ -112,8 +112,8 @@
 
   function volumes({ before, after }: Schemas["MendView"]): string {
     const moved = after - before;
-    if (Math.abs(moved) < 1e-6 * Math.abs(after)) return "the volume stays";
-    return `${before.toFixed(1)} → ${after.toFixed(1)} mm³`;
+    if (Math.abs(moved) < 1e-6 * Math.abs(after)) return "encloses the same";
+    return `encloses ${before.toFixed(1)} → ${after.toFixed(1)} mm³`;
   }
 
   /** Takes a body in or leaves it out. */
