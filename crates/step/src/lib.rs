@@ -154,6 +154,9 @@ pub fn read(bytes: &[u8], limits: &Limits) -> Result<StepFile, StepError> {
 /// Why the mesh of a body is not to be trusted: the kernel leaves faces out, or meshes them halfway,
 /// without a word when its memory runs out.
 fn doubt(body: &StepBody, chord: f64) -> Option<String> {
+    if body.faces.is_empty() {
+        return Some(format!("“{}” has no faces", body.name));
+    }
     let bare = body.faces.iter().filter(|f| f.triangles.is_empty()).count();
     if bare > 0 {
         return Some(format!("{bare} of {} faces of “{}” could not be meshed", body.faces.len(), body.name));
