@@ -261,7 +261,7 @@
             <p class="soft">Marks sit on the part as it is; take them away to mend it.</p>
           {/if}
         {/if}
-        {#each part.soundness.mended as m (m.mend)}
+        {#each part.soundness.mended as m, at (at)}
           <p class="mend">
             <span>Mended: {mendWords(m)}</span><span class="soft">{volumes(m)}</span>
             {#if !session.marks.length}
