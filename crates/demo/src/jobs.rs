@@ -5,7 +5,8 @@ use glam::DVec3;
 use solid::{Part, Surface, formats::stl};
 use std::sync::LazyLock;
 use trade::{
-    Held, Job, Lettering, Mark, PartRef, Parting, Place, Relief, SeatRef, Sense, Tie, Tool, Unit, Walls, job::VERSION,
+    Held, Job, Lettering, Mark, PartRef, Parting, Place, Process, Relief, SeatRef, Sense, Tie, Tool, Unit, Walls,
+    job::VERSION,
 };
 
 #[derive(Clone)]
@@ -42,7 +43,7 @@ fn read(part: &PartRef, bytes: &[u8]) -> Part {
 }
 
 fn file(name: &str) -> PartRef {
-    PartRef { file: name.into(), sha256: None, unit: Some(Unit::Mm), bodies: None, mends: Vec::new() }
+    PartRef::of_file(name, Some(Unit::Mm))
 }
 
 fn mark(id: &str, text: &str, face: u32) -> Mark {
@@ -111,8 +112,15 @@ fn valve_body() -> DemoJob {
             version: VERSION,
             name: "Valve body VB-20".into(),
             part: PartRef { sha256: Some(part.sha256), ..file },
-            tool: Tool { pull: Some([0.0, 0.0, 1.0]), parting: vec![Parting::Plane { height: 0.0 }] },
+            face_names: Vec::new(),
+            tool: Tool {
+                pull: Some([0.0, 0.0, 1.0]),
+                parting: vec![Parting::Plane { height: 0.0 }],
+                ..Tool::default()
+            },
+            process: Process::default(),
             limits: "thermoplastic".into(),
+            own_limits: Vec::new(),
             reading_distance: 500.0,
             marks,
         },
@@ -130,8 +138,15 @@ fn plain_block() -> DemoJob {
             version: VERSION,
             name: "Spacer block SB-3".into(),
             part: PartRef { sha256: Some(part.sha256), ..file },
-            tool: Tool { pull: Some([0.0, 0.0, 1.0]), parting: vec![Parting::Silhouette] },
+            face_names: Vec::new(),
+            tool: Tool {
+                pull: Some([0.0, 0.0, 1.0]),
+                parting: vec![Parting::Silhouette { slide: None }],
+                ..Tool::default()
+            },
+            process: Process::default(),
             limits: "die-casting".into(),
+            own_limits: Vec::new(),
             reading_distance: 500.0,
             marks: vec![Mark {
                 lettering: Lettering { spacing: 0.9, ..lettering("saira-stencil-one", 6.0) },
@@ -160,8 +175,15 @@ fn on_a_ring(
             version: VERSION,
             name: name.into(),
             part: PartRef { sha256: Some(part.sha256), ..file },
-            tool: Tool { pull: Some([0.0, 0.0, 1.0]), parting: vec![Parting::Plane { height: 0.0 }] },
+            face_names: Vec::new(),
+            tool: Tool {
+                pull: Some([0.0, 0.0, 1.0]),
+                parting: vec![Parting::Plane { height: 0.0 }],
+                ..Tool::default()
+            },
+            process: Process::default(),
             limits: "thermoplastic".into(),
+            own_limits: Vec::new(),
             reading_distance: 500.0,
             marks: vec![mark(ring)],
         },

@@ -2,7 +2,7 @@
 
 use glam::DVec3;
 
-pub type Segment = [DVec3; 2];
+pub use tool::parting::Segment;
 
 /// The nearest points of two segments (Ericson, Real-Time Collision Detection, 5.1.9).
 #[must_use]

@@ -54,7 +54,7 @@ pub struct LimitShown {
 
 impl From<Limit> for LimitShown {
     fn from(limit: Limit) -> Self {
-        Self { value: limit.value, side: limit.side, margin: limit.margin, source: limit.source.into() }
+        Self { value: limit.value, side: limit.side, margin: limit.margin, source: limit.source.into_owned() }
     }
 }
 
@@ -113,7 +113,7 @@ impl Finding {
         mark: &str,
         check: Check,
         unit: &'static str,
-        limit: Limit,
+        limit: &Limit,
         error: f64,
         measured: Vec<Measured>,
     ) -> Self {
@@ -140,7 +140,7 @@ impl Finding {
             state,
             measured: worst.as_ref().map(|(v, _)| *v),
             unit,
-            limit: Some(limit.into()),
+            limit: Some(limit.clone().into()),
             error,
             sentence: String::new(),
             witnesses: worst.and_then(|(_, w)| w).into_iter().collect(),

@@ -7,14 +7,35 @@ use lettering::region::signed_area;
 use rayon::prelude::*;
 use relief::{MarkedSolid, Role, Tag, marked::BuiltMark};
 use solid::{Mesh, contour, queries::Queries, topology::neighbours};
-use std::collections::HashMap;
-use trade::{Sense, limits::Sheet};
+use std::{collections::HashMap, sync::Arc};
+use tool::Region;
+use trade::{
+    KeepOutKind, Sense,
+    limits::{Limit, Sheet},
+};
 
 /// Facets thinner than this say nothing by their normal, mm.
 pub const THINNEST: f64 = 1e-5;
 
 /// What a character's facets border on: the other facet's tag, the shared edge, the other's normal.
 pub type Border = (Tag, Segment, DVec3);
+
+/// A keep-out of the job with its margin.
+pub struct KeepOutSite {
+    pub name: String,
+    pub kind: KeepOutKind,
+    pub limit: Limit,
+    pub region: Arc<Region>,
+}
+
+/// What surrounds the marks: everything about the tool and the reader that the checks ask about.
+pub struct Surroundings<'a> {
+    pub parting: &'a [Segment],
+    pub keep_outs: &'a [KeepOutSite],
+    pub sheet: &'a Sheet,
+    /// mm.
+    pub reading_distance: f64,
+}
 
 /// What is looked at: a marked solid (whole, or a piece cut out of it) and its surroundings.
 pub struct Scene<'a> {
@@ -27,23 +48,15 @@ pub struct Scene<'a> {
     facets: HashMap<(u32, u32), Vec<u32>>,
     /// For each (mark, character): what else its facets border on, with a shared edge.
     borders: HashMap<(u32, u32), Vec<Border>>,
-    /// Unit vector along which the first half leaves the part.
-    pub pull: Option<DVec3>,
     pub parting: &'a [Segment],
+    pub keep_outs: &'a [KeepOutSite],
     pub sheet: &'a Sheet,
     pub reading_distance: f64,
 }
 
 impl<'a> Scene<'a> {
     #[must_use]
-    pub fn new(
-        solid: &'a MarkedSolid,
-        beyond: Option<(&'a Queries, DVec3, DVec3)>,
-        pull: Option<DVec3>,
-        parting: &'a [Segment],
-        sheet: &'a Sheet,
-        reading_distance: f64,
-    ) -> Self {
+    pub fn new(solid: &'a MarkedSolid, beyond: Option<(&'a Queries, DVec3, DVec3)>, around: &Surroundings<'a>) -> Self {
         let mut facets: HashMap<(u32, u32), Vec<u32>> = HashMap::new();
         for (t, tag) in solid.tags.iter().enumerate() {
             if let Tag::Relief { mark, character, .. } = tag {
@@ -65,7 +78,8 @@ impl<'a> Scene<'a> {
             }
         }
         let near = Queries::new(solid.mesh.clone());
-        Self { solid, near, beyond, facets, borders, pull, parting, sheet, reading_distance }
+        let Surroundings { parting, keep_outs, sheet, reading_distance } = *around;
+        Self { solid, near, beyond, facets, borders, parting, keep_outs, sheet, reading_distance }
     }
 
     #[must_use]
@@ -100,7 +114,7 @@ pub struct Site<'a> {
     pub scene: &'a Scene<'a>,
     pub built: &'a BuiltMark,
     pub characters: Vec<CharacterSite>,
-    /// The pull of the half in whose steel the mark stands.
+    /// The pull of the steel that forms the mark.
     pub pull: Option<DVec3>,
 }
 
@@ -142,13 +156,11 @@ impl<'a> Site<'a> {
     /// `mark` is the mark's place in the job, as in the solid's tags.
     #[must_use]
     pub fn new(scene: &'a Scene<'a>, mark: u32, built: &'a BuiltMark) -> Self {
-        let out = built.seat.chart.normal(built.placed.middle);
-        let pull = scene.pull.map(|p| if p.dot(out) < 0.0 { -p } else { p });
         let characters = (0..built.placed.characters.len() as u32)
             .into_par_iter()
             .map(|c| character(scene, mark, c, built))
             .collect();
-        Self { scene, built, characters, pull }
+        Self { scene, built, characters, pull: built.pull }
     }
 
     #[must_use]
@@ -159,6 +171,12 @@ impl<'a> Site<'a> {
     #[must_use]
     pub fn is_sunken(&self) -> bool {
         self.built.mark.relief.sense == Sense::Sunken
+    }
+
+    /// A place of the strip, on the turn of it that lies nearest to the mark.
+    #[must_use]
+    pub fn beside(&self, at: DVec2) -> DVec2 {
+        turned_to(at, self.built.placed.middle, self.built.seat.chart.period())
     }
 
     /// A place of the strip on the land or floor.
@@ -205,15 +223,7 @@ fn character(scene: &Scene<'_>, mark: u32, character: u32, built: &BuiltMark) ->
     let chart = &built.seat.chart;
     let period = chart.period();
     let near = built.placed.middle;
-    let strip = |v: u32| {
-        let (mut at, _) = chart.strip(mesh.vertices[v as usize]);
-        for k in 0..2 {
-            if period[k].is_finite() {
-                at[k] += ((near[k] - at[k]) / period[k]).round() * period[k];
-            }
-        }
-        at
-    };
+    let strip = |v: u32| turned_to(chart.strip(mesh.vertices[v as usize]).0, near, period);
     let flat = |rings: &[Vec<u32>]| -> Vec<Vec<DVec2>> {
         rings.iter().map(|r| r.iter().map(|&v| strip(v)).collect()).collect()
     };
@@ -226,6 +236,16 @@ fn character(scene: &Scene<'_>, mark: u32, character: u32, built: &BuiltMark) ->
         .collect();
     site.heights = heights(mesh, &site.land, built);
     site
+}
+
+/// The copy of `at` nearest to `near` on a strip that repeats itself.
+pub(crate) fn turned_to(mut at: DVec2, near: DVec2, period: DVec2) -> DVec2 {
+    for k in 0..2 {
+        if period[k].is_finite() {
+            at[k] += ((near[k] - at[k]) / period[k]).round() * period[k];
+        }
+    }
+    at
 }
 
 fn heights(mesh: &Mesh, land: &[u32], built: &BuiltMark) -> Option<Heights> {

@@ -83,12 +83,14 @@ pub struct BuiltMark {
     pub mark: Mark,
     pub seat: Arc<Seat>,
     pub placed: PlacedMark,
+    /// Unit vector along which the steel that forms it leaves the part.
+    pub pull: Option<DVec3>,
     pub bodies: Vec<CharacterBody>,
     operands: Vec<Body>,
 }
 
 impl BuiltMark {
-    /// `mark` built on its seat. `pull` is a unit vector.
+    /// `mark` built on its seat. `pull` is the unit vector along which its steel leaves.
     ///
     /// # Errors
     /// See [`ReliefError`]; a body that is not closed is an error too.
@@ -107,7 +109,7 @@ impl BuiltMark {
             .zip(numbers)
             .map(|(b, id)| Body::numbered(&b.mesh, &format!("“{}”", placed.characters[b.character as usize].text), id))
             .collect::<Result<_, _>>()?;
-        Ok(Self { mark: mark.clone(), seat, placed, bodies, operands })
+        Ok(Self { mark: mark.clone(), seat, placed, pull, bodies, operands })
     }
 
     /// The box around all bodies, mm.

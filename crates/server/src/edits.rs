@@ -6,7 +6,10 @@ use glam::DVec3;
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
 use solid::Surface;
-use trade::{Job, Mark, Parting, Place, SeatRef, Tie};
+use trade::{
+    Area, FaceName, Given, Job, KeepOut, KeepOutKind, Mark, OwnLimit, Parting, Place, Process, SeatRef, Slide, Steel,
+    Tie, limits::Subject,
+};
 use utoipa::ToSchema;
 use workbench::{Bench, bench::unit_pull};
 
@@ -16,7 +19,6 @@ pub enum Edit {
     Rename {
         name: String,
     },
-    /// Pull in part coordinates, any length.
     /// Which bodies of the file make up the part, by their places.
     TakeBodies {
         bodies: Vec<u32>,
@@ -29,6 +31,12 @@ pub enum Edit {
     LeaveMend {
         mend: trade::PartMend,
     },
+    /// A face's own name; an empty one takes it away.
+    NameFace {
+        face: u32,
+        name: String,
+    },
+    /// Pull in part coordinates, any length.
     SetPull {
         direction: [f64; 3],
     },
@@ -51,6 +59,63 @@ pub enum Edit {
     },
     RemoveParting {
         at: usize,
+    },
+    /// The edge of the part nearest to a point joins the line along edges at `at`, or begins one; an
+    /// edge that belongs to the line leaves it.
+    PickEdge {
+        at: Option<usize>,
+        point: [f64; 3],
+    },
+    /// A slide that leaves along a direction, part coordinates, any length.
+    AddSlide {
+        direction: [f64; 3],
+    },
+    /// A slide that leaves along a plane's normal or a cylinder's axis.
+    AddSlideFromFace {
+        face: u32,
+    },
+    SetSlidePull {
+        name: String,
+        direction: [f64; 3],
+    },
+    RenameSlide {
+        name: String,
+        to: String,
+    },
+    RemoveSlide {
+        name: String,
+    },
+    /// An area is formed by a steel, whatever the pulls say.
+    Give {
+        area: Area,
+        to: Steel,
+    },
+    /// Takes back what was given at a place of the list.
+    TakeBack {
+        at: usize,
+    },
+    AddKeepOut {
+        kind: KeepOutKind,
+        area: Area,
+    },
+    /// The keep-out called `name` becomes `keep_out`.
+    SetKeepOut {
+        name: String,
+        keep_out: KeepOut,
+    },
+    RemoveKeepOut {
+        name: String,
+    },
+    SetProcess {
+        process: Process,
+    },
+    /// A limit of the job's own.
+    SetLimit {
+        limit: OwnLimit,
+    },
+    /// Back to the sheet's.
+    LeaveLimit {
+        subject: Subject,
     },
     SetLimits {
         limits: String,
@@ -97,11 +162,24 @@ impl Edit {
             Self::TakeBodies { .. } => "bodies chosen".into(),
             Self::MendPart { .. } => "part mended".into(),
             Self::LeaveMend { .. } => "mend of the part left out".into(),
+            Self::NameFace { name, .. } => format!("face named “{name}”"),
             Self::SetPull { .. } | Self::PullFromFace { .. } => "pull set".into(),
             Self::TurnPull => "pull turned round".into(),
             Self::AddParting { .. } | Self::PartingAt { .. } => "parting line added".into(),
             Self::SetParting { .. } => "parting line moved".into(),
             Self::RemoveParting { .. } => "parting line taken away".into(),
+            Self::PickEdge { .. } => "edge of the parting line picked".into(),
+            Self::AddSlide { .. } | Self::AddSlideFromFace { .. } => "slide added".into(),
+            Self::SetSlidePull { name, .. } => format!("pull of {name}"),
+            Self::RenameSlide { name, to } => format!("{name} named {to}"),
+            Self::RemoveSlide { name } | Self::RemoveKeepOut { name } => format!("{name} taken away"),
+            Self::Give { to, .. } => format!("area given to {}", steel_name(to)),
+            Self::TakeBack { .. } => "given area taken back".into(),
+            Self::AddKeepOut { kind, .. } => format!("{} kept out of", kind.word()),
+            Self::SetKeepOut { name, .. } => format!("keep-out {name} changed"),
+            Self::SetProcess { .. } => "material or texture".into(),
+            Self::SetLimit { .. } => "limit of its own".into(),
+            Self::LeaveLimit { .. } => "limit as on the sheet".into(),
             Self::SetLimits { limits } => format!("limits sheet {limits}"),
             Self::SetReadingDistance { mm } => format!("reading distance {mm} mm"),
             Self::AddMark { text, .. } => format!("mark “{}” added", text.replace('\n', " / ")),
@@ -141,20 +219,16 @@ impl Edit {
                 job.part.mends.retain(|m| m != mend);
             }
             Self::TakeBodies { bodies } => job.part.bodies = Some(take(&job, bench, bodies)?),
+            Self::NameFace { face, name } => {
+                surface(bench, *face)?;
+                job.face_names.retain(|n| n.face != *face);
+                if !name.trim().is_empty() {
+                    job.face_names.push(FaceName { face: *face, name: name.trim().into() });
+                }
+            }
             Self::SetPull { direction } => job.tool.pull = Some(*direction),
             Self::PullFromFace { face } => {
-                let direction = match surface(bench, *face)? {
-                    Surface::Plane { normal, .. } => *normal,
-                    Surface::Cylinder { axis, .. } | Surface::Torus { axis, .. } => *axis,
-                    // out over the apex, the way a tapered part leaves its steel
-                    Surface::Cone { axis, .. } => -*axis,
-                    Surface::Sphere { .. } | Surface::Freeform => {
-                        return Err(Problem::Wrong(
-                            "This face has no direction of its own. Press a plane, a cylinder, a cone or a torus, or type the pull.".into(),
-                        ));
-                    }
-                };
-                job.tool.pull = Some(tidy(direction).to_array());
+                job.tool.pull = Some(direction(bench, *face)?);
             }
             Self::TurnPull => {
                 let pull = job
@@ -167,20 +241,85 @@ impl Edit {
                         *height = -*height;
                     }
                 }
+                // so does what was given to the halves
+                for given in &mut job.tool.given {
+                    given.to = match &given.to {
+                        Steel::First => Steel::Second,
+                        Steel::Second => Steel::First,
+                        slide @ Steel::Slide { .. } => slide.clone(),
+                    };
+                }
                 job.tool.pull = Some(pull.map(|c| 0.0 - c));
             }
-            Self::AddParting { parting } => job.tool.parting.push(*parting),
+            Self::AddParting { parting } => job.tool.parting.push(parting.clone()),
             Self::PartingAt { point } => {
                 let pull = unit_pull(&job.tool)
                     .ok_or_else(|| Problem::Wrong("Set the pull first: a parting plane lies square to it.".into()))?;
                 let height = (DVec3::from(*point).dot(pull) * 1e3).round() / 1e3;
                 job.tool.parting.push(Parting::Plane { height });
             }
-            Self::SetParting { at, parting } => *parting_line(&mut job, *at)? = *parting,
+            Self::SetParting { at, parting } => parting_line(&mut job, *at)?.clone_from(parting),
             Self::RemoveParting { at } => {
                 parting_line(&mut job, *at)?;
                 job.tool.parting.remove(*at);
             }
+            Self::PickEdge { at, point } => pick_edge(&mut job, bench, *at, *point)?,
+            Self::AddSlide { direction } => add_slide(&mut job, *direction),
+            Self::AddSlideFromFace { face } => add_slide(&mut job, direction(bench, *face)?),
+            Self::SetSlidePull { name, direction } => {
+                let at = slide(&job, name)?;
+                job.tool.slides[at].pull = *direction;
+            }
+            Self::RenameSlide { name, to } => {
+                let at = slide(&job, name)?;
+                job.tool.slides[at].name = to.trim().into();
+                rename_slide(&mut job, name, to.trim());
+            }
+            Self::RemoveSlide { name } => {
+                let at = slide(&job, name)?;
+                job.tool.slides.remove(at);
+                // with it goes what stands on it
+                job.tool.given.retain(|g| g.to != Steel::Slide { name: name.clone() });
+                job.tool.parting.retain(|p| *p != Parting::Silhouette { slide: Some(name.clone()) });
+            }
+            Self::Give { area, to } => {
+                known_faces(area, bench)?;
+                match (job.tool.given.last_mut(), area) {
+                    // strokes of one brush are one area
+                    (Some(Given { area: Area::Painted { spots }, to: last }), Area::Painted { spots: more })
+                        if last == to =>
+                    {
+                        spots.extend(more);
+                    }
+                    _ => job.tool.given.push(Given { area: area.clone(), to: to.clone() }),
+                }
+            }
+            Self::TakeBack { at } => {
+                if *at >= job.tool.given.len() {
+                    return Err(Problem::Missing("That area is gone; somebody else may have taken it back.".into()));
+                }
+                job.tool.given.remove(*at);
+            }
+            Self::AddKeepOut { kind, area } => {
+                known_faces(area, bench)?;
+                let name = fresh(kind.word(), |n| job.tool.keep_outs.iter().any(|k| k.name == n));
+                job.tool.keep_outs.push(KeepOut { name, kind: *kind, area: area.clone(), margin: None });
+            }
+            Self::SetKeepOut { name, keep_out: to } => {
+                known_faces(&to.area, bench)?;
+                let at = keep_out(&job, name)?;
+                job.tool.keep_outs[at] = KeepOut { name: to.name.trim().into(), ..to.clone() };
+            }
+            Self::RemoveKeepOut { name } => {
+                let at = keep_out(&job, name)?;
+                job.tool.keep_outs.remove(at);
+            }
+            Self::SetProcess { process } => job.process.clone_from(process),
+            Self::SetLimit { limit } => {
+                job.own_limits.retain(|o| o.subject != limit.subject);
+                job.own_limits.push(limit.clone());
+            }
+            Self::LeaveLimit { subject } => job.own_limits.retain(|o| o.subject != *subject),
             Self::SetLimits { limits } => job.limits.clone_from(limits),
             Self::SetReadingDistance { mm } => job.reading_distance = *mm,
             Self::AddMark { face, text, point } => {
@@ -272,6 +411,102 @@ fn take(job: &Job, bench: &Bench, bodies: &[u32]) -> Result<Vec<u32>, Problem> {
         return Err(Problem::Wrong(format!("Choose at least one of the {count} bodies, by their places from 0.")));
     }
     Ok(bodies)
+}
+
+/// The direction a face has of itself, tidied.
+fn direction(bench: &Bench, face: u32) -> Result<[f64; 3], Problem> {
+    let direction = match surface(bench, face)? {
+        Surface::Plane { normal, .. } => *normal,
+        Surface::Cylinder { axis, .. } | Surface::Torus { axis, .. } => *axis,
+        // out over the apex, the way a tapered part leaves its steel
+        Surface::Cone { axis, .. } => -*axis,
+        Surface::Sphere { .. } | Surface::Freeform => {
+            return Err(Problem::Wrong(
+                "This face has no direction of its own. Press a plane, a cylinder, a cone or a torus, or type the pull.".into(),
+            ));
+        }
+    };
+    Ok(tidy(direction).to_array())
+}
+
+pub(crate) fn steel_name(steel: &Steel) -> String {
+    match steel {
+        Steel::First => "the first half".into(),
+        Steel::Second => "the second half".into(),
+        Steel::Slide { name } => name.clone(),
+    }
+}
+
+/// `stem` with the first number that is free.
+fn fresh(stem: &str, taken: impl Fn(&str) -> bool) -> String {
+    (1..).map(|n| format!("{stem} {n}")).find(|name| !taken(name)).expect("names are finitely many")
+}
+
+fn add_slide(job: &mut Job, pull: [f64; 3]) {
+    let name = fresh("slide", |n| job.tool.slides.iter().any(|s| s.name == n));
+    job.tool.slides.push(Slide { name, pull });
+}
+
+fn slide(job: &Job, name: &str) -> Result<usize, Problem> {
+    job.tool.slides.iter().position(|s| s.name == name).ok_or_else(|| {
+        Problem::Missing(format!("There is no slide “{name}” any more; somebody else may have taken it away."))
+    })
+}
+
+/// What names the slide goes on naming it.
+fn rename_slide(job: &mut Job, name: &str, to: &str) {
+    for given in &mut job.tool.given {
+        if let Steel::Slide { name: n } = &mut given.to
+            && n == name
+        {
+            *n = to.into();
+        }
+    }
+    for parting in &mut job.tool.parting {
+        if let Parting::Silhouette { slide: Some(n) } = parting
+            && n == name
+        {
+            *n = to.into();
+        }
+    }
+}
+
+fn keep_out(job: &Job, name: &str) -> Result<usize, Problem> {
+    job.tool.keep_outs.iter().position(|k| k.name == name).ok_or_else(|| {
+        Problem::Missing(format!("There is no keep-out “{name}” any more; somebody else may have taken it away."))
+    })
+}
+
+fn known_faces(area: &Area, bench: &Bench) -> Result<(), Problem> {
+    if let Area::Faces { faces } = area {
+        for face in faces {
+            surface(bench, *face)?;
+        }
+    }
+    Ok(())
+}
+
+fn pick_edge(job: &mut Job, bench: &Bench, at: Option<usize>, point: [f64; 3]) -> Result<(), Problem> {
+    let edges = tool::edges::Edges::of(bench.part());
+    let Some(run) = edges.nearest(DVec3::from(point)) else {
+        return Err(Problem::Wrong("The part is one face without edges; draw the parting line otherwise.".into()));
+    };
+    let Some(at) = at else {
+        job.tool.parting.push(Parting::Edges { through: vec![point] });
+        return Ok(());
+    };
+    let Parting::Edges { through } = parting_line(job, at)? else {
+        return Err(Problem::Wrong("That parting line does not run along edges.".into()));
+    };
+    let before = through.len();
+    through.retain(|p| edges.nearest(DVec3::from(*p)).as_ref() != Some(&run));
+    if through.len() == before {
+        through.push(point);
+    }
+    if through.is_empty() {
+        job.tool.parting.remove(at);
+    }
+    Ok(())
 }
 
 fn surface(bench: &Bench, face: u32) -> Result<&Surface, Problem> {

@@ -16,7 +16,7 @@ pub mod views;
 use app::{App, Shared};
 use axum::{Router, extract::DefaultBodyLimit, middleware};
 use guard::{Names, guard};
-use handlers::{events, facts, handoff, inspect, jobs, marks, pages, part};
+use handlers::{events, facts, handoff, inspect, jobs, marks, pages, part, revision, tool};
 use sea_orm::{ConnectOptions, Database};
 use sea_orm_migration::MigratorTrait;
 use std::{net::Ipv4Addr, sync::Arc};
@@ -51,6 +51,12 @@ fn api() -> OpenApiRouter<Shared> {
         .routes(routes!(part::mesh))
         .routes(routes!(part::parting))
         .routes(routes!(part::section))
+        .routes(routes!(revision::propose_revision))
+        .routes(routes!(revision::confirm_revision))
+        .routes(routes!(tool::tool))
+        .routes(routes!(tool::map))
+        .routes(routes!(tool::probe))
+        .routes(routes!(tool::materials))
         .routes(routes!(part::piece))
         .routes(routes!(marks::seat))
         .routes(routes!(marks::lay))

@@ -72,6 +72,50 @@ pub struct JobView {
     pub part: PartView,
     pub verdict: Option<VerdictView>,
     pub handed_off: Option<HandoverView>,
+    /// What the job is measured against.
+    pub limits: Vec<LimitRow>,
+    pub steel_size: Option<SteelSize>,
+}
+
+/// One line of the limits that count for a job.
+#[derive(Serialize, ToSchema)]
+pub struct LimitRow {
+    pub subject: trade::limits::Subject,
+    pub limit: inspection::LimitShown,
+    /// What the sheet says, with the texture's share.
+    pub shipped: f64,
+    /// The job sets it otherwise.
+    pub own: bool,
+}
+
+/// How large the cavity is, with the shrinkage added.
+#[derive(Serialize, ToSchema)]
+pub struct SteelSize {
+    /// Percent.
+    pub shrinkage: f64,
+    pub source: String,
+    /// Extent along x, y, z, mm.
+    pub size: [f64; 3],
+}
+
+fn limits(job: &Job) -> Vec<LimitRow> {
+    let shipped = trade::limits::sheet(&job.limits).map(|s| s.adapted(&job.process, &[]));
+    job.sheet()
+        .limits
+        .iter()
+        .map(|l| LimitRow {
+            subject: l.subject,
+            limit: l.clone().into(),
+            shipped: shipped.as_ref().map_or(l.value, |s| s.limit(l.subject).value),
+            own: job.own_limits.iter().any(|o| o.subject == l.subject),
+        })
+        .collect()
+}
+
+fn steel_size(job: &Job, part: &Part) -> Option<SteelSize> {
+    let (shrinkage, source) = job.process.shrinkage()?;
+    let (low, high) = part.mesh.bounds();
+    Some(SteelSize { shrinkage, source: source.into(), size: ((high - low) * (1.0 + shrinkage / 100.0)).to_array() })
 }
 
 #[derive(Serialize, ToSchema)]
@@ -167,6 +211,7 @@ pub struct SeatView {
     /// Does the strip close on itself along, up? Then it has no edges there.
     pub closed: [bool; 2],
     pub parting: Vec<[[f64; 2]; 2]>,
+    pub keep_outs: Vec<KeepOutOnSeat>,
     /// The line y = 0 is the crown: there the barrel's normal is the pull.
     pub crown: bool,
     /// How far the facets lie inside the true surface.
@@ -174,6 +219,26 @@ pub struct SeatView {
     /// The point of the part under the strip's middle, and the outward normal there.
     pub middle: [f64; 3],
     pub out: [f64; 3],
+}
+
+/// A keep-out as far as it touches a seat, strip coordinates.
+#[derive(Serialize, ToSchema)]
+pub struct KeepOutOnSeat {
+    pub name: String,
+    pub kind: trade::KeepOutKind,
+    /// mm that marks stay away.
+    pub margin: f64,
+    /// The seat itself is kept out of.
+    pub whole: bool,
+    pub circles: Vec<CircleOnSeat>,
+    /// Where a face that is kept out of borders on the seat.
+    pub border: Vec<[[f64; 2]; 2]>,
+}
+
+#[derive(Serialize, ToSchema)]
+pub struct CircleOnSeat {
+    pub at: [f64; 2],
+    pub radius: f64,
 }
 
 #[derive(Serialize, ToSchema)]
@@ -240,6 +305,8 @@ pub struct MarkView {
     pub text: String,
     pub on: bool,
     pub state: State,
+    /// The steel that forms it.
+    pub steel: Option<trade::Steel>,
     /// The finding that matters most, by its place in `findings`.
     pub worst: Option<usize>,
     pub findings: Vec<Finding>,
@@ -293,6 +360,8 @@ pub async fn job(app: &App, standing: Standing) -> Result<JobView, Problem> {
         part: part(bench.part()),
         verdict,
         handed_off,
+        limits: limits(&standing.job),
+        steel_size: steel_size(&standing.job, bench.part()),
         job: standing.job,
     })
 }
@@ -306,21 +375,7 @@ fn part(part: &Part) -> PartView {
         triangles: part.mesh.triangles.len(),
         volume: sound.is_closed().then(|| part.mesh.volume()),
         unit: part.unit,
-        faces: part
-            .faces
-            .iter()
-            .enumerate()
-            .map(|(at, f)| FaceView {
-                face: at as u32,
-                kind: f.surface.word(),
-                seat: matches!(f.surface, Surface::Plane { .. } | Surface::Cylinder { .. }),
-                direction: !matches!(f.surface, Surface::Sphere { .. } | Surface::Freeform),
-                numbers: f.numbers.clone(),
-                says: says(part, at as u32),
-                area: f.area,
-                facets: f.facets,
-            })
-            .collect(),
+        faces: faces(part),
         bodies: part
             .bodies
             .iter()
@@ -345,6 +400,25 @@ fn part(part: &Part) -> PartView {
         },
         mesh: crate::app::piece_name(part, "part"),
     }
+}
+
+/// The faces of a part.
+#[must_use]
+pub fn faces(part: &Part) -> Vec<FaceView> {
+    part.faces
+        .iter()
+        .enumerate()
+        .map(|(at, f)| FaceView {
+            face: at as u32,
+            kind: f.surface.word(),
+            seat: matches!(f.surface, Surface::Plane { .. } | Surface::Cylinder { .. }),
+            direction: !matches!(f.surface, Surface::Sphere { .. } | Surface::Freeform),
+            numbers: f.numbers.clone(),
+            says: says(part, at as u32),
+            area: f.area,
+            facets: f.facets,
+        })
+        .collect()
 }
 
 /// A face in a few words: "barrel R 15.000, found, largest miss 0.0002 mm".
@@ -393,7 +467,7 @@ pub fn seat(bench: &Bench, job: &Job, seat: &Seat) -> SeatView {
     let (outline, area) = outlines(seat);
     let shown = |rings: &[Vec<DVec2>]| rings.iter().map(|ring| ring.iter().map(|p| p.to_array()).collect()).collect();
     let mut parting = Vec::new();
-    for segment in bench.parting(&job.tool).iter() {
+    for segment in bench.parting(&job.tool).iter().flat_map(|l| &l.segments) {
         let [(a, ha), (b, hb)] = segment.map(|p| seat.chart.strip(p));
         let over_seam = (0..2).any(|k| (a[k] - b[k]).abs() > period[k] / 2.0);
         let inside = [a, b].iter().all(|p| p.cmpge(seat.start - slack).all() && p.cmple(seat.end + slack).all());
@@ -410,11 +484,87 @@ pub fn seat(bench: &Bench, job: &Job, seat: &Seat) -> SeatView {
         area: shown(&area),
         closed: [period.x.is_finite(), period.y.is_finite()],
         parting,
+        keep_outs: keep_outs(bench, job, seat),
         crown: matches!(seat.surface, Surface::Cylinder { .. }) && job.tool.pull.is_some(),
         facet_error: seat.facet_error,
         middle: seat.chart.point((seat.start + seat.end) / 2.0, 0.0).to_array(),
         out: seat.chart.normal((seat.start + seat.end) / 2.0).to_array(),
     }
+}
+
+fn keep_outs(bench: &Bench, job: &Job, seat: &Seat) -> Vec<KeepOutOnSeat> {
+    let sheet = job.sheet();
+    let part = bench.part();
+    let period = seat.chart.period();
+    let middle = (seat.start + seat.end) / 2.0;
+    let on_strip = |p: DVec3| {
+        let (mut at, _) = seat.chart.strip(p);
+        for k in 0..2 {
+            if period[k].is_finite() {
+                at[k] += ((middle[k] - at[k]) / period[k]).round() * period[k];
+            }
+        }
+        at
+    };
+    // edges of the seat with the face on the other side
+    let mut borders = None;
+    job.tool
+        .keep_outs
+        .iter()
+        .filter_map(|keep_out| {
+            let region = bench.region(&keep_out.area);
+            let circles: Vec<CircleOnSeat> = keep_out
+                .area
+                .spots()
+                .iter()
+                .filter_map(|spot| {
+                    let at = on_strip(DVec3::from(spot.at));
+                    let (off, out) = (seat.chart.strip(DVec3::from(spot.at)).1, seat.chart.normal(at));
+                    // a circle reaches the seat from its own side only
+                    let near = off.abs() < spot.radius && region.circles(out).any(|(c, _)| c == DVec3::from(spot.at));
+                    near.then(|| CircleOnSeat {
+                        at: at.to_array(),
+                        radius: (spot.radius * spot.radius - off * off).sqrt(),
+                    })
+                })
+                .collect();
+            let whole = region.has_face(seat.face);
+            let mut border = Vec::new();
+            if !whole && matches!(keep_out.area, trade::Area::Faces { .. }) {
+                let borders = borders.get_or_insert_with(|| borders_of(part, seat.face));
+                for (edge, other) in borders.iter() {
+                    let ends = edge.map(on_strip);
+                    let over_seam = (0..2).any(|k| (ends[0][k] - ends[1][k]).abs() > period[k] / 2.0);
+                    if region.has_face(*other) && !over_seam {
+                        border.push(ends.map(|p: DVec2| p.to_array()));
+                    }
+                }
+            }
+            let margin = keep_out.margin.unwrap_or_else(|| sheet.limit(keep_out.kind.subject()).value);
+            let touches = whole || !circles.is_empty() || !border.is_empty();
+            touches.then(|| KeepOutOnSeat {
+                name: keep_out.name.clone(),
+                kind: keep_out.kind,
+                margin,
+                whole,
+                circles,
+                border,
+            })
+        })
+        .collect()
+}
+
+/// Edges of a face, each with the face beyond it.
+fn borders_of(part: &Part, face: u32) -> Vec<([DVec3; 2], u32)> {
+    let mut borders = Vec::new();
+    for pair in solid::topology::neighbours(&part.mesh) {
+        let [a, b] = pair.triangles.map(|t| part.face_of[t as usize]);
+        if (a == face) != (b == face) {
+            let other = if a == face { b } else { a };
+            borders.push((pair.edge.map(|v| part.mesh.vertices[v as usize]), other));
+        }
+    }
+    borders
 }
 
 /// Edges of a seat as they are drawn, and closed rings of the area they bound. Where the strip closes
@@ -540,6 +690,7 @@ pub fn outcome(standing: &Standing, outcome: &Outcome, pieces: Vec<String>) -> O
             text: mark.text.clone(),
             on: mark.on,
             state: found.state(),
+            steel: found.steel.clone(),
             worst: found.worst().and_then(|w| found.findings.iter().position(|f| std::ptr::eq(f, w))),
             findings: found.findings.clone(),
         })

@@ -13,6 +13,7 @@ pub mod fill;
 pub mod fit;
 pub mod formats;
 pub mod kinds;
+pub mod matching;
 pub mod mend;
 pub mod mesh;
 pub mod part;

@@ -5,7 +5,7 @@ use glam::DVec3;
 use parry3d_f64::{
     bounding_volume::Aabb,
     partitioning::{Bvh, BvhBuildStrategy},
-    query::Ray,
+    query::{PointQuery, Ray},
     shape::Triangle,
 };
 
@@ -15,11 +15,11 @@ pub fn box_tree(mesh: &Mesh) -> Bvh {
     Bvh::from_iter(BvhBuildStrategy::Binned, (0..mesh.triangles.len()).map(|t| (t, Aabb::from_points(mesh.corners(t)))))
 }
 
-/// Where a ray meets a triangle.
+/// Where a ray meets a triangle, or the place of it that is nearest to a point.
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub struct Hit {
     pub triangle: u32,
-    /// mm along the (unit) direction.
+    /// mm along the (unit) direction, or straight from the point that was asked about.
     pub distance: f64,
     pub point: DVec3,
 }
@@ -60,6 +60,14 @@ impl Queries {
                 (hit >= near && hit <= far && wanted(leaf)).then_some(hit)
             })
             .map(|(triangle, distance)| Hit { triangle, distance, point: origin + direction * distance })
+    }
+
+    /// The nearest place of the mesh no farther than `most` mm from `p`.
+    #[must_use]
+    pub fn nearest(&self, p: DVec3, most: f64) -> Option<Hit> {
+        self.tree
+            .project_point(p, most, |leaf, _best| Some(self.triangle(leaf).project_local_point(p, false)))
+            .map(|(triangle, (distance, found))| Hit { triangle, distance, point: found.point })
     }
 
     /// Distance along the ray to a triangle (Möller and Trumbore 1997), either side.

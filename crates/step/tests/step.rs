@@ -20,7 +20,7 @@ fn bytes(name: &str) -> Vec<u8> {
 }
 
 fn wanted(bodies: Option<Vec<u32>>) -> PartRef {
-    PartRef { file: "part.step".into(), sha256: None, unit: None, bodies, mends: Vec::new() }
+    PartRef { bodies, ..PartRef::of_file("part.step", None) }
 }
 
 fn part(name: &str) -> Part {

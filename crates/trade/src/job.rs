@@ -2,10 +2,11 @@
 
 use crate::{
     length::Unit,
-    limits,
+    limits::{self, OwnLimit, Sheet},
     mark::{Mark, Tie},
     mend::PartMend,
-    tool::{Parting, Tool},
+    process::Process,
+    tool::Tool,
 };
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
@@ -30,9 +31,19 @@ pub struct Job {
     pub part: PartRef,
     #[serde(default)]
     #[cfg_attr(feature = "openapi", schema(required = true))]
+    pub face_names: Vec<FaceName>,
+    #[serde(default)]
+    #[cfg_attr(feature = "openapi", schema(required = true))]
     pub tool: Tool,
+    #[serde(default)]
+    #[cfg_attr(feature = "openapi", schema(required = true))]
+    pub process: Process,
     /// Id of one of the shipped limits sheets.
     pub limits: String,
+    /// Limits that this job sets otherwise, each subject once.
+    #[serde(default)]
+    #[cfg_attr(feature = "openapi", schema(required = true))]
+    pub own_limits: Vec<OwnLimit>,
     /// From how far the marks are read, mm.
     #[serde(default = "arms_length")]
     #[cfg_attr(feature = "openapi", schema(required = true))]
@@ -69,6 +80,45 @@ pub struct PartRef {
     #[serde(default)]
     #[cfg_attr(feature = "openapi", schema(required = true))]
     pub mends: Vec<PartMend>,
+    /// The revision of the part that this one took the place of, to be compared with.
+    #[serde(default)]
+    #[cfg_attr(feature = "openapi", schema(required = true))]
+    pub replaces: Option<Replaced>,
+}
+
+/// An earlier revision of the part, as it was read.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct Replaced {
+    pub file: String,
+    pub sha256: String,
+    pub unit: Option<Unit>,
+    pub bodies: Option<Vec<u32>>,
+    pub mends: Vec<PartMend>,
+}
+
+impl PartRef {
+    /// A part as its file has it, all bodies taken and nothing mended.
+    #[must_use]
+    pub fn of_file(file: &str, unit: Option<Unit>) -> Self {
+        Self { file: file.into(), sha256: None, unit, bodies: None, mends: Vec::new(), replaces: None }
+    }
+}
+
+impl From<Replaced> for PartRef {
+    fn from(r: Replaced) -> Self {
+        Self { file: r.file, sha256: Some(r.sha256), unit: r.unit, bodies: r.bodies, mends: r.mends, replaces: None }
+    }
+}
+
+/// A face of the part by a name of its own.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct FaceName {
+    pub face: u32,
+    pub name: String,
 }
 
 /// What is wrong with a job, before anything is built from it.
@@ -82,10 +132,16 @@ pub enum JobError {
     NoSheet(String),
     #[error("the reading distance is {0} mm; it must lie between 10 and 100000")]
     ReadingDistance(f64),
-    #[error("the pull {0:?} has no direction; give three numbers of which one is not 0")]
-    Pull([f64; 3]),
-    #[error("the parting plane's height is not a number")]
-    PartingHeight,
+    #[error("{0}")]
+    Tool(String),
+    #[error("{0}")]
+    Process(String),
+    #[error("{0}")]
+    OwnLimit(String),
+    #[error("face {face} is called “{name}”; a face's name has 1 to 60 characters and belongs to one face")]
+    FaceName { face: u32, name: String },
+    #[error("a limit is set twice for this job; set each once")]
+    TwoLimits,
     #[error("two marks are called “{0}”; each needs an id of its own")]
     TwoMarks(String),
     #[error("mark “{mark}”: {what}")]
@@ -103,6 +159,16 @@ impl Job {
         Ok(job)
     }
 
+    /// What the job is measured against: its sheet with its own limits and what its texture adds.
+    ///
+    /// # Panics
+    /// The job was not checked and names no shipped sheet.
+    #[must_use]
+    pub fn sheet(&self) -> Sheet {
+        let sheet = limits::sheet(&self.limits).expect("a checked job names a shipped sheet");
+        sheet.adapted(&self.process, &self.own_limits)
+    }
+
     /// Every setting inside its range?
     ///
     /// # Errors
@@ -117,18 +183,20 @@ impl Job {
         if !(10.0..=100_000.0).contains(&self.reading_distance) {
             return Err(JobError::ReadingDistance(self.reading_distance));
         }
-        if let Some(pull) = self.tool.pull {
-            let longest = pull.iter().fold(0.0_f64, |a, b| a.max(b.abs()));
-            if !pull.iter().all(|c| c.is_finite()) || longest < 1e-9 {
-                return Err(JobError::Pull(pull));
+        self.tool.check().map_err(JobError::Tool)?;
+        let mut names = HashSet::new();
+        for FaceName { face, name } in &self.face_names {
+            if name.trim().is_empty() || name.chars().count() > 60 || !names.insert(name) {
+                return Err(JobError::FaceName { face: *face, name: name.clone() });
             }
         }
-        for parting in &self.tool.parting {
-            if let Parting::Plane { height } = parting
-                && !height.is_finite()
-            {
-                return Err(JobError::PartingHeight);
-            }
+        self.process.check().map_err(JobError::Process)?;
+        for own in &self.own_limits {
+            own.check().map_err(JobError::OwnLimit)?;
+        }
+        let subjects: HashSet<_> = self.own_limits.iter().map(|o| o.subject).collect();
+        if subjects.len() < self.own_limits.len() {
+            return Err(JobError::TwoLimits);
         }
         let mut seen = HashSet::new();
         for mark in &self.marks {

@@ -3,16 +3,23 @@
 //! Everything here is plain data that serialises to the job file (`*.tinbadge.json`) and is
 //! checked by [`job::Job::check`] before any geometry is built from it.
 
+pub mod area;
 pub mod job;
+pub mod keep_out;
 pub mod length;
 pub mod limits;
 pub mod look_alikes;
 pub mod mark;
 pub mod mend;
+pub mod process;
 pub mod tool;
 
-pub use job::{Job, JobError, PartRef};
+pub use area::{Area, Spot};
+pub use job::{FaceName, Job, JobError, PartRef, Replaced};
+pub use keep_out::{KeepOut, KeepOutKind};
 pub use length::Unit;
+pub use limits::OwnLimit;
 pub use mark::{Held, Justify, Lettering, Mark, Place, Relief, SeatRef, Sense, Tie, Walls};
 pub use mend::PartMend;
-pub use tool::{Parting, Tool};
+pub use process::Process;
+pub use tool::{Given, Parting, Slide, Steel, Tool};

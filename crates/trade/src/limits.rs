@@ -3,8 +3,10 @@
 //! Nothing in the checks is hard-wired: they ask the sheet. "from memory" marks a figure written
 //! down without its source at hand, "common practice" a rule of thumb without a published source.
 
+use crate::process::Process;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
+use std::borrow::Cow;
 
 /// What a limit is about. The names are those of the inspection sheet's columns.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize, Deserialize, JsonSchema)]
@@ -35,16 +37,67 @@ pub enum Subject {
     WallLeast,
     /// Most added to the wall by raised lettering, percent of the wall before.
     WallAdded,
+    /// Least distance to a polished face, mm; the margins of the other kinds of keep-out likewise.
+    FromPolished,
+    FromSealing,
+    FromGripped,
+    FromGate,
+    FromEjectorPin,
+    FromWeldLine,
+}
+
+impl Subject {
+    /// Values that make sense in the subject's unit.
+    #[must_use]
+    pub fn range(self) -> std::ops::RangeInclusive<f64> {
+        match self {
+            Self::Draft => 0.0..=60.0,
+            Self::EvenDepth | Self::WallLeft | Self::WallAdded => 0.0..=100.0,
+            Self::ReadingAngle => 0.0..=600.0,
+            _ => 0.0..=1000.0,
+        }
+    }
+}
+
+/// A limit that one job sets otherwise than its sheet.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct OwnLimit {
+    pub subject: Subject,
+    pub value: f64,
+    /// Who asks for it: a drawing note, a customer's standard.
+    #[serde(default)]
+    #[cfg_attr(feature = "openapi", schema(required = true))]
+    pub source: String,
+}
+
+impl OwnLimit {
+    pub(crate) fn check(&self) -> Result<(), String> {
+        let range = self.subject.range();
+        if !range.contains(&self.value) {
+            return Err(format!(
+                "a limit of its own is {}; it must lie between {} and {}",
+                self.value,
+                range.start(),
+                range.end()
+            ));
+        }
+        if self.source.chars().count() > 200 {
+            return Err("the source of a limit has at most 200 characters".into());
+        }
+        Ok(())
+    }
 }
 
 /// One threshold. At least or at most `value`; what holds by less than `margin` is close.
-#[derive(Clone, Copy, Debug, PartialEq, Serialize)]
+#[derive(Clone, Debug, PartialEq, Serialize)]
 pub struct Limit {
     pub subject: Subject,
     pub value: f64,
     pub side: Side,
     pub margin: f64,
-    pub source: &'static str,
+    pub source: Cow<'static, str>,
 }
 
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
@@ -91,22 +144,44 @@ impl Limit {
     }
 }
 
-#[derive(Clone, Copy, Debug, PartialEq, Serialize)]
+#[derive(Clone, Debug, PartialEq, Serialize)]
 pub struct Sheet {
     pub id: &'static str,
     pub name: &'static str,
-    pub limits: &'static [Limit],
+    pub limits: Cow<'static, [Limit]>,
 }
 
 impl Sheet {
     /// The limit on `subject`; every shipped sheet has one for each.
     #[must_use]
     pub fn limit(&self, subject: Subject) -> Limit {
-        *self
-            .limits
+        self.limits
             .iter()
             .find(|l| l.subject == subject)
             .expect("a test holds that every shipped sheet covers every subject")
+            .clone()
+    }
+
+    /// The sheet with what a texture adds to the draft, and with the limits that a job sets otherwise.
+    /// A draft of the job's own is taken as it is: whoever sets it knows the texture.
+    #[must_use]
+    pub fn adapted(&self, process: &Process, own: &[OwnLimit]) -> Self {
+        let mut limits = self.limits.to_vec();
+        for limit in &mut limits {
+            let texture = process.texture_draft();
+            if limit.subject == Subject::Draft && texture > 0.0 {
+                limit.source =
+                    format!("{}; {texture:.2}° of it for the texture, 1° for each 0.025 mm, from memory", limit.source)
+                        .into();
+                limit.value += texture;
+            }
+            if let Some(own) = own.iter().find(|o| o.subject == limit.subject) {
+                limit.value = own.value;
+                limit.source =
+                    if own.source.is_empty() { "set for this job".into() } else { Cow::Owned(own.source.clone()) };
+            }
+        }
+        Self { limits: Cow::Owned(limits), ..*self }
     }
 }
 
@@ -114,17 +189,17 @@ const COMMON: &str = "common practice";
 const MEMORY: &str = "from memory";
 
 const fn least(subject: Subject, value: f64, margin: f64, source: &'static str) -> Limit {
-    Limit { subject, value, side: Side::AtLeast, margin, source }
+    Limit { subject, value, side: Side::AtLeast, margin, source: Cow::Borrowed(source) }
 }
 const fn most(subject: Subject, value: f64, margin: f64, source: &'static str) -> Limit {
-    Limit { subject, value, side: Side::AtMost, margin, source }
+    Limit { subject, value, side: Side::AtMost, margin, source: Cow::Borrowed(source) }
 }
 
 static SHEETS: [Sheet; 2] = [
     Sheet {
         id: "thermoplastic",
         name: "thermoplastic moulding",
-        limits: &[
+        limits: Cow::Borrowed(&[
             least(Subject::Draft, 1.5, 0.25, "1° to 3°, from memory"),
             most(Subject::EvenDepth, 5.0, 1.0, COMMON),
             least(Subject::CapHeight, 2.0, 0.1, "0.08 in, marking for identification, from memory"),
@@ -137,12 +212,18 @@ static SHEETS: [Sheet; 2] = [
             least(Subject::WallLeft, 60.0, 5.0, COMMON),
             least(Subject::WallLeast, 0.8, 0.1, COMMON),
             most(Subject::WallAdded, 50.0, 5.0, COMMON),
-        ],
+            least(Subject::FromPolished, 1.0, 0.1, COMMON),
+            least(Subject::FromSealing, 1.5, 0.15, COMMON),
+            least(Subject::FromGripped, 0.5, 0.1, COMMON),
+            least(Subject::FromGate, 2.0, 0.2, COMMON),
+            least(Subject::FromEjectorPin, 1.0, 0.1, COMMON),
+            least(Subject::FromWeldLine, 1.0, 0.1, COMMON),
+        ]),
     },
     Sheet {
         id: "die-casting",
         name: "pressure die casting",
-        limits: &[
+        limits: Cow::Borrowed(&[
             least(Subject::Draft, 10.0, 0.5, MEMORY),
             most(Subject::EvenDepth, 5.0, 1.0, COMMON),
             least(Subject::CapHeight, 2.0, 0.1, "0.08 in, marking for identification, from memory"),
@@ -155,7 +236,13 @@ static SHEETS: [Sheet; 2] = [
             least(Subject::WallLeft, 60.0, 5.0, COMMON),
             least(Subject::WallLeast, 1.0, 0.1, COMMON),
             most(Subject::WallAdded, 50.0, 5.0, COMMON),
-        ],
+            least(Subject::FromPolished, 1.0, 0.1, COMMON),
+            least(Subject::FromSealing, 1.5, 0.15, COMMON),
+            least(Subject::FromGripped, 0.5, 0.1, COMMON),
+            least(Subject::FromGate, 2.0, 0.2, COMMON),
+            least(Subject::FromEjectorPin, 1.0, 0.1, COMMON),
+            least(Subject::FromWeldLine, 1.0, 0.1, COMMON),
+        ]),
     },
 ];
 
@@ -185,10 +272,23 @@ mod tests {
             let mut subjects: Vec<Subject> = sheet.limits.iter().map(|l| l.subject).collect();
             subjects.sort();
             subjects.dedup();
-            assert_eq!(subjects.len(), 12, "{}", sheet.name);
-            assert_eq!(sheet.limits.len(), 12, "{}", sheet.name);
+            assert_eq!(subjects.len(), 18, "{}", sheet.name);
+            assert_eq!(sheet.limits.len(), 18, "{}", sheet.name);
             assert!(sheet.limits.iter().all(|l| l.source.contains(COMMON) || l.source.contains(MEMORY)));
         }
+    }
+
+    #[test]
+    fn texture_adds_its_draft_and_a_limit_of_the_jobs_own_outdoes_the_sheet() {
+        let sheet = sheet("thermoplastic").unwrap();
+        // 0.05 mm deep: 2° on top of 1.5°, 1° for each 0.025 mm (from memory)
+        let process = Process { texture: 0.05, ..Process::default() };
+        let draft = sheet.adapted(&process, &[]).limit(Subject::Draft);
+        assert!((draft.value - 3.5).abs() < 1e-12 && draft.source.contains("2.00°"), "{draft:?}");
+        let own = OwnLimit { subject: Subject::Draft, value: 3.0, source: "drawing note 7".into() };
+        let draft = sheet.adapted(&process, &[own]).limit(Subject::Draft);
+        assert_eq!((draft.value, &*draft.source, draft.margin), (3.0, "drawing note 7", 0.25));
+        assert_eq!(sheet.adapted(&Process::default(), &[]), *sheet);
     }
 
     #[test]

@@ -8,7 +8,7 @@ use criterion::{BenchmarkId, Criterion, criterion_group, criterion_main};
 use glam::DVec3;
 use solid::{Mesh, Part, Surface, boolean::Body};
 use std::{cell::Cell, hint::black_box, time::Duration};
-use trade::{Job, Lettering, Mark, PartRef, Parting, Place, Relief, SeatRef, Tie, Tool};
+use trade::{Job, Lettering, Mark, PartRef, Parting, Place, Process, Relief, SeatRef, Tie, Tool};
 use workbench::{Bench, Scope};
 
 const TEXT: &str = "VB-20-07 D MARROWBY 471-C9X";
@@ -52,9 +52,12 @@ fn job(part: &Part) -> Job {
     Job {
         version: 1,
         name: "bench".into(),
-        part: PartRef { file: "plate.stl".into(), sha256: None, unit: None, bodies: None, mends: Vec::new() },
-        tool: Tool { pull: Some([0.0, 0.0, 1.0]), parting: vec![Parting::Plane { height: 6.0 }] },
+        part: PartRef::of_file("plate.stl", None),
+        face_names: Vec::new(),
+        tool: Tool { pull: Some([0.0, 0.0, 1.0]), parting: vec![Parting::Plane { height: 6.0 }], ..Tool::default() },
+        process: Process::default(),
         limits: "thermoplastic".into(),
+        own_limits: Vec::new(),
         reading_distance: 500.0,
         marks: vec![Mark {
             id: "m".into(),

@@ -5,18 +5,24 @@ use crate::{
     outcome::{Group, MarkOutcome, Outcome, Scope},
 };
 use glam::DVec3;
-use inspection::{Finding, Scene, Site, clearance::Segment, inspect, not_built};
+use inspection::{Finding, KeepOutSite, Scene, Site, Surroundings, clearance::Segment, inspect, not_built};
 use relief::{
     ReliefError, Seat,
     marked::{BuiltMark, Stock},
 };
-use solid::{Part, cut, queries::Queries, silhouette};
+use solid::{Part, queries::Queries};
 use std::{
     collections::HashMap,
     hash::Hash,
     sync::{Arc, Mutex, MutexGuard, OnceLock, PoisonError},
 };
-use trade::{Job, Mark, Parting, Tool, limits};
+use tool::{
+    Region, Skin, Steels, Verdict,
+    parting::Line,
+    release,
+    thickness::{self, Thickness},
+};
+use trade::{Area, Job, Mark, Steel, Tool};
 
 /// Entries kept of each kind; beyond that the oldest go. A job has a few marks and a person tries a
 /// few settings of each.
@@ -26,6 +32,8 @@ pub struct Bench {
     part: Arc<Part>,
     queries: OnceLock<Arc<Queries>>,
     stock: OnceLock<Result<Arc<Stock>, String>>,
+    skin: OnceLock<Skin>,
+    walls: OnceLock<Vec<Thickness>>,
     kept: Mutex<Kept>,
 }
 
@@ -35,7 +43,10 @@ struct Kept {
     marks: Recent<String, Result<Arc<BuiltMark>, String>>,
     pieces: Recent<String, (Block, Arc<Stock>)>,
     groups: Recent<String, Result<Arc<Group>, String>>,
-    parting: Recent<String, Arc<Vec<Segment>>>,
+    parting: Recent<String, Arc<Vec<Line>>>,
+    regions: Recent<String, Arc<Region>>,
+    steels: Recent<String, Arc<Steels>>,
+    releases: Recent<String, Arc<Vec<Verdict>>>,
 }
 
 /// The newest entries by key.
@@ -79,7 +90,14 @@ fn key<T: serde::Serialize>(value: &T) -> String {
 impl Bench {
     #[must_use]
     pub fn new(part: Part) -> Self {
-        Self { part: Arc::new(part), queries: OnceLock::new(), stock: OnceLock::new(), kept: Mutex::default() }
+        Self {
+            part: Arc::new(part),
+            queries: OnceLock::new(),
+            stock: OnceLock::new(),
+            skin: OnceLock::new(),
+            walls: OnceLock::new(),
+            kept: Mutex::default(),
+        }
     }
 
     #[must_use]
@@ -92,7 +110,8 @@ impl Bench {
         self.kept.lock().unwrap_or_else(PoisonError::into_inner)
     }
 
-    fn queries(&self) -> &Arc<Queries> {
+    /// Queries against the bare part.
+    pub fn queries(&self) -> &Arc<Queries> {
         self.queries.get_or_init(|| Arc::new(Queries::new(self.part.mesh.clone())))
     }
 
@@ -119,57 +138,138 @@ impl Bench {
         seat
     }
 
-    /// The parting line of `tool` on the bare part, as segments.
+    /// The parting lines of `tool` on the bare part, in its order.
     #[must_use]
-    pub fn parting(&self, tool: &Tool) -> Arc<Vec<Segment>> {
-        let Some(pull) = unit_pull(tool) else { return Arc::default() };
-        let key = key(tool);
-        if let Some(line) = self.kept().parting.get(&key) {
-            return line;
+    pub fn parting(&self, tool: &Tool) -> Arc<Vec<Line>> {
+        let key = key(&(tool.pull, &tool.slides, &tool.parting));
+        if let Some(lines) = self.kept().parting.get(&key) {
+            return lines;
         }
-        let line: Vec<Segment> = tool
-            .parting
-            .iter()
-            .flat_map(|p| match p {
-                Parting::Plane { height } => cut::section(&self.part.mesh, pull, *height),
-                Parting::Silhouette => silhouette::silhouette(&self.part, pull),
-            })
-            .collect();
-        let line = Arc::new(line);
-        self.kept().parting.put(key, line.clone());
-        line
+        let lines = Arc::new(tool::parting::lines(&self.part, tool));
+        self.kept().parting.put(key, lines.clone());
+        lines
     }
 
-    fn built(&self, mark: &Mark, pull: Option<DVec3>) -> Result<Arc<BuiltMark>, String> {
-        let key = key(&(mark, pull));
-        if let Some(built) = self.kept().marks.get(&key) {
-            return built;
+    /// An area of the skin.
+    #[must_use]
+    pub fn region(&self, area: &Area) -> Arc<Region> {
+        let key = key(area);
+        if let Some(region) = self.kept().regions.get(&key) {
+            return region;
         }
-        let built = self
-            .seat(mark.seat.face, pull)
-            .and_then(|seat| BuiltMark::new(mark, seat, pull).map(Arc::new).map_err(|e: ReliefError| e.to_string()));
+        let region = Arc::new(Region::new(area, &self.part, self.queries()));
+        self.kept().regions.put(key, region.clone());
+        region
+    }
+
+    /// The part's skin in pieces.
+    pub fn skin(&self) -> &Skin {
+        self.skin.get_or_init(|| Skin::of(&self.part))
+    }
+
+    /// The wall under each piece of the skin.
+    pub fn walls(&self) -> &[Thickness] {
+        self.walls.get_or_init(|| thickness::map(&self.part, self.queries(), self.skin()))
+    }
+
+    /// The steels of the tool round the part.
+    #[must_use]
+    pub fn steels(&self, tool: &Tool) -> Arc<Steels> {
+        let key = key(&(tool.pull, &tool.slides, &tool.given, &tool.parting));
+        if let Some(steels) = self.kept().steels.get(&key) {
+            return steels;
+        }
+        let steels = Arc::new(Steels::new(self.part.clone(), self.queries().clone(), tool));
+        self.kept().steels.put(key, steels.clone());
+        steels
+    }
+
+    /// Which steel forms each piece of the skin; nothing while no pull is set.
+    #[must_use]
+    pub fn release(&self, tool: &Tool) -> Arc<Vec<Verdict>> {
+        let key = key(&(tool.pull, &tool.slides, &tool.given, &tool.parting));
+        if let Some(verdicts) = self.kept().releases.get(&key) {
+            return verdicts;
+        }
+        let verdicts = Arc::new(release::release(&self.steels(tool), self.skin()));
+        self.kept().releases.put(key, verdicts.clone());
+        verdicts
+    }
+
+    /// The steel that forms a mark, by most of the places in the middles of its characters; where the
+    /// tool frees none of them, the half that its seat looks to.
+    fn forms(&self, mark: &Mark, seat: &Seat, tool: &Tool) -> Option<(Steel, DVec3)> {
+        let steels = tool.steels();
+        let placed = relief::place::place(mark, seat).ok()?;
+        let plain = tool.slides.is_empty() && tool.given.is_empty();
+        let mut votes = vec![0_usize; steels.len()];
+        if !plain {
+            let round = self.steels(tool);
+            for character in &placed.characters {
+                let Some((low, high)) = character.region.bounds() else { continue };
+                let hit = self.queries().nearest(seat.chart.point((low + high) / 2.0, 0.0), f64::MAX);
+                if let Some(steel) = hit.and_then(|h| round.forms(h.triangle, h.point).steel) {
+                    votes[steel as usize] += 1;
+                }
+            }
+        }
+        let most = (0..votes.len()).rev().max_by_key(|&s| votes[s]).filter(|&s| votes[s] > 0);
+        let out = seat.chart.normal(placed.middle);
+        let half = || {
+            let pull = unit_pull(tool)?;
+            Some(usize::from(pull.dot(out) < 0.0))
+        };
+        let (steel, pull) = steels[most.or_else(half)?].clone();
+        Some((steel, DVec3::from(pull).try_normalize()?))
+    }
+
+    fn keep_outs(&self, job: &Job) -> Vec<KeepOutSite> {
+        let sheet = job.sheet();
+        job.tool
+            .keep_outs
+            .iter()
+            .map(|k| {
+                let mut limit = sheet.limit(k.kind.subject());
+                if let Some(margin) = k.margin {
+                    limit.value = margin;
+                    limit.source = "set for this keep-out".into();
+                }
+                KeepOutSite { name: k.name.clone(), kind: k.kind, limit, region: self.region(&k.area) }
+            })
+            .collect()
+    }
+
+    fn built(&self, mark: &Mark, tool: &Tool) -> Result<(Option<Steel>, Arc<BuiltMark>), String> {
+        let main = unit_pull(tool);
+        let seat = self.seat(mark.seat.face, main)?;
+        let (steel, pull) = self.forms(mark, &seat, tool).unzip();
+        let key = key(&(mark, main, pull));
+        if let Some(built) = self.kept().marks.get(&key) {
+            return built.map(|b| (steel, b));
+        }
+        let built = BuiltMark::new(mark, seat, pull).map(Arc::new).map_err(|e: ReliefError| e.to_string());
         self.kept().marks.put(key, built.clone());
-        built
+        built.map(|b| (steel, b))
     }
 
     /// Everything that is on, built and inspected. Marks that can't be built say why; the others
     /// are not held up by them.
     #[must_use]
     pub fn outcome(&self, job: &Job, scope: Scope) -> Outcome {
-        let pull = unit_pull(&job.tool);
         let stock = self.stock();
         let mut marks: Vec<MarkOutcome> = job
             .marks
             .iter()
             .map(|mark| {
                 let built =
-                    if mark.on { stock.clone().and_then(|_| self.built(mark, pull)).map(Some) } else { Ok(None) };
-                let (built, problem) = match built {
-                    Ok(built) => (built, None),
-                    Err(problem) => (None, Some(problem)),
+                    if mark.on { stock.clone().and_then(|_| self.built(mark, &job.tool)).map(Some) } else { Ok(None) };
+                let (steel, built, problem) = match built {
+                    Ok(Some((steel, built))) => (steel, Some(built), None),
+                    Ok(None) => (None, None, None),
+                    Err(problem) => (None, None, Some(problem)),
                 };
                 let findings = problem.as_ref().map(|p| not_built(&mark.id, p)).unwrap_or_default();
-                MarkOutcome { id: mark.id.clone(), on: mark.on, built, problem, findings }
+                MarkOutcome { id: mark.id.clone(), on: mark.on, steel, built, problem, findings }
             })
             .collect();
         let Ok(stock) = stock else { return Outcome { marks, groups: Vec::new() } };
@@ -214,7 +314,16 @@ impl Bench {
         members: &[(u32, Arc<BuiltMark>)],
     ) -> Result<Arc<Group>, String> {
         let settings: Vec<(u32, &Mark)> = members.iter().map(|(at, b)| (*at, &b.mark)).collect();
-        let key = key(&(block.map(|b| (b.low, b.high)), settings, &job.tool, &job.limits, job.reading_distance));
+        let pulls: Vec<Option<DVec3>> = members.iter().map(|(_, b)| b.pull).collect();
+        let sheet = job.sheet();
+        let key = key(&(
+            block.map(|b| (b.low, b.high)),
+            settings,
+            pulls,
+            (&job.tool.pull, &job.tool.slides, &job.tool.parting, &job.tool.keep_outs),
+            &sheet,
+            job.reading_distance,
+        ));
         if let Some(group) = self.kept().groups.get(&key) {
             return group;
         }
@@ -224,11 +333,18 @@ impl Bench {
             None => stock.marked(&marks),
         };
         let group = solid.map_err(|e| e.to_string()).map(|solid| {
-            let parting = self.parting(&job.tool);
-            let sheet = limits::sheet(&job.limits).expect("a checked job names a shipped sheet");
+            let parting: Vec<Segment> =
+                self.parting(&job.tool).iter().flat_map(|l| l.segments.iter().copied()).collect();
+            let keep_outs = self.keep_outs(job);
             let beyond = block.map(|b| (&**self.queries(), b.low, b.high));
             let findings: Vec<Vec<Finding>> = {
-                let scene = Scene::new(&solid, beyond, unit_pull(&job.tool), &parting, sheet, job.reading_distance);
+                let around = Surroundings {
+                    parting: &parting,
+                    keep_outs: &keep_outs,
+                    sheet: &sheet,
+                    reading_distance: job.reading_distance,
+                };
+                let scene = Scene::new(&solid, beyond, &around);
                 marks.iter().map(|(at, built)| inspect(&Site::new(&scene, *at, built))).collect()
             };
             Arc::new(Group {

@@ -8,6 +8,7 @@
 pub mod bench;
 pub mod blocks;
 pub mod outcome;
+pub mod revision;
 
 pub use bench::Bench;
 pub use outcome::{MarkOutcome, Outcome, Scope};

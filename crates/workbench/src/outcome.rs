@@ -3,6 +3,7 @@
 use inspection::{Finding, State};
 use relief::{MarkedSolid, marked::BuiltMark};
 use std::sync::Arc;
+use trade::Steel;
 
 use crate::blocks::Block;
 
@@ -32,6 +33,8 @@ pub struct MarkOutcome {
     pub id: String,
     /// Switched off marks are neither built nor checked.
     pub on: bool,
+    /// The steel that forms it; `None` while no pull is set.
+    pub steel: Option<Steel>,
     pub built: Option<Arc<BuiltMark>>,
     /// Why it could not be built.
     pub problem: Option<String>,

@@ -3,16 +3,19 @@
 use glam::DVec3;
 use inspection::{Check, Finding, State, Witness};
 use solid::{Part, Surface};
-use trade::{Held, Job, Lettering, Mark, PartRef, Parting, Place, Relief, SeatRef, Sense, Tie, Tool, Walls};
+use trade::{Held, Job, Lettering, Mark, PartRef, Parting, Place, Process, Relief, SeatRef, Sense, Tie, Tool, Walls};
 use workbench::{Bench, Scope};
 
 fn job(marks: Vec<Mark>, parting: Vec<Parting>) -> Job {
     Job {
         version: 1,
         name: "test".into(),
-        part: PartRef { file: "part.stl".into(), sha256: None, unit: None, bodies: None, mends: Vec::new() },
-        tool: Tool { pull: Some([0.0, 0.0, 1.0]), parting },
+        part: PartRef::of_file("part.stl", None),
+        face_names: Vec::new(),
+        tool: Tool { pull: Some([0.0, 0.0, 1.0]), parting, ..Tool::default() },
+        process: Process::default(),
         limits: "thermoplastic".into(),
+        own_limits: Vec::new(),
         reading_distance: 500.0,
         marks,
     }

@@ -177,6 +177,30 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{id}/maps/{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * A map over the bare part's skin, little-endian: `u32` piece count n, `u32` channel count c, `u32`
+         *     count d of pieces that are divided; n × `u32` triangle of the part's mesh, its highest bit set
+         *     where the piece is not the whole of it; d × 9 `f32` corners of those, mm; n × c `f32`.
+         *     Channels of draft: degrees at the three corners, number of the steel or −1, 1 where it is caught.
+         *     Channels of wall: by ray, by ball, mm; not a number where the part is open. Channel of change: mm
+         *     that the skin lies outside the earlier revision's, negative inside.
+         */
+        get: operations["map"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{id}/outcome": {
         parameters: {
             query?: never;
@@ -262,6 +286,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{id}/probe": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Draft and wall at the place of the skin nearest to a point. */
+        get: operations["probe"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{id}/restore": {
         parameters: {
             query?: never;
@@ -273,6 +314,40 @@ export interface paths {
         put?: never;
         /** Puts a job back on the list. */
         post: operations["restore"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{id}/revision": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What the job would become on a newer part. Nothing of the job changes. */
+        post: operations["propose_revision"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{id}/revision/confirmed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Takes a newer part in the old one's place. The old one can be had back by a step back. */
+        post: operations["confirm_revision"];
         delete?: never;
         options?: never;
         head?: never;
@@ -313,6 +388,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{id}/tool": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What the tool does to the part. */
+        get: operations["tool"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/length": {
         parameters: {
             query?: never;
@@ -322,6 +414,23 @@ export interface paths {
         };
         /** A length as typed (`3.5`, `0.2in`, `3/16in`), in mm. */
         get: operations["length"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/materials": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The materials. */
+        get: operations["materials"];
         put?: never;
         post?: never;
         delete?: never;
@@ -368,6 +477,21 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        Area: {
+            faces: number[];
+            /** @enum {string} */
+            kind: "faces";
+        } | {
+            /** @enum {string} */
+            kind: "circle";
+            middle: number[];
+            /** Format: double */
+            radius: number;
+        } | {
+            /** @enum {string} */
+            kind: "painted";
+            spots: components["schemas"]["Spot"][];
+        };
         Begun: {
             /** Format: uuid */
             id: string;
@@ -384,6 +508,17 @@ export interface components {
              */
             volume: number;
         };
+        CaughtView: {
+            /**
+             * Format: double
+             * @description mm².
+             */
+            area: number;
+            /** @description The middle of the largest of them, to look at. */
+            at?: number[] | null;
+            facets: number;
+            out?: number[] | null;
+        };
         Change: {
             author: string;
             edit: components["schemas"]["Edit"];
@@ -397,7 +532,24 @@ export interface components {
          * @description In the order of the sheet's columns.
          * @enum {string}
          */
-        Check: "draft" | "trapped" | "even_depth" | "cap_height" | "stroke" | "counter" | "gap" | "stroke_to_height" | "parting" | "complete" | "wall" | "look_alikes";
+        Check: "draft" | "trapped" | "even_depth" | "cap_height" | "stroke" | "counter" | "gap" | "stroke_to_height" | "parting" | "keep_outs" | "complete" | "wall" | "look_alikes";
+        Choice: {
+            /** Format: int32 */
+            face: number;
+            /** Format: int32 */
+            to?: number | null;
+        };
+        CircleOnSeat: {
+            at: number[];
+            /** Format: double */
+            radius: number;
+        };
+        Confirmed: {
+            author: string;
+            /** @description For faces that go elsewhere than proposed: which takes their place, or none. */
+            choices: components["schemas"]["Choice"][];
+            part: components["schemas"]["PartRef"];
+        };
         Edit: {
             /** @enum {string} */
             do: "rename";
@@ -414,6 +566,12 @@ export interface components {
             /** @enum {string} */
             do: "leave_mend";
             mend: components["schemas"]["PartMend"];
+        } | {
+            /** @enum {string} */
+            do: "name_face";
+            /** Format: int32 */
+            face: number;
+            name: string;
         } | {
             direction: number[];
             /** @enum {string} */
@@ -443,6 +601,69 @@ export interface components {
             at: number;
             /** @enum {string} */
             do: "remove_parting";
+        } | {
+            at?: number | null;
+            /** @enum {string} */
+            do: "pick_edge";
+            point: number[];
+        } | {
+            direction: number[];
+            /** @enum {string} */
+            do: "add_slide";
+        } | {
+            /** @enum {string} */
+            do: "add_slide_from_face";
+            /** Format: int32 */
+            face: number;
+        } | {
+            direction: number[];
+            /** @enum {string} */
+            do: "set_slide_pull";
+            name: string;
+        } | {
+            /** @enum {string} */
+            do: "rename_slide";
+            name: string;
+            to: string;
+        } | {
+            /** @enum {string} */
+            do: "remove_slide";
+            name: string;
+        } | {
+            area: components["schemas"]["Area"];
+            /** @enum {string} */
+            do: "give";
+            to: components["schemas"]["Steel"];
+        } | {
+            at: number;
+            /** @enum {string} */
+            do: "take_back";
+        } | {
+            area: components["schemas"]["Area"];
+            /** @enum {string} */
+            do: "add_keep_out";
+            kind: components["schemas"]["KeepOutKind"];
+        } | {
+            /** @enum {string} */
+            do: "set_keep_out";
+            keep_out: components["schemas"]["KeepOut"];
+            name: string;
+        } | {
+            /** @enum {string} */
+            do: "remove_keep_out";
+            name: string;
+        } | {
+            /** @enum {string} */
+            do: "set_process";
+            process: components["schemas"]["Process"];
+        } | {
+            /** @enum {string} */
+            do: "set_limit";
+            limit: components["schemas"]["OwnLimit"];
+        } | {
+            /** @enum {string} */
+            do: "leave_limit";
+            subject: components["schemas"]["Subject"];
         } | {
             /** @enum {string} */
             do: "set_limits";
@@ -485,6 +706,12 @@ export interface components {
             id: string;
             to: number;
         };
+        /** @description A face of the part by a name of its own. */
+        FaceName: {
+            /** Format: int32 */
+            face: number;
+            name: string;
+        };
         FaceView: {
             /**
              * Format: double
@@ -504,6 +731,8 @@ export interface components {
             /** @description Marks can be put on it. */
             seat: boolean;
         };
+        /** @enum {string} */
+        Fate: "same" | "moved" | "guess" | "gone";
         FileView: {
             name: string;
             /** @description Bytes. */
@@ -532,6 +761,11 @@ export interface components {
             unit: string;
             /** @description The worst place first. */
             witnesses: components["schemas"]["Witness"][];
+        };
+        /** @description An area that a steel forms whatever the pulls say. */
+        Given: {
+            area: components["schemas"]["Area"];
+            to: components["schemas"]["Steel"];
         };
         HandOver: {
             author: string;
@@ -564,11 +798,15 @@ export interface components {
          */
         Held: "land" | "root";
         Job: {
+            face_names: components["schemas"]["FaceName"][];
             /** @description Id of one of the shipped limits sheets. */
             limits: string;
             marks: components["schemas"]["Mark"][];
             name: string;
+            /** @description Limits that this job sets otherwise, each subject once. */
+            own_limits: components["schemas"]["OwnLimit"][];
             part: components["schemas"]["PartRef"];
+            process: components["schemas"]["Process"];
             /**
              * Format: double
              * @description From how far the marks are read, mm.
@@ -614,12 +852,15 @@ export interface components {
              * @description Number of the newest entry of the history; grows with every change and step.
              */
             latest: number;
+            /** @description What the job is measured against. */
+            limits: components["schemas"]["LimitRow"][];
             part: components["schemas"]["PartView"];
             /**
              * Format: int64
              * @description Number of the present state.
              */
             state: number;
+            steel_size?: components["schemas"]["SteelSize"] | null;
             verdict?: components["schemas"]["VerdictView"] | null;
         };
         /**
@@ -627,6 +868,37 @@ export interface components {
          * @enum {string}
          */
         Justify: "start" | "middle" | "end";
+        KeepOut: {
+            area: components["schemas"]["Area"];
+            kind: components["schemas"]["KeepOutKind"];
+            /**
+             * Format: double
+             * @description How far marks stay away, mm; left out, as the limits sheet says for the kind.
+             */
+            margin: number | null;
+            /** @description Unlike every other keep-out's of the job. */
+            name: string;
+        };
+        /**
+         * @description Why lettering stays out.
+         * @enum {string}
+         */
+        KeepOutKind: "polished" | "sealing" | "gripped" | "gate" | "ejector_pin" | "weld_line";
+        /** @description A keep-out as far as it touches a seat, strip coordinates. */
+        KeepOutOnSeat: {
+            /** @description Where a face that is kept out of borders on the seat. */
+            border: number[][][];
+            circles: components["schemas"]["CircleOnSeat"][];
+            kind: components["schemas"]["KeepOutKind"];
+            /**
+             * Format: double
+             * @description mm that marks stay away.
+             */
+            margin: number;
+            name: string;
+            /** @description The seat itself is kept out of. */
+            whole: boolean;
+        };
         Lay: {
             /** @description Lay its middle here instead: a point of the part, mm. */
             at?: number[] | null;
@@ -721,6 +993,18 @@ export interface components {
             /** Format: double */
             width: number;
         };
+        /** @description One line of the limits that count for a job. */
+        LimitRow: {
+            limit: components["schemas"]["LimitShown"];
+            /** @description The job sets it otherwise. */
+            own: boolean;
+            /**
+             * Format: double
+             * @description What the sheet says, with the texture's share.
+             */
+            shipped: number;
+            subject: components["schemas"]["Subject"];
+        };
         LimitShown: {
             /** Format: double */
             margin: number;
@@ -728,6 +1012,17 @@ export interface components {
             source: string;
             /** Format: double */
             value: number;
+        };
+        LineView: {
+            /**
+             * Format: double
+             * @description mm.
+             */
+            length: number;
+            /** @description Closed loops it makes by itself. */
+            loops: number;
+            /** @description Ends that no line of the tool goes on from. */
+            open_ends: number;
         };
         /** @description One piece of lettering on a seat. */
         Mark: {
@@ -747,9 +1042,20 @@ export interface components {
             id: string;
             on: boolean;
             state: components["schemas"]["State"];
+            steel?: components["schemas"]["Steel"] | null;
             text: string;
             /** @description The finding that matters most, by its place in `findings`. */
             worst?: number | null;
+        };
+        MaterialView: {
+            id: string;
+            name: string;
+            /**
+             * Format: double
+             * @description Percent.
+             */
+            shrinkage: number;
+            source: string;
         };
         MendView: {
             /** Format: double */
@@ -772,6 +1078,14 @@ export interface components {
             /** Format: int64 */
             state: number;
         };
+        /** @description A limit that one job sets otherwise than its sheet. */
+        OwnLimit: {
+            /** @description Who asks for it: a drawing note, a customer's standard. */
+            source: string;
+            subject: components["schemas"]["Subject"];
+            /** Format: double */
+            value: number;
+        };
         /**
          * @description A mend of the part's mesh that changes no more than it says.
          * @enum {string}
@@ -785,6 +1099,7 @@ export interface components {
             file: string;
             /** @description What is mended in the file's mesh, in this order, before anything else is done with it. */
             mends: components["schemas"]["PartMend"][];
+            replaces: components["schemas"]["Replaced"] | null;
             /** @description SHA-256 of its bytes, hexadecimal; left out, the file is not compared. */
             sha256: string | null;
             unit: components["schemas"]["Unit"] | null;
@@ -807,7 +1122,7 @@ export interface components {
              */
             volume?: number | null;
         };
-        /** @description One way of drawing the parting line on the part. */
+        /** @description One way of drawing a parting line on the part. */
         Parting: {
             /** Format: double */
             height: number;
@@ -816,6 +1131,28 @@ export interface components {
         } | {
             /** @enum {string} */
             kind: "silhouette";
+            slide: string | null;
+        } | {
+            /** @enum {string} */
+            kind: "edges";
+            through: number[][];
+        };
+        PatchView: {
+            /**
+             * Format: double
+             * @description mm².
+             */
+            area: number;
+            /** @description Whole faces of it. */
+            faces: number[];
+            /**
+             * Format: double
+             * @description mm that marks stay away, with where that comes from.
+             */
+            margin: number;
+            source: string;
+            /** @description The rest of it as triangles. */
+            triangles: number[][][];
         };
         /** @description Where the mark's box lies on the strip. */
         Place: {
@@ -835,6 +1172,57 @@ export interface components {
             /** @description Why it can't be lettered. */
             problem?: string | null;
             size: number[];
+        };
+        ProbeView: {
+            /** @description The place of the skin that was probed, mm. */
+            at: number[];
+            /**
+             * Format: double
+             * @description Diameter of the largest ball that touches the place from inside and fits, mm.
+             */
+            ball?: number | null;
+            /**
+             * Format: double
+             * @description Degrees, against the pull of its steel; `None` while no pull is set.
+             */
+            draft?: number | null;
+            /** Format: int32 */
+            face: number;
+            /** @description Nothing stands in its way. */
+            free: boolean;
+            /**
+             * Format: double
+             * @description Wall straight inward, mm; `None` where the part is open.
+             */
+            ray?: number | null;
+            steel?: components["schemas"]["Steel"] | null;
+        };
+        Process: {
+            /** @description Id of one of the shipped materials; `None`: not said. */
+            material: string | null;
+            /**
+             * Format: double
+             * @description Percent; left out, the material's own.
+             */
+            shrinkage: number | null;
+            /**
+             * Format: double
+             * @description Depth of the texture on the marked faces, mm; 0 for a plain skin.
+             */
+            texture: number;
+        };
+        Proposal: {
+            /** @description What keeps the newer part from being marked. */
+            complaint?: string | null;
+            /** @description The newer part's faces. */
+            faces: components["schemas"]["FaceView"][];
+            /** @description To be given back when it is confirmed. */
+            part: components["schemas"]["PartRef"];
+            rows: components["schemas"]["RevisionRow"][];
+            /** @description Extent along x, y, z, mm, before and now. */
+            size: number[][];
+            /** @description mm³; `None` for a part that is not closed. */
+            volume: (number | null)[];
         };
         /** @description The body of an answer that says no. */
         Refusal: {
@@ -857,6 +1245,33 @@ export interface components {
             held: components["schemas"]["Held"];
             sense: components["schemas"]["Sense"];
             walls: components["schemas"]["Walls"];
+        };
+        /** @description An earlier revision of the part, as it was read. */
+        Replaced: {
+            bodies?: number[] | null;
+            file: string;
+            mends: components["schemas"]["PartMend"][];
+            sha256: string;
+            unit?: components["schemas"]["Unit"] | null;
+        };
+        /** @description A face that the job uses, and the one that takes its place. */
+        RevisionRow: {
+            /** Format: int32 */
+            face: number;
+            fate: components["schemas"]["Fate"];
+            /**
+             * Format: double
+             * @description How far its middle moved, mm.
+             */
+            moved?: number | null;
+            says: string;
+            /**
+             * Format: int32
+             * @description The face that takes its place, or the likest one.
+             */
+            to?: number | null;
+            /** @description What uses it, in words. */
+            uses: string[];
         };
         /**
          * @description The face a mark sits on, by its number in the part as it was read (faces are numbered the same
@@ -881,6 +1296,7 @@ export interface components {
              * @description How far the facets lie inside the true surface.
              */
             facet_error: number;
+            keep_outs: components["schemas"]["KeepOutOnSeat"][];
             /** @description The point of the part under the strip's middle, and the outward normal there. */
             middle: number[];
             out: number[];
@@ -915,6 +1331,13 @@ export interface components {
         };
         /** @enum {string} */
         Side: "at_least" | "at_most";
+        /** @description A piece of steel that leaves sideways before the halves open. */
+        Slide: {
+            /** @description Unlike every other slide's of the tool; by it areas and parting lines name the slide. */
+            name: string;
+            /** @description Direction along which it leaves the part, any length but zero. */
+            pull: number[];
+        };
         SoundnessView: {
             /** @description Segments to show. */
             bad_edges: number[][][];
@@ -931,11 +1354,53 @@ export interface components {
             solid: boolean;
             turned: boolean;
         };
+        /** @description One touch of the brush, mm in part coordinates. */
+        Spot: {
+            at: number[];
+            /** Format: double */
+            radius: number;
+        };
         /**
          * @description How a figure stands against its limit.
          * @enum {string}
          */
         State: "holds" | "unchecked" | "close" | "fails";
+        /** @description One piece of the tool. */
+        Steel: {
+            /** @enum {string} */
+            steel: "first";
+        } | {
+            /** @enum {string} */
+            steel: "second";
+        } | {
+            name: string;
+            /** @enum {string} */
+            steel: "slide";
+        };
+        /** @description How large the cavity is, with the shrinkage added. */
+        SteelSize: {
+            /**
+             * Format: double
+             * @description Percent.
+             */
+            shrinkage: number;
+            /** @description Extent along x, y, z, mm. */
+            size: number[];
+            source: string;
+        };
+        SteelView: {
+            /**
+             * Format: double
+             * @description mm² that it forms.
+             */
+            area: number;
+            /**
+             * Format: double
+             * @description Least draft of what it forms, degrees; `None` where it forms nothing.
+             */
+            least_draft?: number | null;
+            steel: components["schemas"]["Steel"];
+        };
         Step: {
             author: string;
         };
@@ -943,7 +1408,7 @@ export interface components {
          * @description What a limit is about. The names are those of the inspection sheet's columns.
          * @enum {string}
          */
-        Subject: "draft" | "even_depth" | "cap_height" | "reading_angle" | "stroke" | "counter" | "gap" | "stroke_to_height" | "parting" | "wall_left" | "wall_least" | "wall_added";
+        Subject: "draft" | "even_depth" | "cap_height" | "reading_angle" | "stroke" | "counter" | "gap" | "stroke_to_height" | "parting" | "wall_left" | "wall_least" | "wall_added" | "from_polished" | "from_sealing" | "from_gripped" | "from_gate" | "from_ejector_pin" | "from_weld_line";
         /**
          * @description How the box of a mark is tied in one direction of the strip, mm. Start is left or below, end is
          *     right or above.
@@ -978,15 +1443,31 @@ export interface components {
             state: number;
             what: components["schemas"]["Happened"];
         };
-        /** @description Two halves that part along one line. */
+        /** @description Two halves and any number of slides. */
         Tool: {
-            /** @description Where the halves meet; several may be set. */
+            /** @description Areas that belong to a steel by hand; a later one outdoes an earlier one. */
+            given: components["schemas"]["Given"][];
+            keep_outs: components["schemas"]["KeepOut"][];
+            /** @description Where the steels meet; several may be set, of different kinds. */
             parting: components["schemas"]["Parting"][];
             /**
              * @description Direction along which the first half leaves the part, in part coordinates; any length but
              *     zero. The second half leaves the other way. `None`: not set yet.
              */
             pull: number[] | null;
+            slides: components["schemas"]["Slide"][];
+        };
+        ToolView: {
+            /** @description What no steel frees. */
+            caught: components["schemas"]["CaughtView"];
+            /** @description In the order of the areas given by hand: mm². */
+            given: number[];
+            /** @description In the order of the tool's keep-outs. */
+            keep_outs: components["schemas"]["PatchView"][];
+            /** @description In the order of the tool's parting lines. */
+            parting: components["schemas"]["LineView"][];
+            /** @description The halves and the slides, in the order in which maps number them. Empty while no pull is set. */
+            steels: components["schemas"]["SteelView"][];
         };
         /**
          * @description The unit a part file is drawn in.
@@ -1439,6 +1920,36 @@ export interface operations {
             };
         };
     };
+    map: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                kind: "draft" | "wall" | "change";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": number[];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
     outcome: {
         parameters: {
             query?: never;
@@ -1577,6 +2088,47 @@ export interface operations {
             };
         };
     };
+    probe: {
+        parameters: {
+            query: {
+                x: number;
+                y: number;
+                z: number;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProbeView"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
     restore: {
         parameters: {
             query?: never;
@@ -1595,6 +2147,93 @@ export interface operations {
                 content?: never;
             };
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    propose_revision: {
+        parameters: {
+            query: {
+                /** @description Name of the newer file; its ending says the format. */
+                file: string;
+                /** @description Where the format leaves it open. */
+                unit?: components["schemas"]["Unit"] | null;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": number[];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Proposal"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    confirm_revision: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Confirmed"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -1676,6 +2315,35 @@ export interface operations {
             };
         };
     };
+    tool: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ToolView"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
     length: {
         parameters: {
             query: {
@@ -1701,6 +2369,25 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    materials: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MaterialView"][];
                 };
             };
         };

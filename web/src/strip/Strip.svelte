@@ -74,6 +74,8 @@
   const X = (x: number) => RULER + (wide - RULER) / 2 + (x - view.x) * view.scale;
   const Y = (y: number) => RULER + (tall - RULER) / 2 - (y - view.y) * view.scale;
   const matrix = $derived(`matrix(${view.scale} 0 0 ${-view.scale} ${X(0)} ${Y(0)})`);
+  /** Hatching keeps its width whatever the scale. */
+  const shade = $derived(`scale(${1 / view.scale} ${-1 / view.scale})`);
   const across = $derived(
     ticks(view.x - (wide - RULER) / 2 / view.scale, view.x + (wide - RULER) / 2 / view.scale, view.scale),
   );
@@ -85,6 +87,8 @@
   const edges = $derived(seat.outline.map(path).join(""));
   const area = $derived(seat.area.map((ring) => `${path(ring)}Z`).join(""));
   const parting = $derived(seat.parting.map(([a, b]) => `M${a[0]} ${a[1]}L${b[0]} ${b[1]}`).join(""));
+
+  const borderPath = (edges: number[][][]) => edges.map(([a, b]) => `M${a[0]} ${a[1]}L${b[0]} ${b[1]}`).join("");
 
   /** The extents of the picked mark where it lies now: left, right, below, above. */
   const box = $derived.by(() => {
@@ -259,13 +263,37 @@
           height={seat.end[1] - seat.start[1] + 2e-3}
         />
       </clipPath>
+      <pattern id="out" width="7" height="7" patternUnits="userSpaceOnUse" patternTransform="{shade} rotate(45)">
+        <line x1="0" x2="0" y1="0" y2="7" />
+      </pattern>
     </defs>
     <g clip-path="url(#paper)">
       <g transform={matrix} clip-path="url(#strip)">
         <path class="seat" d={area} fill-rule="evenodd" />
         <path class="edges" d={edges} vector-effect="non-scaling-stroke" />
         <path class="parting" d={parting} vector-effect="non-scaling-stroke" />
+        {#each seat.keep_outs as k (k.name)}
+          {#if k.whole}<path class="keep-out" d={area} fill-rule="evenodd" />{/if}
+          {#each k.circles as c, at (at)}
+            <circle class="margin" cx={c.at[0]} cy={c.at[1]} r={c.radius + k.margin} />
+          {/each}
+          {#if k.border.length}
+            <path class="margin" d={borderPath(k.border)} style:stroke-width={2 * k.margin} />
+            <path class="kept" d={borderPath(k.border)} vector-effect="non-scaling-stroke" />
+          {/if}
+          {#each k.circles as c, at (at)}
+            <circle class="keep-out" cx={c.at[0]} cy={c.at[1]} r={c.radius} vector-effect="non-scaling-stroke" />
+          {/each}
+        {/each}
       </g>
+      {#each seat.keep_outs as k (k.name)}
+        {@const at = k.circles[0]?.at ?? k.border[0]?.[0] ?? [seat.start[0], seat.end[1]]}
+        <text
+          class="hint out"
+          x={Math.min(wide - 60, Math.max(RULER + 6, X(at[0]) + 4))}
+          y={Math.min(tall - 6, Math.max(RULER + 14, Y(at[1]) - 4))}>{k.name}</text
+        >
+      {/each}
       {#if seat.crown}
         <line class="crown" x1={X(seat.start[0])} x2={X(seat.end[0])} y1={Y(0)} y2={Y(0)} />
         <text class="hint" x={Math.max(RULER + 6, X(seat.start[0]) + 5)} y={Y(0) - 4}>crown</text>
@@ -396,6 +424,29 @@
     stroke: var(--seam);
     stroke-width: 1.6;
     stroke-dasharray: 9 5;
+  }
+  .keep-out {
+    fill: url(#out);
+    stroke: var(--keep-out);
+  }
+  .margin {
+    fill: rgb(from var(--keep-out) r g b / 0.12);
+    stroke: rgb(from var(--keep-out) r g b / 0.12);
+    stroke-width: 0;
+  }
+  path.margin {
+    fill: none;
+  }
+  .kept {
+    stroke: var(--keep-out);
+    stroke-width: 2.5;
+  }
+  #out line {
+    stroke: var(--keep-out);
+    stroke-width: 1.6;
+  }
+  .out {
+    fill: var(--keep-out);
   }
   .crown {
     stroke: var(--rivet);

@@ -3,6 +3,7 @@
   import { onMount, untrack, type Snippet } from "svelte";
   import { api, type LayView, type Witness } from "../api/client";
   import type { Session } from "../session.svelte";
+  import type { Paint, SkinMap } from "./map";
   import { fetchPiece, type Piece } from "./mesh";
   import type { Cut, Picked, Point, Table, Target } from "./table";
 
@@ -16,7 +17,11 @@
     target,
     note,
     cut,
+    map,
+    areas,
+    brush,
     onpress,
+    onhover,
     ongrab,
     children,
   }: {
@@ -34,7 +39,15 @@
     note?: string;
     /** The part cut open; a press then gives the place on the cut. */
     cut?: Cut;
+    /** The skin painted with a map. */
+    map?: { map: SkinMap; paint: Paint };
+    /** Patches of the part to show: whole faces, and triangles. */
+    areas?: { faces: number[]; triangles: Point[][] };
+    /** Where a brush has gone. */
+    brush?: { at: Point; out: Point; radius: number }[];
     onpress?: (picked: Picked | undefined, double: boolean) => void;
+    /** What the pointer passes over, and where in the view. */
+    onhover?: (picked: Picked | undefined, x: number, y: number) => void;
     /** Says whether what was grabbed is to be dragged, and how. */
     ongrab?: (picked: Picked) => { moved: (to: Picked) => void; dropped: (to: Picked) => void } | undefined;
     children?: Snippet;
@@ -44,6 +57,8 @@
   let table = $state.raw<Table>();
   let failed = $state("");
   let framed = "";
+  /** The piece that is on the table; maps and patches are drawn on it. */
+  let shownName = $state("");
   let arrow = $state<{ x1: number; y1: number; x2: number; y2: number }>();
   let flag = $state<{ x: number; y: number }>();
   const known = new Map<string, Piece>();
@@ -96,6 +111,7 @@
         if (untrack(() => target)) turn();
       }
       shown.face(untrack(() => face));
+      shownName = pieces[0].name;
     });
     return () => (overtaken = true);
   });
@@ -112,6 +128,13 @@
   $effect(() => table?.pick(mark ?? -1));
   $effect(() => table?.ghost((ghost?.on_part ?? []) as Point[][], !!pressed?.drag));
   $effect(() => table?.cut(cut));
+  $effect(() => {
+    if (shownName) table?.map(map?.map, map?.paint);
+  });
+  $effect(() => {
+    if (shownName) table?.areas(areas?.faces ?? [], areas?.triangles ?? []);
+  });
+  $effect(() => table?.brush(brush ?? []));
   $effect(() => table?.face(face));
   $effect(() => table?.witness(witnesses));
   $effect(() => {
@@ -173,7 +196,10 @@
   }
 
   function move(event: PointerEvent) {
-    if (!pressed?.drag || !table) return;
+    if (!table) return;
+    if (!pressed && onhover && !event.buttons)
+      onhover(cut ? undefined : table.under(event.offsetX, event.offsetY), event.offsetX, event.offsetY);
+    if (!pressed?.drag) return;
     const to = table.under(event.offsetX, event.offsetY);
     if (to) {
       pressed.last = to;
@@ -189,7 +215,7 @@
     const still = Math.hypot(event.offsetX - was.x, event.offsetY - was.y) < 4;
     if (still && cut) {
       const point = table.onCut(event.offsetX, event.offsetY);
-      onpress?.(point && { point, mark: -1, place: -1 }, false);
+      onpress?.(point && { point, mark: -1, place: -1, out: [0, 0, 1], triangle: -1 }, false);
     } else if (still) onpress?.(table.under(event.offsetX, event.offsetY), event.detail > 1);
     else if (was.drag && was.last) was.drag.dropped(was.last);
   }
@@ -202,6 +228,7 @@
     onpointerdown={down}
     onpointermove={move}
     onpointerup={up}
+    onpointerleave={() => onhover?.(undefined, 0, 0)}
     ondblclick={(e) => table && !cut && onpress?.(table.under(e.offsetX, e.offsetY), true)}
   ></canvas>
   {#if arrow}

@@ -2,6 +2,7 @@ import {
   BufferAttribute,
   BufferGeometry,
   CanvasTexture,
+  CircleGeometry,
   Color,
   DirectionalLight,
   Group,
@@ -11,6 +12,7 @@ import {
   LineSegments,
   Mesh,
   MeshBasicMaterial,
+  type MeshBasicMaterialParameters,
   MeshStandardMaterial,
   Object3D,
   OrthographicCamera,
@@ -28,7 +30,9 @@ import {
 import { OrbitControls } from "three/addons/controls/OrbitControls.js";
 import { MeshBVH, acceleratedRaycast } from "three-mesh-bvh";
 import type { Witness } from "../api/client";
+import type { Paint, SkinMap } from "./map";
 import type { Piece } from "./mesh";
+import { skin } from "./skin";
 
 export type Point = [number, number, number];
 
@@ -54,10 +58,13 @@ export interface Picked {
   point: Point;
   mark: number;
   place: number;
+  /** Normal of the facet, and its number in its piece. */
+  out: Point;
+  triangle: number;
 }
 
 /** What is drawn beside the solid itself. */
-type Drawn = "parting" | "ghost" | "faults" | "witness" | "face" | "cut";
+type Drawn = "parting" | "ghost" | "faults" | "witness" | "face" | "cut" | "map" | "areas" | "brush";
 
 /** Drawing is slow beyond this: two frames. */
 const SLOW_MS = 34;
@@ -83,6 +90,9 @@ export class Table {
     witness: new Group(),
     face: new Group(),
     cut: new Group(),
+    map: new Group(),
+    areas: new Group(),
+    brush: new Group(),
   };
   #cut: Cut | undefined;
   /** Keeps the half that is seen. */
@@ -278,6 +288,7 @@ export class Table {
     });
     const mesh = new Mesh(geometry, material);
     mesh.userData.owners = piece.owners;
+    mesh.userData.piece = piece;
     const lines = new BufferGeometry();
     lines.setAttribute("position", new BufferAttribute(piece.segments, 3));
     const clippingPlanes = this.#cut ? [this.#half] : null;
@@ -309,9 +320,9 @@ export class Table {
     let least = Infinity;
     for (const group of this.#pieces.values()) {
       const mesh = group.children[0] as Mesh;
-      // searched by a tree, which is made when it is first needed
+      // searched by a tree, which is made when it is first needed and leaves the triangles in their order
       if (!mesh.geometry.boundsTree) {
-        mesh.geometry.boundsTree = new MeshBVH(mesh.geometry);
+        mesh.geometry.boundsTree = new MeshBVH(mesh.geometry, { indirect: true });
         mesh.raycast = acceleratedRaycast;
       }
       const hit = ray.intersectObject(mesh, false)[0];
@@ -322,6 +333,8 @@ export class Table {
         point: hit.point.toArray() as Point,
         mark: owners[2 * hit.face.a],
         place: owners[2 * hit.face.a + 1],
+        out: hit.face.normal.toArray() as Point,
+        triangle: hit.faceIndex ?? -1,
       };
     }
     return nearest;
@@ -347,6 +360,49 @@ export class Table {
     }
   }
 
+  /** Paints the bare part with a map, or takes it off. */
+  map(map: SkinMap | undefined, paint: Paint | undefined) {
+    const group = [...this.#pieces.values()][0];
+    const bare = group?.children[0] as Mesh | undefined;
+    const painted = map && paint && bare ? skin(bare.userData.piece as Piece, map, paint, token) : undefined;
+    if (bare) bare.visible = !painted;
+    if (painted) (painted.material as MeshStandardMaterial).clippingPlanes = this.#cut ? [this.#half] : null;
+    this.#put("map", painted ? [painted] : []);
+  }
+
+  /** Patches of the part: whole faces by number, and triangles. */
+  areas(faces: number[], triangles: Point[][]) {
+    const colour = token("--keep-out");
+    const look = { color: colour, transparent: true, opacity: 0.42, depthWrite: false };
+    const patch = new BufferGeometry().setFromPoints(triangles.flat().map((p) => new Vector3(...p)));
+    const offset = { polygonOffset: true, polygonOffsetFactor: -1, polygonOffsetUnits: -2 };
+    const painted = new Mesh(patch, new MeshBasicMaterial({ ...look, ...offset }));
+    const chosen = new Set(faces);
+    this.#put("areas", [painted, ...this.#onFaces((face) => chosen.has(face), look)]);
+  }
+
+  /** Where the brush has gone: circles on the skin. */
+  brush(spots: { at: Point; out: Point; radius: number }[]) {
+    this.#put(
+      "brush",
+      spots.map(({ at, out, radius }) => {
+        const disc = new Mesh(
+          new CircleGeometry(radius, 40),
+          new MeshBasicMaterial({
+            color: token("--keep-out"),
+            transparent: true,
+            opacity: 0.3,
+            depthTest: false,
+            side: 2,
+          }),
+        );
+        disc.position.set(...at);
+        disc.quaternion.setFromUnitVectors(new Vector3(0, 0, 1), new Vector3(...out).normalize());
+        return disc;
+      }),
+    );
+  }
+
   /** Outlines of a mark that is not built yet; `now` where the hand in this view moves them. */
   ghost(rings: Point[][], now: boolean) {
     const segments = rings.flatMap((ring) => ring.slice(1).map((p, k) => [ring[k], p]));
@@ -360,7 +416,9 @@ export class Table {
   /** Cuts the part open, or closes it again. */
   cut(cut: Cut | undefined) {
     this.#cut = cut;
-    for (const drawn of [...this.#pieces.values(), this.#drawn.parting].flatMap((g) => g.children as Mesh[])) {
+    for (const drawn of [...this.#pieces.values(), this.#drawn.parting, this.#drawn.map, this.#drawn.areas].flatMap(
+      (g) => g.children as Mesh[],
+    )) {
       const material = drawn.material as MeshStandardMaterial;
       material.clippingPlanes = cut ? [this.#half] : null;
       material.needsUpdate = true;
@@ -463,37 +521,38 @@ export class Table {
 
   /** Marks a face of the part. */
   face(face: number | undefined) {
-    const objects: Object3D[] = [];
-    for (const group of face === undefined ? [] : this.#pieces.values()) {
+    const look = { color: token("--picked"), transparent: true, opacity: 0.28, depthWrite: false };
+    this.#put("face", face === undefined ? [] : this.#onFaces((f) => f === face, look));
+  }
+
+  /** Facets of some of the part's faces, drawn over it. */
+  #onFaces(wanted: (face: number) => boolean, look: MeshBasicMaterialParameters): Object3D[] {
+    return [...this.#pieces.values()].flatMap((group) => {
       const mesh = group.children[0] as Mesh;
       const owners = mesh.userData.owners as Int32Array;
       const index = mesh.geometry.index;
-      if (!index) continue;
+      if (!index) return [];
       const chosen: number[] = [];
       for (let t = 0; t < index.count; t += 3) {
         const corner = index.getX(t);
-        if (owners[2 * corner] === -1 && owners[2 * corner + 1] === face) {
+        if (owners[2 * corner] === -1 && wanted(owners[2 * corner + 1])) {
           chosen.push(corner, index.getX(t + 1), index.getX(t + 2));
         }
       }
+      if (!chosen.length) return [];
       const geometry = new BufferGeometry();
       geometry.setAttribute("position", mesh.geometry.getAttribute("position"));
       geometry.setIndex(chosen);
-      const material = new MeshBasicMaterial({
-        color: token("--picked"),
-        transparent: true,
-        opacity: 0.28,
-        depthWrite: false,
-      });
-      objects.push(new Mesh(geometry, material));
-    }
-    this.#put("face", objects);
+      const drawn = new Mesh(geometry, new MeshBasicMaterial(look));
+      // its corners are the part's own and stay
+      drawn.userData.shared = true;
+      return [drawn];
+    });
   }
 
   #put(what: Drawn, objects: Object3D[], now = true) {
     const group = this.#drawn[what];
-    // geometry of the part is shared with the face's paint and stays
-    if (what !== "face") group.traverse(drop);
+    group.traverse(drop);
     group.clear();
     for (const object of objects) group.add(object);
     if (now) this.draw();
@@ -503,7 +562,7 @@ export class Table {
 
 function drop(object: Object3D) {
   const { geometry, material } = object as Partial<Mesh>;
-  geometry?.dispose();
+  if (!object.userData.shared) geometry?.dispose();
   for (const m of material ? [material].flat() : []) m.dispose();
 }
 

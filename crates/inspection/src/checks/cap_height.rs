@@ -35,7 +35,7 @@ pub fn check(site: &Site<'_>) -> Finding {
             (height, Some(Witness::Pair { from: site.on_land(from), to: site.on_land(to) }))
         })
     });
-    let mut finding = Finding::judged(site.id(), Check::CapHeight, "mm", limit, ERROR_MM, measured);
+    let mut finding = Finding::judged(site.id(), Check::CapHeight, "mm", &limit, ERROR_MM, measured);
     let Some(least) = finding.measured else {
         return Finding::unchecked(
             site.id(),

@@ -24,7 +24,7 @@ pub fn check(site: &Site<'_>) -> Finding {
                 (disc.diameter, Some(Witness::Pair { from, to }))
             })
     });
-    let finding = Finding::judged(site.id(), Check::Counter, "mm", limit, ERROR_MM, measured);
+    let finding = Finding::judged(site.id(), Check::Counter, "mm", &limit, ERROR_MM, measured);
     let Some(least) = finding.measured else {
         return Finding::plain(
             site.id(),

@@ -30,7 +30,7 @@ pub fn check(site: &Site<'_>) -> Finding {
             .min_by(|a, b| a.0.total_cmp(&b.0))
             .map(|(d, t)| (d, Some(Witness::Facet { corners: mesh.corners(t as usize) })))
     });
-    let finding = Finding::judged(site.id(), Check::Draft, "°", limit, ERROR_DEG, measured);
+    let finding = Finding::judged(site.id(), Check::Draft, "°", &limit, ERROR_DEG, measured);
     let undercut = finding.letters.iter().filter(|l| l.measured.is_some_and(|m| m < -ERROR_DEG)).count();
     let failing = finding.letters.iter().filter(|l| l.state == State::Fails).count();
     let letter = finding.worst_letter().to_owned();

@@ -26,7 +26,7 @@ pub fn check(site: &Site<'_>) -> Finding {
         })
     });
     let heights: Vec<_> = site.characters.iter().filter_map(|c| c.heights).collect();
-    let mut finding = Finding::judged(site.id(), Check::EvenDepth, "%", limit, error, measured);
+    let mut finding = Finding::judged(site.id(), Check::EvenDepth, "%", &limit, error, measured);
     if heights.is_empty() {
         return Finding::unchecked(
             site.id(),

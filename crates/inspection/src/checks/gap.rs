@@ -27,7 +27,7 @@ pub fn check(site: &Site<'_>) -> Finding {
             .min_by(|a, b| a.0.total_cmp(&b.0))
             .map(|(d, from, to)| (d / stroke, Some(Witness::Pair { from, to })))
     });
-    let finding = Finding::judged(site.id(), Check::Gap, "strokes", limit, stroke::ERROR_MM / stroke, measured);
+    let finding = Finding::judged(site.id(), Check::Gap, "strokes", &limit, stroke::ERROR_MM / stroke, measured);
     let Some(least) = finding.measured else {
         return Finding::unchecked(site.id(), Check::Gap, "The characters have no footprint on the finished solid.");
     };

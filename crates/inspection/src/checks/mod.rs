@@ -6,6 +6,7 @@ mod counter;
 mod draft;
 mod even_depth;
 mod gap;
+mod keep_outs;
 mod look_alikes;
 mod parting;
 mod stroke;
@@ -31,6 +32,7 @@ pub enum Check {
     Gap,
     StrokeToHeight,
     Parting,
+    KeepOuts,
     Complete,
     Wall,
     LookAlikes,
@@ -38,7 +40,7 @@ pub enum Check {
 
 type Method = fn(&Site<'_>) -> Finding;
 
-const CHECKS: [(Check, Method); 12] = [
+const CHECKS: [(Check, Method); 13] = [
     (Check::Draft, draft::check),
     (Check::Trapped, trapped::check),
     (Check::EvenDepth, even_depth::check),
@@ -48,6 +50,7 @@ const CHECKS: [(Check, Method); 12] = [
     (Check::Gap, gap::check),
     (Check::StrokeToHeight, stroke_to_height::check),
     (Check::Parting, parting::check),
+    (Check::KeepOuts, keep_outs::check),
     (Check::Complete, complete::check),
     (Check::Wall, wall::check),
     (Check::LookAlikes, look_alikes::check),

@@ -6,7 +6,7 @@ use super::Check;
 use crate::{
     clearance::{self, Segment},
     finding::{Finding, Witness},
-    measure::{CharacterSite, Site},
+    measure::{CharacterSite, Site, turned_to},
 };
 use glam::DVec2;
 use lettering::region::contains;
@@ -30,7 +30,7 @@ pub fn check(site: &Site<'_>) -> Finding {
         }
         clearance::least(&c.root, line).map(|(d, from, to)| (d, Some(Witness::Pair { from, to })))
     });
-    let mut finding = Finding::judged(site.id(), Check::Parting, "mm", limit, ERROR_MM, measured);
+    let mut finding = Finding::judged(site.id(), Check::Parting, "mm", &limit, ERROR_MM, measured);
     let Some(least) = finding.measured else {
         return Finding::unchecked(site.id(), Check::Parting, "The mark has no footprint on the finished solid.");
     };
@@ -56,13 +56,8 @@ fn crossing(site: &Site<'_>, c: &CharacterSite) -> Option<Witness> {
     let near = (low + high) / 2.0;
     let strip = |segment: &Segment| {
         let ends = segment.map(|p| {
-            let (mut at, height) = chart.strip(p);
-            for k in 0..2 {
-                if period[k].is_finite() {
-                    at[k] += ((near[k] - at[k]) / period[k]).round() * period[k];
-                }
-            }
-            (height.abs() < ON_SEAT).then_some(at)
+            let (at, height) = chart.strip(p);
+            (height.abs() < ON_SEAT).then(|| turned_to(at, near, period))
         });
         Some([ends[0]?, ends[1]?])
     };

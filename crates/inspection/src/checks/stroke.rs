@@ -22,7 +22,7 @@ pub fn narrowest(site: &Site<'_>, c: &CharacterSite) -> Option<(f64, Witness)> {
 pub fn check(site: &Site<'_>) -> Finding {
     let limit = site.scene.sheet.limit(Subject::Stroke);
     let measured = site.each(|c| narrowest(site, c).map(|(d, w)| (d, Some(w))));
-    let finding = Finding::judged(site.id(), Check::Stroke, "mm", limit, ERROR_MM, measured);
+    let finding = Finding::judged(site.id(), Check::Stroke, "mm", &limit, ERROR_MM, measured);
     let Some(least) = finding.measured else {
         return Finding::unchecked(site.id(), Check::Stroke, "No stroke is left on the finished solid to measure.");
     };

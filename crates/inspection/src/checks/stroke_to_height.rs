@@ -11,7 +11,7 @@ pub fn check(site: &Site<'_>) -> Finding {
         c.heights.filter(|h| h.mean > 0.0).map(|h| (width / h.mean, Some(witness)))
     });
     let error = stroke::ERROR_MM / site.built.mark.relief.height;
-    let finding = Finding::judged(site.id(), Check::StrokeToHeight, "", limit, error, measured);
+    let finding = Finding::judged(site.id(), Check::StrokeToHeight, "", &limit, error, measured);
     let Some(least) = finding.measured else {
         return Finding::unchecked(site.id(), Check::StrokeToHeight, "Neither stroke nor height could be measured.");
     };

@@ -32,7 +32,7 @@ pub fn check(site: &Site<'_>) -> Finding {
     let measured =
         measured.into_iter().map(|(k, text, m)| (k, text, m.map(|m| (m.percent, Some(m.witness))))).collect();
     let mut finding =
-        Finding::judged(site.id(), Check::Wall, "%", limit, 100.0 * ERROR_MM / thinnest.max(0.1), measured);
+        Finding::judged(site.id(), Check::Wall, "%", &limit, 100.0 * ERROR_MM / thinnest.max(0.1), measured);
     let Some(percent) = finding.measured else {
         return Finding::unchecked(site.id(), Check::Wall, "No ray inward from the mark met the part's other side.");
     };

@@ -60,7 +60,7 @@ pub async fn sheets() -> Json<Vec<SheetView>> {
     let sheets = trade::limits::sheets().iter().map(|s| SheetView {
         id: s.id.into(),
         name: s.name.into(),
-        limits: s.limits.iter().map(|l| SheetLimit { subject: l.subject, limit: (*l).into() }).collect(),
+        limits: s.limits.iter().map(|l| SheetLimit { subject: l.subject, limit: l.clone().into() }).collect(),
     });
     Json(sheets.collect())
 }

@@ -16,7 +16,7 @@ use axum::{
 };
 use serde::{Deserialize, Serialize};
 use solid::Part;
-use trade::{Job, PartRef, Tool, Unit, job::VERSION};
+use trade::{Job, PartRef, Process, Tool, Unit, job::VERSION};
 use utoipa::{IntoParams, ToSchema};
 use uuid::Uuid;
 
@@ -53,7 +53,7 @@ pub async fn begin(
     bytes: Bytes,
 ) -> Result<(StatusCode, Json<Begun>), Problem> {
     let by = author(&new.author)?;
-    let wanted = PartRef { file: new.file, sha256: None, unit: new.unit, bodies: None, mends: Vec::new() };
+    let wanted = PartRef::of_file(&new.file, new.unit);
     let held = bytes.clone();
     let (wanted, part) = app
         .heavy(move || {
@@ -71,14 +71,16 @@ async fn keep(app: &Shared, wanted: PartRef, part: Part, bytes: &[u8], by: &str)
     let stem =
         std::path::Path::new(&file).file_stem().map_or_else(|| file.clone(), |s| s.to_string_lossy().into_owned());
     // of several bodies the largest solid, or the first sheet, until others are chosen
-    let largest = part.bodies.iter().enumerate().max_by(|(i, a), (j, b)| a.volume.total_cmp(&b.volume).then(j.cmp(i)));
-    let bodies = wanted.bodies.or_else(|| largest.filter(|_| part.bodies.len() > 1).map(|(at, _)| vec![at as u32]));
+    let bodies = wanted.bodies.or_else(|| if part.bodies.len() > 1 { super::revision::largest(&part) } else { None });
     let job = Job {
         version: VERSION,
         name: stem.chars().take(200).collect(),
-        part: PartRef { file, sha256: Some(part.sha256.clone()), unit: Some(part.unit), bodies, mends: Vec::new() },
+        part: PartRef { sha256: Some(part.sha256.clone()), bodies, ..PartRef::of_file(&file, Some(part.unit)) },
+        face_names: Vec::new(),
         tool: Tool::default(),
+        process: Process::default(),
         limits: "thermoplastic".into(),
+        own_limits: Vec::new(),
         reading_distance: 500.0,
         marks: Vec::new(),
     };
@@ -174,7 +176,7 @@ pub async fn restore(State(app): State<Shared>, Path(id): Path<Uuid>) -> Result<
     Ok(StatusCode::NO_CONTENT)
 }
 
-async fn changed(app: &Shared, id: Uuid) -> Result<Json<JobView>, Problem> {
+pub(super) async fn changed(app: &Shared, id: Uuid) -> Result<Json<JobView>, Problem> {
     app.inspect_later(id);
     let standing = app.store.standing(id).await?;
     Ok(Json(views::job(app, standing).await?))

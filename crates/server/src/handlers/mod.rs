@@ -8,6 +8,8 @@ pub mod jobs;
 pub mod marks;
 pub mod pages;
 pub mod part;
+pub mod revision;
+pub mod tool;
 
 use crate::problem::Problem;
 

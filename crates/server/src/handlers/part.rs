@@ -42,7 +42,7 @@ pub async fn parting(State(app): State<Shared>, Path(id): Path<Uuid>) -> Result<
     let job = app.store.standing(id).await?.job;
     let bench = app.bench(&job).await?;
     let line = app.heavy(move || bench.parting(&job.tool)).await?;
-    Ok(Json(line.iter().map(|s| s.map(|p| p.to_array())).collect()))
+    Ok(Json(line.iter().flat_map(|l| &l.segments).map(|s| s.map(|p| p.to_array())).collect()))
 }
 
 /// A plane: its normal, and its height along that, mm.

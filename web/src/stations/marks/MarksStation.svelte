@@ -28,7 +28,7 @@
   const place = $derived(session.marks.findIndex((m) => m.id === mark?.id));
   /** The picked mark as it is shown on the strip: with what is being typed. */
   const live = $derived(ghost && ghost.id === mark?.id ? ghost : mark);
-  const tool = $derived(JSON.stringify(session.view?.job.tool));
+  const tool = $derived(JSON.stringify([session.view?.job.tool, session.view?.limits]));
   const seatKey = $derived(mark ? `${mark.seat.face} ${tool}` : "");
 
   $effect(() => {

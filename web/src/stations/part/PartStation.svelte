@@ -1,13 +1,20 @@
-<!-- Part: is it a closed solid, in which unit, which way does the tool open, where does it part? -->
+<!-- Part: is it a closed solid, in which unit, which way does the tool open, where does it part, where does lettering stay
+     out? -->
 <script lang="ts">
   import { api, type Schemas, type Witness } from "../../api/client";
-  import ChoiceField from "../../card/ChoiceField.svelte";
   import NumberField from "../../card/NumberField.svelte";
   import { currentSession } from "../../frame/current";
-  import StateShape from "../../pieces/StateShape.svelte";
   import { go } from "../../router";
-  import type { Cut, Point } from "../../view3d/table";
+  import { paint, readMap, type SkinMap } from "../../view3d/map";
+  import type { Cut, Picked, Point } from "../../view3d/table";
   import View3d from "../../view3d/View3d.svelte";
+  import FacePlate from "./FacePlate.svelte";
+  import { keepOutWord, steelWord, type Hand, type Touch } from "./hand";
+  import KeepOuts from "./KeepOuts.svelte";
+  import Legend from "./Legend.svelte";
+  import Process from "./Process.svelte";
+  import Sound from "./Sound.svelte";
+  import ToolSection from "./ToolSection.svelte";
 
   const current = currentSession();
   const session = $derived(current());
@@ -16,12 +23,114 @@
   const tool = $derived(view?.job.tool);
   /** The pressed face; chosen from the list it has no pressed point. */
   let picked = $state.raw<{ place: number; point?: Point }>();
-  let sheets = $state.raw<Schemas["SheetView"][]>([]);
   let three = $state<View3d>();
+  /** What a press or a stroke does, when not to pick a face. */
+  let hand = $state<Hand>();
+  let target = $state.raw<{ at: Point; out: Point; up: Point; extent: number; lean?: number }>();
 
+  // what the tool does to the part, and the map on show, follow the job
+  let told = $state.raw<Schemas["ToolView"]>();
+  const toolKey = $derived(view ? JSON.stringify([session.id, part?.mesh, tool, view.limits]) : "");
   $effect(() => {
-    void api.GET("/api/sheets").then(({ data }) => (sheets = data ?? []));
+    const key = toolKey;
+    if (!key) return;
+    void api.GET("/api/jobs/{id}/tool", { params: { path: { id: session.id } } }).then(({ data }) => {
+      if (key === toolKey && data) told = data;
+    });
   });
+
+  type Show = "draft" | "steel" | "ray" | "ball";
+  let show = $state<Show>();
+  let skinMap = $state.raw<SkinMap>();
+  /** Which map is loaded: walls don't change with the tool. */
+  const mapKey = $derived(
+    !show ? "" : show === "ray" || show === "ball" ? `wall ${session.id} ${part?.mesh}` : `draft ${toolKey}`,
+  );
+  $effect(() => {
+    const key = mapKey;
+    skinMap = undefined;
+    if (!key) return;
+    void fetch(`/api/jobs/${session.id}/maps/${key.split(" ")[0]}`)
+      .then(async (answer) => (answer.ok ? readMap(await answer.arrayBuffer()) : undefined))
+      .then((map) => {
+        if (key === mapKey) skinMap = map;
+      });
+  });
+
+  const limitOf = (subject: Schemas["Subject"]) => view?.limits.find((l) => l.subject === subject)?.limit.value ?? 0;
+  const limit = $derived(show === "draft" ? limitOf("draft") : limitOf("wall_least"));
+  /** The palest colour: four limits of draft, or the wall that all but the thickest twentieth stay below. */
+  const top = $derived.by(() => {
+    if (show === "draft") return Math.max(4 * limit, 5);
+    if (!skinMap) return 2 * limit;
+    const channel = show === "ball" ? 1 : 0;
+    const values = Float32Array.from({ length: skinMap.of.length }, (_, p) => skinMap!.values[2 * p + channel])
+      .filter((v) => !Number.isNaN(v))
+      .sort();
+    return Math.max(values[Math.floor(0.95 * values.length)] ?? 0, 1.5 * limit);
+  });
+  const painted = $derived(
+    skinMap && show && skinMap.of.length ? { map: skinMap, paint: paint(skinMap, show, top, limit) } : undefined,
+  );
+  const areas = $derived({
+    faces: told?.keep_outs.flatMap((k) => k.faces) ?? [],
+    triangles: (told?.keep_outs.flatMap((k) => k.triangles) ?? []) as Point[][],
+  });
+
+  // the probe under the pointer reads the map that is on show
+  let passed = $state.raw<{ x: number; y: number; says: string }>();
+  const firstPiece = $derived.by(() => {
+    if (!skinMap) return undefined;
+    const first = new Int32Array((part?.triangles ?? 0) + 1).fill(-1);
+    for (let p = skinMap.of.length - 1; p >= 0; p--) first[skinMap.of[p]] = p;
+    return first;
+  });
+
+  function hover(under: Picked | undefined, x: number, y: number) {
+    if (!under || !skinMap || !firstPiece || !show || under.mark >= 0) {
+      passed = undefined;
+      return;
+    }
+    let p = firstPiece[under.triangle] ?? -1;
+    if (p < 0) return;
+    if (skinMap.divided[p]) p = nearestPiece(skinMap, p, under);
+    const value = (channel: number) => skinMap!.values[skinMap!.channels * p + channel];
+    let says: string;
+    if (show === "ray" || show === "ball") {
+      const [ray, ball] = [value(0), value(1)];
+      says = Number.isNaN(ray) ? "open: no wall" : `wall ${ray.toFixed(2)} mm straight in, ${ball.toFixed(2)} by ball`;
+    } else {
+      const steel = told?.steels[value(3)]?.steel;
+      const draft = ((value(0) + value(1) + value(2)) / 3).toFixed(2).replace("-", "−");
+      says = `draft ${draft}°, ${steel ? steelWord(steel) : "no steel frees it"}${value(4) && steel ? ", caught" : ""}`;
+    }
+    passed = { x, y, says };
+  }
+
+  function nearestPiece(map: SkinMap, first: number, under: Picked): number {
+    // corners of divided pieces stand in the order of the pieces
+    let at = 0;
+    for (let p = 0; p < first; p++) if (map.divided[p]) at++;
+    let best = first;
+    let least = Infinity;
+    for (let p = first; p < map.of.length && map.of[p] === map.of[first]; p++, at++) {
+      const c = map.corners.subarray(9 * at, 9 * at + 9);
+      const off = [0, 1, 2].reduce((s, k) => s + ((c[k] + c[3 + k] + c[6 + k]) / 3 - under.point[k]) ** 2, 0);
+      if (off < least) {
+        least = off;
+        best = p;
+      }
+    }
+    return best;
+  }
+
+  function lookAtCaught() {
+    show = "steel";
+    const { at, out } = told?.caught ?? {};
+    if (!at || !out || !part) return;
+    const up: Point = Math.abs(out[2]) > 0.9 ? [0, 1, 0] : [0, 0, 1];
+    target = { at: at as Point, out: out as Point, up, extent: Math.max(...part.size), lean: 0.5 };
+  }
 
   /** The part is cut open square to an axis, so far along it, mm. */
   let cutting = $state.raw<{ axis: 0 | 1 | 2; height: number }>();
@@ -95,69 +204,116 @@
     go(session.id, "marks", { mark: added.id });
   }
 
-  const plural = (n: number, one: string, many: string) => (n === 1 ? `1 ${one}` : `${n} ${many}`);
+  /** What the stroke that is being made has touched. */
+  let stroke = $state.raw<Touch[]>([]);
 
-  function mendWords({ mend, count }: Schemas["MendView"]): string {
-    switch (mend) {
-      case "drop_doubles":
-        return `drop ${plural(count, "facet that lies on another", "facets that lie on others")}`;
-      case "drop_loose":
-        return `drop ${plural(count, "loose bit", "loose bits")}`;
-      case "turn":
-        return `turn ${plural(count, "facet", "facets")} right side out`;
-      case "close_holes":
-        return `close ${plural(count, "flat hole", "flat holes")}`;
+  function touch(under: Picked, radius: number) {
+    const last = stroke[stroke.length - 1];
+    if (last && Math.hypot(...last.at.map((c, k) => c - under.point[k])) < 0.5 * radius) return;
+    stroke = [...stroke, { at: under.point, out: under.out, radius }];
+  }
+
+  const rounded = (p: Point) => p.map((c) => Math.round(c * 1e4) / 1e4);
+
+  /** A stroke of the brush is done: it becomes part of what is painted. */
+  async function brushed() {
+    if (hand?.does !== "paint" || !stroke.length) return;
+    const { into, radius, rub } = hand;
+    const spots = stroke.map((t) => ({ at: rounded(t.at), radius: t.radius }));
+    if ("steel" in into) {
+      await session.change({ do: "give", area: { kind: "painted", spots }, to: into.steel });
+    } else if ("kind" in into) {
+      const before = tool?.keep_outs.length ?? 0;
+      await session.change({ do: "add_keep_out", kind: into.kind, area: { kind: "painted", spots } });
+      const made = session.view?.job.tool.keep_outs[before];
+      // further strokes go into the same area
+      if (made) hand = { ...hand, into: { keepOut: made.name } };
+    } else {
+      const keepOut = tool?.keep_outs.find((k) => k.name === into.keepOut);
+      if (keepOut?.area.kind === "painted") {
+        const old = keepOut.area.spots;
+        const under = (s: { at: number[] }) =>
+          spots.some((t) => Math.hypot(...t.at.map((c, k) => c - s.at[k])) < radius);
+        const kept = rub ? old.filter((s) => !under(s)) : [...old, ...spots];
+        if (kept.length)
+          await session.change({
+            do: "set_keep_out",
+            name: keepOut.name,
+            keep_out: { ...keepOut, area: { kind: "painted", spots: kept } },
+          });
+        else {
+          await session.change({ do: "remove_keep_out", name: keepOut.name });
+          hand = undefined;
+        }
+      }
     }
+    stroke = [];
   }
 
-  function volumes({ before, after }: Schemas["MendView"]): string {
-    const moved = after - before;
-    if (Math.abs(moved) < 1e-6 * Math.abs(after)) return "encloses the same";
-    return `encloses ${before.toFixed(1)} → ${after.toFixed(1)} mm³`;
+  async function press(under: Picked | undefined) {
+    if (hand && under && under.mark < 0) {
+      const point = rounded(under.point) as Point;
+      if (hand.does === "edge") {
+        const before = tool?.parting.length ?? 0;
+        const fresh = hand.at === null;
+        if ((await session.change({ do: "pick_edge", at: hand.at, point })) && fresh)
+          hand = { does: "edge", at: before };
+        // the last edge was taken away, and the line with it
+        else if (!fresh && session.view?.job.tool.parting[hand.at ?? 0]?.kind !== "edges") hand = undefined;
+      } else if (hand.does === "circle") {
+        const area = { kind: "circle" as const, middle: point, radius: hand.radius };
+        if (await session.change({ do: "add_keep_out", kind: hand.kind, area })) hand = undefined;
+      } else {
+        touch(under, hand.radius);
+        await brushed();
+      }
+      return;
+    }
+    if (cut) measured = under ? [...measured.slice(measured.length === 2 ? 2 : 0), under.point] : [];
+    else picked = under && under.mark < 0 ? { place: under.place, point: under.point } : undefined;
   }
 
-  /** Takes a body in or leaves it out. */
-  async function take(at: number) {
-    const taken = part?.bodies.flatMap((b, k) => ((k === at) !== b.taken ? [k] : [])) ?? [];
-    picked = undefined;
-    await session.change({ do: "take_bodies", bodies: taken });
+  function grab(under: Picked) {
+    if (hand?.does !== "paint" || under.mark >= 0) return undefined;
+    const radius = hand.radius;
+    touch(under, radius);
+    return {
+      moved: (to: Picked) => touch(to, radius),
+      dropped: () => void brushed(),
+    };
   }
 
-  function pull(k: number, value: number) {
-    const direction = [...(tool?.pull ?? [0, 0, 0])];
-    direction[k] = value;
-    return session.change({ do: "set_pull", direction });
+  $effect(() => {
+    if (!hand) stroke = [];
+    else picked = undefined;
+  });
+
+  const handWords = $derived.by(() => {
+    if (hand?.does === "edge") return "press edges of the part: each press takes an edge in, or leaves it out again";
+    if (hand?.does === "circle") return `press where the ${keepOutWord[hand.kind]} is; its circle has the radius`;
+    if (hand?.does === "paint") {
+      const into = hand.into;
+      const what =
+        "steel" in into
+          ? `what ${steelWord(into.steel)} forms`
+          : "kind" in into
+            ? keepOutWord[into.kind]
+            : into.keepOut;
+      return `${hand.rub ? "rub out" : "paint"} ${what} with a brush of radius`;
+    }
+    return "";
+  });
+
+  function choose(wanted: Show) {
+    show = show === wanted ? undefined : wanted;
   }
-
-  const unitOf: Partial<Record<Schemas["Subject"], string>> = {
-    draft: "°",
-    even_depth: " %",
-    cap_height: " mm",
-    reading_angle: "′",
-    stroke: " mm",
-    counter: " mm",
-    gap: " strokes",
-    parting: " mm",
-    wall_left: " %",
-    wall_least: " mm",
-    wall_added: " %",
-  };
-
-  const subject: Record<Schemas["Subject"], string> = {
-    draft: "least draft of the walls",
-    even_depth: "spread of the depth",
-    cap_height: "cap height",
-    reading_angle: "angle of the capitals as read",
-    stroke: "stroke on land or floor",
-    counter: "counter at the root",
-    gap: "gap between characters",
-    stroke_to_height: "stroke over relief height",
-    parting: "clearance to the parting line",
-    wall_left: "wall left when sunken, share",
-    wall_least: "wall left when sunken",
-    wall_added: "wall added when raised",
-  };
 </script>
+
+<svelte:window
+  onkeydown={(e) => {
+    if (e.key === "Escape" && hand) hand = undefined;
+  }}
+/>
 
 {#if view && part && tool}
   <div class="station">
@@ -167,201 +323,102 @@
       bare
       face={picked?.place}
       {cut}
+      {target}
+      map={painted}
+      {areas}
+      brush={stroke}
       {witnesses}
       note={distance === undefined ? undefined : `${distance.toFixed(3)} mm`}
-      onpress={(p) => {
-        if (cut) measured = p ? [...measured.slice(measured.length === 2 ? 2 : 0), p.point] : [];
-        else picked = p && p.mark < 0 ? { place: p.place, point: p.point } : undefined;
-      }}
+      onpress={(p) => void press(p)}
+      ongrab={grab}
+      onhover={hover}
     >
+      {#if show && painted}<Legend {show} {top} {limit} {told} />{/if}
+      {#if passed && show}<p class="probe" style:left="{passed.x + 14}px" style:top="{passed.y + 16}px">
+          {passed.says}
+        </p>{/if}
       <div class="tools">
-        <button class="word" onclick={() => three?.whole()}>whole part</button>
-        <span>
-          cut across
-          {#each ["x", "y", "z"] as axis, k (axis)}<button
-              class="word"
-              class:here={cutting?.axis === k}
-              aria-pressed={cutting?.axis === k}
-              onclick={() => open(k as 0 | 1 | 2)}>{axis}</button
-            >{k < 2 ? ", " : ""}{/each}
-        </span>
-        {#if cutting}
-          <input
-            type="range"
-            aria-label="place of the cut"
-            min={span.low}
-            max={span.high}
-            step={(span.high - span.low) / 400}
-            value={cutting.height}
-            oninput={(e) => moveCut(Number(e.currentTarget.value))}
-          />
-          <span>at <NumberField value={cutting.height} label="height of the cut" onset={moveCut} /></span>
-          {#if cut}<span class="soft"
-              >{cut.area.toFixed(1)} mm² cut through;
-              {distance === undefined
-                ? "press two places on the cut to measure"
-                : `${distance.toFixed(3)} mm apart`}</span
-            >{/if}
-        {:else if !picked}<span class="soft">press a face to take the pull or the parting line from it</span>{/if}
-      </div>
-      {#if face && picked}
-        <section class="face" aria-label="the pressed face">
-          <p><strong>{face.says}</strong></p>
-          <p class="soft">{face.area.toFixed(1)} mm², {face.facets} facets, face {face.face}</p>
-          <div>
-            <button
-              class="press"
-              disabled={!face.direction}
-              onclick={() => session.change({ do: "pull_from_face", face: face.face })}
-            >
-              {face.kind === "plane" ? "pull along its normal" : "pull along its axis"}
-            </button>
-            <button
-              class="press"
-              disabled={!tool.pull || !picked.point}
-              onclick={() => picked?.point && session.change({ do: "parting_at", point: picked.point })}
-            >
-              parting plane here
-            </button>
-            <button class="press first" disabled={!face.seat || !part.soundness.solid} onclick={mark}
-              >mark it here</button
-            >
-          </div>
-          {#if !face.seat}<p class="soft">Marks go on planes and cylinders.</p>{/if}
-        </section>
-      {/if}
-    </View3d>
-    <aside>
-      <section>
-        <h3>part</h3>
-        {#if part.soundness.solid}
-          <p>
-            <StateShape state="holds" /> A closed solid{part.soundness.shells > 1
-              ? ` of ${part.soundness.shells} shells`
-              : ""},
-            <b>{part.size.map((s) => s.toFixed(2)).join(" × ")}</b> mm, <b>{part.volume?.toFixed(0)}</b> mm³, drawn in {part.unit}.
-          </p>
-        {:else}
-          <p class="bad"><StateShape state="fails" /> {part.soundness.complaint}</p>
-          <p class="soft">
-            The places are drawn in red on the part. Until it is closed, no solid can be marked and nothing can be
-            measured; seats, tool and texts can be prepared.
-          </p>
-          {#each part.soundness.mends as m (m.mend)}
-            <p class="mend">
+        {#if hand}
+          <span class="hand">
+            {handWords}
+            {#if hand.does !== "edge"}<NumberField
+                value={hand.radius}
+                label="radius of the circle"
+                onset={(radius) => {
+                  if (hand && hand.does !== "edge") hand = { ...hand, radius: Math.min(500, Math.max(0.05, radius)) };
+                }}
+              />{/if}
+            {#if hand.does === "paint" && "keepOut" in hand.into}
               <button
-                class="press"
-                disabled={!!session.marks.length}
-                onclick={() => session.change({ do: "mend_part", mend: m.mend })}>{mendWords(m)}</button
-              >
-              <span class="soft">{volumes(m)}</span>
-            </p>
-          {/each}
-          {#if part.soundness.mends.length && session.marks.length}
-            <p class="soft">Marks sit on the part as it is; take them away to mend it.</p>
-          {/if}
-        {/if}
-        {#each part.soundness.mended as m, at (at)}
-          <p class="mend">
-            <span>Mended: {mendWords(m)}</span><span class="soft">{volumes(m)}</span>
-            {#if !session.marks.length}
-              <button class="word" onclick={() => session.change({ do: "leave_mend", mend: m.mend })}>leave it</button>
+                class="word"
+                onclick={() => {
+                  if (hand?.does === "paint") hand = { ...hand, rub: !hand.rub };
+                }}>{hand.rub ? "paint" : "rub out"}</button
+              >,
             {/if}
-          </p>
-        {/each}
-        <p class="soft">
-          {part.triangles.toLocaleString("en-GB")} triangles, {part.faces.length} faces{#if part.soundness.joined}, {part
-              .soundness.joined}
-            vertices joined that stood a hair apart{/if}{#if part.soundness.dropped}, {part.soundness.dropped} triangles without
-            area left out{/if}{#if part.soundness.turned}, turned right side out{/if}.
-        </p>
-      </section>
-      {#if part.bodies.length > 1}
-        <section>
-          <h3>bodies in the file</h3>
-          <ol class="bodies">
-            {#each part.bodies as body, at (at)}
-              <li>
-                <label class:here={body.taken}>
-                  <input
-                    type="checkbox"
-                    checked={body.taken}
-                    disabled={!!session.marks.length || (body.taken && part.bodies.filter((b) => b.taken).length === 1)}
-                    onchange={() => take(at)}
-                  />
-                  <span>{body.name || `body ${at + 1}`}</span>
-                  <span class="soft">{body.solid ? `${body.volume.toFixed(0)} mm³` : "sheet"}</span>
-                </label>
-              </li>
-            {/each}
-          </ol>
-          {#if session.marks.length}
-            <p class="soft">Marks sit on the bodies taken now; take them away to choose others.</p>
-          {/if}
-        </section>
-      {/if}
-      <section>
-        <h3>tool</h3>
-        {#if tool.pull}
-          <p>
-            The first half leaves along
-            {#each tool.pull as c, k (k)}
-              {["x", "y", "z"][k]}&nbsp;<NumberField
-                value={c}
-                label="pull {['x', 'y', 'z'][k]}"
-                unit=""
-                after={k < 2 ? "," : ""}
-                places={3}
-                step={0.1}
-                onset={(v) => pull(k, v)}
-              />
-            {/each}
-            <button class="word" onclick={() => session.change({ do: "turn_pull" })}>turn it round</button>. The other
-            half leaves the other way.
-          </p>
+            <button class="press" onclick={() => (hand = undefined)}>done</button>
+          </span>
         {:else}
-          <p>
-            Which way does the tool open? Press a face and take its direction, or start from
+          <button class="word" onclick={() => three?.whole()}>whole part</button>
+          <span>
+            cut across
             {#each ["x", "y", "z"] as axis, k (axis)}<button
                 class="word"
-                onclick={() => session.change({ do: "set_pull", direction: [0, 1, 2].map((i) => (i === k ? 1 : 0)) })}
-                >{axis}</button
-              >{k === 0 ? ", " : k === 1 ? " or " : "."}
-            {/each}
-          </p>
-        {/if}
-        {#each tool.parting as line, at (at)}
-          <p>
-            {#if line.kind === "plane"}
-              Parting plane at
-              <NumberField
-                value={line.height}
-                label="height of the parting plane"
-                onset={(height) => session.change({ do: "set_parting", at, parting: { kind: "plane", height } })}
-              /> along the pull,
-            {:else}
-              Parting line along the silhouette,
-            {/if}
-            <button class="word" onclick={() => session.change({ do: "remove_parting", at })}>take away</button>
-          </p>
-        {/each}
-        {#if tool.pull}
-          <p>
-            {tool.parting.length ? "Add" : "Where does it part? Press the part where the line runs, or add"}
-            <button
-              class="word"
-              onclick={() => session.change({ do: "add_parting", parting: { kind: "plane", height: 0 } })}
-              >a plane</button
-            >
-            {#if !tool.parting.some((p) => p.kind === "silhouette")}or
+                class:here={cutting?.axis === k}
+                aria-pressed={cutting?.axis === k}
+                onclick={() => open(k as 0 | 1 | 2)}>{axis}</button
+              >{k < 2 ? ", " : ""}{/each}
+          </span>
+          <span>
+            show
+            {#if tool.pull}<button
+                class="word"
+                class:here={show === "draft"}
+                aria-pressed={show === "draft"}
+                onclick={() => choose("draft")}>draft</button
+              >,
               <button
                 class="word"
-                onclick={() => session.change({ do: "add_parting", parting: { kind: "silhouette" } })}
-                >the silhouette</button
-              >{/if}.
-          </p>
+                class:here={show === "steel"}
+                aria-pressed={show === "steel"}
+                onclick={() => choose("steel")}>steels</button
+              >,{/if}
+            <button class="word" class:here={show === "ray"} aria-pressed={show === "ray"} onclick={() => choose("ray")}
+              >wall</button
+            >,
+            <button
+              class="word"
+              class:here={show === "ball"}
+              aria-pressed={show === "ball"}
+              onclick={() => choose("ball")}>balls</button
+            >{#if show && !painted}<span class="soft">&nbsp; measuring …</span>{/if}
+          </span>
+          {#if cutting}
+            <input
+              type="range"
+              aria-label="place of the cut"
+              min={span.low}
+              max={span.high}
+              step={(span.high - span.low) / 400}
+              value={cutting.height}
+              oninput={(e) => moveCut(Number(e.currentTarget.value))}
+            />
+            <span>at <NumberField value={cutting.height} label="height of the cut" onset={moveCut} /></span>
+            {#if cut}<span class="soft"
+                >{cut.area.toFixed(1)} mm² cut through;
+                {distance === undefined
+                  ? "press two places on the cut to measure"
+                  : `${distance.toFixed(3)} mm apart`}</span
+              >{/if}
+          {:else if !picked}<span class="soft">press a face to see what it can be used for</span>{/if}
         {/if}
-      </section>
+      </div>
+      {#if face && picked && !hand}<FacePlate {session} {face} point={picked.point} onmark={() => void mark()} />{/if}
+    </View3d>
+    <aside>
+      <Sound {session} {part} />
+      <ToolSection {session} {told} bind:hand onlook={lookAtCaught} />
+      <KeepOuts {session} {told} bind:hand />
       <section>
         <h3>faces</h3>
         <ol>
@@ -374,37 +431,7 @@
           {/each}
         </ol>
       </section>
-      <section>
-        <h3>limits</h3>
-        <p>
-          By the sheet
-          <ChoiceField
-            value={view.job.limits}
-            label="limits sheet"
-            choices={sheets.map((s) => ({ value: s.id, says: s.name }))}
-            onset={(limits) => session.change({ do: "set_limits", limits })}
-            after=","
-          /> read from
-          <NumberField
-            value={view.job.reading_distance}
-            label="reading distance"
-            places={0}
-            step={50}
-            onset={(mm) => session.change({ do: "set_reading_distance", mm })}
-          /> away.
-        </p>
-        <table>
-          <tbody>
-            {#each sheets.find((s) => s.id === view.job.limits)?.limits ?? [] as l (l.subject)}
-              <tr>
-                <td>{subject[l.subject]}</td>
-                <td class="n">{l.limit.side === "at_least" ? "≥" : "≤"} {l.limit.value}{unitOf[l.subject] ?? ""}</td>
-                <td class="soft">{l.limit.source}</td>
-              </tr>
-            {/each}
-          </tbody>
-        </table>
-      </section>
+      <Process {session} {view} />
     </aside>
   </div>
 {/if}
@@ -421,41 +448,24 @@
     padding: 6px 20px 20px;
     background: var(--plate);
   }
-  aside section {
+  aside :global(section) {
     padding: 9px 0 11px;
     border-bottom: 1px solid var(--line);
   }
-  aside section:last-child {
+  aside :global(section:last-child) {
     border: 0;
   }
-  h3 {
+  aside :global(h3) {
     margin: 0 0 3px;
     font-size: 12px;
     font-weight: 400;
     color: var(--ink-soft);
   }
-  p {
+  aside :global(p) {
     margin: 0 0 4px;
     line-height: 1.7;
   }
-  .bad {
-    color: var(--fail);
-  }
-  table {
-    width: 100%;
-    margin-top: 4px;
-    border-collapse: collapse;
-    font-size: 12px;
-  }
-  td {
-    padding: 2px 6px 2px 0;
-    vertical-align: top;
-  }
-  .n {
-    white-space: nowrap;
-    font-weight: 700;
-  }
-  ol {
+  aside :global(ol) {
     margin: 0;
     padding: 0;
     list-style: none;
@@ -472,26 +482,6 @@
   li button:hover,
   li button.here {
     background: var(--sand);
-  }
-  .mend {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 4px 12px;
-    align-items: baseline;
-  }
-  .bodies label {
-    display: flex;
-    gap: 8px;
-    align-items: baseline;
-    padding: 2px 6px;
-    border-radius: 5px;
-    font-size: 13px;
-  }
-  .bodies label.here {
-    background: var(--sand);
-  }
-  .bodies span:first-of-type {
-    flex: 1;
   }
   .tools {
     position: absolute;
@@ -515,21 +505,21 @@
   .tools .word {
     font-weight: 400;
   }
-  .face {
-    position: absolute;
-    left: 18px;
-    bottom: 44px;
-    padding: 10px 14px;
-    border: 1px solid var(--rim);
-    border-radius: 10px;
+  .hand {
+    padding: 5px 12px;
+    border: 1px solid var(--pick);
+    border-radius: 8px;
     background: var(--enamel);
   }
-  .face p {
-    line-height: 1.4;
-  }
-  .face div {
-    display: flex;
-    gap: 8px;
-    margin-top: 6px;
+  .probe {
+    position: absolute;
+    margin: 0;
+    padding: 2px 9px;
+    border: 1px solid var(--rim-soft);
+    border-radius: 6px;
+    background: var(--enamel);
+    font-size: 12px;
+    white-space: nowrap;
+    pointer-events: none;
   }
 </style>

@@ -1,0 +1,219 @@
+//! A newer revision of the part: first a proposal of what goes where, kept nowhere; then, when it is
+//! confirmed, a change of the job like any other.
+
+use super::author;
+use crate::{
+    app::Shared,
+    problem::{Problem, Refusal},
+    views::{self, FaceView, JobView},
+};
+use axum::{
+    Json,
+    body::Bytes,
+    extract::{Path, Query, State},
+};
+use serde::{Deserialize, Serialize};
+use solid::matching::Match;
+use std::collections::BTreeMap;
+use trade::{PartRef, Replaced, Unit};
+use utoipa::{IntoParams, ToSchema};
+use uuid::Uuid;
+use workbench::revision::{Use, propose, revised};
+
+#[derive(Deserialize, IntoParams)]
+pub struct Newer {
+    /// Name of the newer file; its ending says the format.
+    file: String,
+    /// Where the format leaves it open.
+    unit: Option<Unit>,
+}
+
+#[derive(Serialize, ToSchema)]
+pub struct Proposal {
+    /// To be given back when it is confirmed.
+    pub part: PartRef,
+    pub rows: Vec<RevisionRow>,
+    /// The newer part's faces.
+    pub faces: Vec<FaceView>,
+    /// Extent along x, y, z, mm, before and now.
+    pub size: [[f64; 3]; 2],
+    /// mm³; `None` for a part that is not closed.
+    pub volume: [Option<f64>; 2],
+    /// What keeps the newer part from being marked.
+    pub complaint: Option<String>,
+}
+
+/// A face that the job uses, and the one that takes its place.
+#[derive(Serialize, ToSchema)]
+pub struct RevisionRow {
+    pub face: u32,
+    pub says: String,
+    /// What uses it, in words.
+    pub uses: Vec<String>,
+    pub fate: Fate,
+    /// The face that takes its place, or the likest one.
+    pub to: Option<u32>,
+    /// How far its middle moved, mm.
+    pub moved: Option<f64>,
+}
+
+#[derive(Clone, Copy, Serialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum Fate {
+    Same,
+    Moved,
+    Guess,
+    Gone,
+}
+
+/// What the job would become on a newer part. Nothing of the job changes.
+#[utoipa::path(post, path = "/api/jobs/{id}/revision", params(("id" = Uuid, Path), Newer),
+    request_body(content = Vec<u8>, content_type = "application/octet-stream"),
+    responses((status = 200, body = Proposal), (status = 422, body = Refusal), (status = 404, body = Refusal)))]
+pub async fn propose_revision(
+    State(app): State<Shared>,
+    Path(id): Path<Uuid>,
+    Query(newer): Query<Newer>,
+    bytes: Bytes,
+) -> Result<Json<Proposal>, Problem> {
+    let job = app.store.standing(id).await?.job;
+    let old = app.bench(&job).await?;
+    let mut wanted = PartRef::of_file(&newer.file, newer.unit);
+    let held = bytes.clone();
+    let (mut part, asked) = app
+        .heavy(move || {
+            let part = step::read_part(&wanted.file, &held, &wanted);
+            if let Ok(part) = &part {
+                wanted.sha256 = Some(part.sha256.clone());
+                wanted.unit = Some(part.unit);
+            }
+            (part, wanted)
+        })
+        .await?;
+    // of several bodies those that were taken before, if there are as many, else the largest
+    let mut asked = asked;
+    if let Ok(read) = &part
+        && read.bodies.len() > 1
+    {
+        let before = job.part.bodies.clone().filter(|b| b.iter().all(|&at| (at as usize) < read.bodies.len()));
+        asked.bodies = before.or_else(|| largest(read));
+        let (held, wanted) = (bytes.clone(), asked.clone());
+        part = app.heavy(move || step::read_part(&wanted.file, &held, &wanted)).await?;
+    }
+    let part = part?;
+    app.store.keep(&part.sha256, &bytes).await?;
+    app.put_on_bench(&asked, part);
+    let new = app.bench(&trade::Job { part: asked.clone(), ..job.clone() }).await?;
+    let proposal = app
+        .heavy(move || {
+            let rows = propose(&job, &old, &new)
+                .into_iter()
+                .map(|row| {
+                    let (fate, moved) = match row.found {
+                        Match::Same { .. } => (Fate::Same, None),
+                        Match::Moved { by, .. } => (Fate::Moved, Some(by.length())),
+                        Match::Guess { .. } => (Fate::Guess, None),
+                        Match::Gone => (Fate::Gone, None),
+                    };
+                    RevisionRow {
+                        face: row.face,
+                        says: views::says(old.part(), row.face),
+                        uses: row.uses.iter().map(|u| in_words(u, &job)).collect(),
+                        fate,
+                        to: row.found.to(),
+                        moved,
+                    }
+                })
+                .collect();
+            let size = |part: &solid::Part| {
+                let (low, high) = part.mesh.bounds();
+                (high - low).to_array()
+            };
+            let volume = |part: &solid::Part| part.soundness.is_closed().then(|| part.mesh.volume());
+            Proposal {
+                part: asked,
+                rows,
+                faces: views::faces(new.part()),
+                size: [size(old.part()), size(new.part())],
+                volume: [volume(old.part()), volume(new.part())],
+                complaint: new.part().soundness.complaint(),
+            }
+        })
+        .await?;
+    Ok(Json(proposal))
+}
+
+/// The largest body of a file that holds several.
+pub(super) fn largest(part: &solid::Part) -> Option<Vec<u32>> {
+    let all = part.bodies.iter().enumerate();
+    all.max_by(|(i, a), (j, b)| a.volume.total_cmp(&b.volume).then(j.cmp(i))).map(|(at, _)| vec![at as u32])
+}
+
+fn in_words(used: &Use, job: &trade::Job) -> String {
+    match used {
+        Use::Mark(id) => {
+            let text = job.marks.iter().find(|m| m.id == *id).map_or("", |m| &m.text);
+            format!("mark “{}”", text.replace('\n', " / "))
+        }
+        Use::KeepOut(name) => format!("keep-out “{name}”"),
+        Use::Given(at) => {
+            let to = job.tool.given.get(*at).map(|g| crate::edits::steel_name(&g.to));
+            format!("given to {}", to.unwrap_or_default())
+        }
+        Use::Name(name) => format!("named “{name}”"),
+        Use::Parting(_) => "parting plane".into(),
+    }
+}
+
+#[derive(Deserialize, ToSchema)]
+pub struct Confirmed {
+    author: String,
+    part: PartRef,
+    /// For faces that go elsewhere than proposed: which takes their place, or none.
+    choices: Vec<Choice>,
+}
+
+#[derive(Deserialize, ToSchema)]
+pub struct Choice {
+    face: u32,
+    to: Option<u32>,
+}
+
+/// Takes a newer part in the old one's place. The old one can be had back by a step back.
+#[utoipa::path(post, path = "/api/jobs/{id}/revision/confirmed", params(("id" = Uuid, Path)), request_body = Confirmed,
+    responses((status = 200, body = JobView), (status = 422, body = Refusal), (status = 404, body = Refusal)))]
+pub async fn confirm_revision(
+    State(app): State<Shared>,
+    Path(id): Path<Uuid>,
+    Json(confirmed): Json<Confirmed>,
+) -> Result<Json<JobView>, Problem> {
+    let by = author(&confirmed.author)?;
+    let Confirmed { part, choices, .. } = confirmed;
+    let choices: BTreeMap<u32, Option<u32>> = choices.into_iter().map(|c| (c.face, c.to)).collect();
+    let standing = app.store.standing(id).await?;
+    let new = app.bench(&trade::Job { part: part.clone(), ..standing.job.clone() }).await?;
+    let app_ref = &app;
+    app.store
+        .change(id, &by, "newer revision of the part", async |job| {
+            // inside the row's lock the part may be another one than a moment ago
+            let old = app_ref.bench(&job).await?;
+            let (new, part, choices) = (new.clone(), part.clone(), choices.clone());
+            app_ref
+                .heavy(move || {
+                    let was = &job.part;
+                    let replaces = was.sha256.clone().map(|sha256| Replaced {
+                        file: was.file.clone(),
+                        sha256,
+                        unit: was.unit,
+                        bodies: was.bodies.clone(),
+                        mends: was.mends.clone(),
+                    });
+                    let revised = revised(&job, &old, &new, PartRef { replaces, ..part }, &choices);
+                    revised.check()?;
+                    Ok(revised)
+                })
+                .await?
+        })
+        .await?;
+    super::jobs::changed(&app, id).await
+}

@@ -1,0 +1,172 @@
+//! Parting lines on the part: by a plane, by the silhouette under a pull, along edges; and whether
+//! they close.
+
+use crate::edges::Edges;
+use glam::DVec3;
+use solid::{Part, cut, silhouette};
+use std::collections::HashMap;
+use trade::{Parting, Tool};
+
+pub type Segment = [DVec3; 2];
+
+/// Ends nearer than this belong together, mm: a silhouette runs on true surfaces between edges that
+/// run on facets.
+const JOINT: f64 = 0.02;
+
+/// One of the tool's parting lines on the part.
+#[derive(Clone, Debug, Default, PartialEq)]
+pub struct Line {
+    pub segments: Vec<Segment>,
+    /// Separate loops that close on themselves.
+    pub loops: usize,
+    /// Ends that nothing joins, by themselves or together with the tool's other lines.
+    pub open_ends: usize,
+    /// mm.
+    pub length: f64,
+}
+
+/// The tool's parting lines, in its order. A line that needs a pull that is not set is empty.
+#[must_use]
+pub fn lines(part: &Part, tool: &Tool) -> Vec<Line> {
+    let pull = |direction: Option<[f64; 3]>| direction.map(DVec3::from).and_then(DVec3::try_normalize);
+    let main = pull(tool.pull);
+    let mut edges = None;
+    let mut lines: Vec<Line> = tool
+        .parting
+        .iter()
+        .map(|parting| {
+            let segments = match parting {
+                Parting::Plane { height } => main.map(|p| cut::section(&part.mesh, p, *height)).unwrap_or_default(),
+                Parting::Silhouette { slide: None } => {
+                    main.map(|p| silhouette::silhouette(part, p)).unwrap_or_default()
+                }
+                Parting::Silhouette { slide: Some(name) } => {
+                    let slide = tool.slides.iter().find(|s| s.name == *name).map(|s| s.pull);
+                    pull(slide).map(|p| silhouette::silhouette(part, p)).unwrap_or_default()
+                }
+                Parting::Edges { through } => {
+                    let edges = edges.get_or_insert_with(|| Edges::of(part));
+                    let mut runs = Vec::new();
+                    for p in through {
+                        // an edge that was picked twice counts once
+                        if let Some(run) = edges.nearest(DVec3::from(*p))
+                            && !runs.contains(&run)
+                        {
+                            runs.push(run);
+                        }
+                    }
+                    runs.iter().flat_map(|run| run.windows(2).map(|w| [w[0], w[1]])).collect()
+                }
+            };
+            let length = segments.iter().map(|[a, b]: &Segment| a.distance(*b)).sum();
+            let (loops, _) = joined(&segments);
+            Line { segments, loops, open_ends: 0, length }
+        })
+        .collect();
+    let all: Vec<Segment> = lines.iter().flat_map(|l| l.segments.iter().copied()).collect();
+    let (_, open) = joined(&all);
+    for line in &mut lines {
+        line.open_ends =
+            open.iter().filter(|end| line.segments.iter().flatten().any(|p| p.distance(**end) < 1e-9)).count();
+    }
+    lines
+}
+
+/// How many closed loops segments make, and the places where one ends that none goes on.
+fn joined(segments: &[Segment]) -> (usize, Vec<DVec3>) {
+    let mut joints = Joints::default();
+    let ends: Vec<[usize; 2]> = segments.iter().map(|s| s.map(|p| joints.at(p))).collect();
+    let mut meeting = vec![0; joints.places.len()];
+    let mut groups = solid::topology::Groups::new(joints.places.len());
+    for [a, b] in &ends {
+        if a != b {
+            meeting[*a] += 1;
+            meeting[*b] += 1;
+            groups.join(*a as u32, *b as u32);
+        }
+    }
+    // true where everything of the group meets something
+    let mut closed: HashMap<u32, bool> = HashMap::new();
+    for (at, count) in meeting.iter().enumerate().filter(|(_, c)| **c > 0) {
+        *closed.entry(groups.root(at as u32)).or_insert(true) &= *count > 1;
+    }
+    let open = meeting.iter().enumerate().filter(|(_, c)| **c == 1).map(|(at, _)| joints.places[at]).collect();
+    (closed.values().filter(|c| **c).count(), open)
+}
+
+/// Places joined where they are near one another.
+#[derive(Default)]
+struct Joints {
+    places: Vec<DVec3>,
+    cells: HashMap<[i64; 3], Vec<usize>>,
+}
+
+impl Joints {
+    fn at(&mut self, p: DVec3) -> usize {
+        let cell = (p / JOINT).floor().to_array().map(|c| c as i64);
+        for x in -1..=1 {
+            for y in -1..=1 {
+                for z in -1..=1 {
+                    let near = [cell[0] + x, cell[1] + y, cell[2] + z];
+                    let found = self.cells.get(&near).into_iter().flatten();
+                    if let Some(&at) = found.into_iter().find(|&&at| self.places[at].distance(p) < JOINT) {
+                        return at;
+                    }
+                }
+            }
+        }
+        self.places.push(p);
+        self.cells.entry(cell).or_default().push(self.places.len() - 1);
+        self.places.len() - 1
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use trade::Slide;
+
+    fn valve() -> Part {
+        Part::from_mesh(&demo::parts::valve_body()).unwrap()
+    }
+
+    fn tool(parting: Vec<Parting>) -> Tool {
+        Tool { pull: Some([0.0, 0.0, 1.0]), parting, ..Tool::default() }
+    }
+
+    #[test]
+    fn a_plane_through_a_hollow_part_gives_closed_loops() {
+        let lines = lines(&valve(), &tool(vec![Parting::Plane { height: 0.0 }]));
+        // barrel, flange and both of its holes in one plane: two strips of the pipe's wall, one with
+        // the side flange and its two holes
+        assert_eq!((lines[0].loops, lines[0].open_ends), (4, 0), "{:?}", lines[0].length);
+    }
+
+    #[test]
+    fn a_slides_silhouette_is_seen_along_its_own_pull() {
+        let part = Part::from_mesh(&demo::shapes::cylinder(DVec3::ZERO, DVec3::Z * 30.0, 10.0)).unwrap();
+        let slides = vec![Slide { name: "side core".into(), pull: [1.0, 0.0, 0.0] }];
+        let tool = Tool { slides, ..tool(vec![Parting::Silhouette { slide: Some("side core".into()) }]) };
+        let lines = lines(&part, &tool);
+        let along: Vec<&Segment> = lines[0].segments.iter().filter(|[a, b]| (a.z - b.z).abs() > 1.0).collect();
+        assert!(!along.is_empty());
+        for [a, b] in along {
+            assert!(a.x.abs() < 1e-6 && b.x.abs() < 1e-6 && (a.y.abs() - 10.0).abs() < 1e-6);
+        }
+    }
+
+    #[test]
+    fn picked_edges_close_when_the_last_is_picked() {
+        let block = Part::from_mesh(&demo::shapes::block(DVec3::ZERO, DVec3::new(60.0, 30.0, 12.0))).unwrap();
+        let sides = [[30.0, 0.0, 12.0], [60.0, 15.0, 12.0], [30.0, 30.0, 12.0], [0.0, 15.0, 12.0]];
+        let three = lines(&block, &tool(vec![Parting::Edges { through: sides[..3].to_vec() }]));
+        assert_eq!((three[0].loops, three[0].open_ends, three[0].length), (0, 2, 150.0));
+        let four = lines(&block, &tool(vec![Parting::Edges { through: sides.to_vec() }]));
+        assert_eq!((four[0].loops, four[0].open_ends, four[0].length), (1, 0, 180.0));
+        // two lines of different kinds that go on where the other ends leave nothing open
+        let mixed =
+            tool(vec![Parting::Edges { through: sides[..3].to_vec() }, Parting::Edges { through: vec![sides[3]] }]);
+        let mixed = lines(&block, &mixed);
+        assert!(mixed.iter().all(|l| l.open_ends == 0));
+    }
+}

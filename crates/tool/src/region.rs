@@ -1,0 +1,200 @@
+//! An area of the skin as geometry: is a place in it, how far is one from it, what does it look like?
+
+use crate::skin::{divide, normal};
+use glam::DVec3;
+use solid::{Mesh, Part, queries::Queries};
+use std::{collections::HashSet, sync::OnceLock};
+use trade::Area;
+
+/// Circles are drawn from pieces no longer than this share of their radius.
+const FINE: f64 = 0.2;
+
+/// A circle on the skin, with the side of the part it lies on.
+struct Disc {
+    at: DVec3,
+    radius: f64,
+    out: DVec3,
+}
+
+pub struct Region {
+    faces: HashSet<u32>,
+    /// Facets of the faces, and queries against them once somebody asks how far they are.
+    facets: Vec<[DVec3; 3]>,
+    skin: OnceLock<Option<Queries>>,
+    discs: Vec<Disc>,
+}
+
+/// The place of a region nearest to a point.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct Nearest {
+    /// mm straight through space; 0 inside.
+    pub distance: f64,
+    pub at: DVec3,
+}
+
+impl Region {
+    /// `queries` are against `part`'s own mesh; faces that the part has not are left out.
+    #[must_use]
+    pub fn new(area: &Area, part: &Part, queries: &Queries) -> Self {
+        let faces: HashSet<u32> = match area {
+            Area::Faces { faces } => faces.iter().copied().collect(),
+            _ => HashSet::new(),
+        };
+        let facets = (0..part.face_of.len())
+            .filter(|&t| faces.contains(&part.face_of[t]))
+            .map(|t| part.mesh.corners(t))
+            .collect();
+        let discs = area
+            .spots()
+            .into_iter()
+            .filter_map(|spot| {
+                let at = DVec3::from(spot.at);
+                let hit = queries.nearest(at, f64::MAX)?;
+                Some(Disc { at, radius: spot.radius, out: normal(part, hit.triangle, hit.point) })
+            })
+            .collect();
+        Self { faces, facets, skin: OnceLock::new(), discs }
+    }
+
+    /// Is a place of `face` with the outward normal `out` in the area? A circle reaches no skin that
+    /// faces the other way: not through a wall.
+    #[must_use]
+    pub fn covers(&self, face: u32, p: DVec3, out: DVec3) -> bool {
+        self.faces.contains(&face)
+            || self.discs.iter().any(|d| d.out.dot(out) > 0.0 && d.at.distance_squared(p) <= d.radius * d.radius)
+    }
+
+    #[must_use]
+    pub fn has_face(&self, face: u32) -> bool {
+        self.faces.contains(&face)
+    }
+
+    /// Middles and radii of its circles on skin that faces like `out`.
+    pub fn circles(&self, out: DVec3) -> impl Iterator<Item = (DVec3, f64)> + '_ {
+        self.discs.iter().filter(move |d| d.out.dot(out) > 0.0).map(|d| (d.at, d.radius))
+    }
+
+    /// The nearest place of the area to a point whose skin faces along `out`; `None` when there is
+    /// nothing of it on that side.
+    #[must_use]
+    pub fn nearest(&self, p: DVec3, out: DVec3) -> Option<Nearest> {
+        let face = self
+            .skin
+            .get_or_init(|| (!self.facets.is_empty()).then(|| Queries::new(soup(&self.facets))))
+            .as_ref()
+            .and_then(|s| s.nearest(p, f64::MAX))
+            .map(|hit| Nearest { distance: hit.distance, at: hit.point });
+        let disc = self
+            .circles(out)
+            .map(|(at, radius)| {
+                let off = p - at;
+                let away = off.length();
+                if away <= radius {
+                    return Nearest { distance: 0.0, at: p };
+                }
+                Nearest { distance: away - radius, at: at + off * (radius / away) }
+            })
+            .min_by(|a, b| a.distance.total_cmp(&b.distance));
+        [face, disc].into_iter().flatten().min_by(|a, b| a.distance.total_cmp(&b.distance))
+    }
+
+    /// The nearest place of the area to a straight piece of a footprint, with the piece's own place,
+    /// to `error` mm: distance changes no faster than the place, so that an interval whose middle is
+    /// farther off than the best by more than its half need not be looked at.
+    pub fn nearest_to(&self, segment: [DVec3; 2], out: DVec3, error: f64, best: &mut Option<(DVec3, Nearest)>) {
+        let middle = (segment[0] + segment[1]) / 2.0;
+        let half = segment[0].distance(segment[1]) / 2.0;
+        let Some(found) = self.nearest(middle, out) else { return };
+        if best.is_none_or(|(_, b)| found.distance < b.distance) {
+            *best = Some((middle, found));
+        }
+        let reached = best.map_or(f64::MAX, |(_, b)| b.distance);
+        if half > error && found.distance - half < reached - error && reached > 0.0 {
+            self.nearest_to([segment[0], middle], out, error, best);
+            self.nearest_to([middle, segment[1]], out, error, best);
+        }
+    }
+
+    /// The area as triangles on the part's facets.
+    #[must_use]
+    pub fn patch(&self, part: &Part) -> Vec<[DVec3; 3]> {
+        let mut patch = Vec::new();
+        let fine = self.discs.iter().map(|d| d.radius).fold(f64::MAX, f64::min) * FINE;
+        for t in 0..part.mesh.triangles.len() {
+            let corners = part.mesh.corners(t);
+            if self.faces.contains(&part.face_of[t]) {
+                patch.push(corners);
+                continue;
+            }
+            let (low, high) = corners.iter().fold((corners[0], corners[0]), |(l, h), p| (l.min(*p), h.max(*p)));
+            let flat = part.mesh.normal(t);
+            let near: Vec<&Disc> = self
+                .discs
+                .iter()
+                .filter(|d| d.out.dot(flat) > 0.0 && d.at.clamp(low, high).distance(d.at) <= d.radius)
+                .collect();
+            if near.is_empty() {
+                continue;
+            }
+            divide(corners, fine, &mut |piece| {
+                let middle = (piece[0] + piece[1] + piece[2]) / 3.0;
+                if near.iter().any(|d| d.at.distance(middle) <= d.radius) {
+                    patch.push(piece);
+                }
+            });
+        }
+        patch
+    }
+}
+
+fn soup(facets: &[[DVec3; 3]]) -> Mesh {
+    Mesh {
+        vertices: facets.as_flattened().to_vec(),
+        triangles: (0..facets.len() as u32).map(|t| [3 * t, 3 * t + 1, 3 * t + 2]).collect(),
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use proptest::prelude::*;
+    use trade::Spot;
+
+    fn plate() -> (Part, Queries) {
+        let part = Part::from_mesh(&demo::shapes::block(DVec3::ZERO, DVec3::new(40.0, 30.0, 2.0))).unwrap();
+        let queries = Queries::new(part.mesh.clone());
+        (part, queries)
+    }
+
+    #[test]
+    fn a_circle_lies_on_one_side_of_a_wall_only() {
+        let (part, queries) = plate();
+        let pin = Region::new(&Area::Circle { middle: [10.0, 10.0, 2.0], radius: 4.0 }, &part, &queries);
+        let over = DVec3::new(13.0, 10.0, 2.0);
+        assert!(pin.covers(0, over, DVec3::Z) && !pin.covers(0, over - DVec3::Z * 2.0, -DVec3::Z));
+        let near = pin.nearest(DVec3::new(17.0, 10.0, 2.0), DVec3::Z).unwrap();
+        assert!((near.distance - 3.0).abs() < 1e-12 && near.at.distance(DVec3::new(14.0, 10.0, 2.0)) < 1e-12);
+        assert_eq!(pin.nearest(over, -DVec3::Z), None);
+        let area: f64 = pin.patch(&part).iter().map(|[a, b, c]| (*b - *a).cross(*c - *a).length() / 2.0).sum();
+        let disc = std::f64::consts::PI * 16.0;
+        assert!((area - disc).abs() < 0.06 * disc, "{area} for {disc}");
+    }
+
+    proptest! {
+        /// The nearest point of a stretch is no farther than any of its points, and not farther than it by more than the error.
+        #[test]
+        fn a_stretch_is_as_near_as_its_nearest_point(
+            x in 0.0..40.0f64, y in 0.0..30.0f64, u in 0.0..40.0f64, v in 0.0..30.0f64, t in 0.0..1.0f64,
+        ) {
+            let (part, queries) = plate();
+            let spots = vec![Spot { at: [8.0, 8.0, 2.0], radius: 2.0 }, Spot { at: [30.0, 20.0, 2.0], radius: 5.0 }];
+            let region = Region::new(&Area::Painted { spots }, &part, &queries);
+            let (a, b) = (DVec3::new(x, y, 2.0), DVec3::new(u, v, 2.0));
+            let mut best = None;
+            region.nearest_to([a, b], DVec3::Z, 1e-3, &mut best);
+            let (_, near) = best.unwrap();
+            let there = region.nearest(a.lerp(b, t), DVec3::Z).unwrap();
+            prop_assert!(near.distance <= there.distance + 1e-3);
+        }
+    }
+}

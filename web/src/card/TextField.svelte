@@ -1,0 +1,56 @@
+<!-- A short text in a sentence: Enter or leaving takes it, Escape leaves it as it was. -->
+<script lang="ts">
+  let {
+    value,
+    label,
+    placeholder = "",
+    onset,
+  }: {
+    value: string;
+    label: string;
+    placeholder?: string;
+    onset: (value: string) => Promise<boolean> | void;
+  } = $props();
+
+  let typed = $state<string>();
+
+  async function take() {
+    const text = typed?.trim();
+    if (text !== undefined && text !== value) await onset(text);
+    typed = undefined;
+  }
+</script>
+
+<input
+  aria-label={label}
+  value={typed ?? value}
+  {placeholder}
+  autocomplete="off"
+  spellcheck="false"
+  oninput={(e) => (typed = e.currentTarget.value)}
+  onkeydown={(e) => {
+    if (e.key === "Enter") void take();
+    else if (e.key === "Escape") typed = undefined;
+  }}
+  onblur={() => void take()}
+/>
+
+<style>
+  input {
+    padding: 0 1px;
+    border: 0;
+    border-bottom: 1.5px solid var(--rim-soft);
+    background: none;
+    color: var(--ink);
+    font: inherit;
+    font-weight: 700;
+    line-height: 1.25;
+    field-sizing: content;
+    min-width: 2em;
+    max-width: 240px;
+  }
+  input:hover,
+  input:focus {
+    border-color: var(--pick);
+  }
+</style>

@@ -1,0 +1,146 @@
+<!-- The pressed face: what it is, what the tool does to it there, and what it can be used for. -->
+<script lang="ts">
+  import { api, type Schemas } from "../../api/client";
+  import ChoiceField from "../../card/ChoiceField.svelte";
+  import type { Session } from "../../session.svelte";
+  import type { Point } from "../../view3d/table";
+  import { keepOutKinds, steelKey, steelWord, type KeepOutKind, type Steel } from "./hand";
+
+  let {
+    session,
+    face,
+    point,
+    onmark,
+  }: {
+    session: Session;
+    face: Schemas["FaceView"];
+    /** Where it was pressed; a face chosen from the list has no such place. */
+    point?: Point;
+    onmark: () => void;
+  } = $props();
+
+  const view = $derived(session.view);
+  const tool = $derived(view?.job.tool);
+  const sound = $derived(!!view?.part.soundness.solid);
+  let probe = $state.raw<Schemas["ProbeView"]>();
+  const wanted = $derived(JSON.stringify([point, tool, view?.part.mesh]));
+
+  $effect(() => {
+    const asked = wanted;
+    if (!point) {
+      probe = undefined;
+      return;
+    }
+    const [x, y, z] = point;
+    void api
+      .GET("/api/jobs/{id}/probe", { params: { path: { id: session.id }, query: { x, y, z } } })
+      .then(({ data }) => {
+        if (asked === wanted) probe = data;
+      });
+  });
+
+  const steels = $derived<Steel[]>([
+    ...(tool?.pull ? [{ steel: "first" } as const, { steel: "second" } as const] : []),
+    ...(tool?.slides ?? []).map((s) => ({ steel: "slide", name: s.name }) as const),
+  ]);
+
+  /** The keep-out that this face belongs to as a whole. */
+  const keepOut = $derived(tool?.keep_outs.find((k) => k.area.kind === "faces" && k.area.faces.includes(face.face)));
+
+  async function stayOut(kind: KeepOutKind | "free") {
+    const area = { kind: "faces" as const, faces: [face.face] };
+    if (keepOut?.area.kind === "faces") {
+      const faces = keepOut.area.faces.filter((f) => f !== face.face);
+      if (faces.length)
+        await session.change({
+          do: "set_keep_out",
+          name: keepOut.name,
+          keep_out: { ...keepOut, area: { kind: "faces", faces } },
+        });
+      else await session.change({ do: "remove_keep_out", name: keepOut.name });
+    }
+    if (kind !== "free") await session.change({ do: "add_keep_out", kind, area });
+  }
+
+  const axis = $derived(face.kind === "plane" ? "normal" : "axis");
+</script>
+
+<section class="face" aria-label="the pressed face">
+  <p><strong>{face.says}</strong></p>
+  <p class="soft">{face.area.toFixed(1)} mm², {face.facets} facets, face {face.face}</p>
+  {#if probe}
+    <p>
+      {#if probe.draft != null}
+        Here: {probe.free ? "" : "caught, "}draft <b>{probe.draft.toFixed(2).replace("-", "−")}°</b>,
+        {probe.steel ? steelWord(probe.steel) : "no steel frees it"};
+      {/if}
+      {#if probe.ray != null}
+        wall <b>{probe.ray.toFixed(2)}</b> mm straight in{#if probe.ball != null}, <b>{probe.ball.toFixed(2)}</b> by ball{/if}.
+      {:else}the part is open here, so it has no wall.{/if}
+    </p>
+  {/if}
+  <p>
+    Lettering
+    <ChoiceField
+      value={keepOut?.kind ?? "free"}
+      label="may lettering go on this face"
+      choices={[
+        { value: "free" as const, says: "may go on it" },
+        ...keepOutKinds.map((k) => ({ value: k.value, says: `keeps out: ${k.says}` })),
+      ]}
+      onset={(kind) => void stayOut(kind)}
+    />{#if steels.length > 2}, formed by
+      <ChoiceField
+        value=""
+        label="steel that forms this face"
+        choices={[
+          { value: "", says: "what frees it" },
+          ...steels.map((s) => ({ value: steelKey(s), says: steelWord(s) })),
+        ]}
+        onset={(key) => {
+          const to = steels.find((s) => steelKey(s) === key);
+          if (to) void session.change({ do: "give", area: { kind: "faces", faces: [face.face] }, to });
+        }}
+      />{/if}.
+  </p>
+  <div>
+    <button class="press first" disabled={!face.seat || !sound} onclick={onmark}>mark it here</button>
+    <button
+      class="press"
+      disabled={!face.direction}
+      onclick={() => session.change({ do: "pull_from_face", face: face.face })}>pull along its {axis}</button
+    >
+    <button
+      class="press"
+      disabled={!face.direction}
+      onclick={() => session.change({ do: "add_slide_from_face", face: face.face })}>slide along its {axis}</button
+    >
+    <button
+      class="press"
+      disabled={!tool?.pull || !point}
+      onclick={() => point && session.change({ do: "parting_at", point })}>parting plane here</button
+    >
+  </div>
+  {#if !face.seat}<p class="soft">Marks go on planes and cylinders.</p>{/if}
+</section>
+
+<style>
+  .face {
+    position: absolute;
+    left: 18px;
+    bottom: 66px;
+    padding: 10px 14px;
+    border: 1px solid var(--rim);
+    border-radius: 10px;
+    background: var(--enamel);
+  }
+  p {
+    margin: 0 0 3px;
+    line-height: 1.5;
+  }
+  div {
+    display: flex;
+    gap: 8px;
+    margin-top: 8px;
+  }
+</style>

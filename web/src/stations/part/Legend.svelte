@@ -1,0 +1,117 @@
+<!-- What the colours of a map mean: the scale with its limit, or the steels. -->
+<script lang="ts">
+  import type { Schemas } from "../../api/client";
+  import { STEEL_TOKENS } from "../../view3d/map";
+  import { steelKey, steelWord } from "./hand";
+
+  let {
+    show,
+    top,
+    limit,
+    told,
+  }: { show: "draft" | "steel" | "ray" | "ball"; top: number; limit: number; told?: Schemas["ToolView"] } = $props();
+
+  const unit = $derived(show === "draft" ? "°" : " mm");
+  const at = $derived(Math.min(100, (100 * limit) / top));
+</script>
+
+<figure aria-label="what the colours mean">
+  {#if show === "steel"}
+    <ul>
+      {#each told?.steels ?? [] as s, k (steelKey(s.steel))}
+        <li>
+          <i style:background="var({STEEL_TOKENS[Math.min(k, STEEL_TOKENS.length - 1)]})"></i>
+          {steelWord(s.steel)}
+          <span class="soft">{s.area.toFixed(0)} mm²</span>
+        </li>
+      {/each}
+      <li><i class="hatched"></i> can't leave <span class="soft">{told?.caught.area.toFixed(0) ?? 0} mm²</span></li>
+    </ul>
+  {:else}
+    <div class="scale">
+      <div class="short" style:width="{at}%"></div>
+      <div class="line" style:left="{at}%"></div>
+    </div>
+    <div class="ends">
+      <span>0</span>
+      <span class="limit" style:left="{at}%">{limit.toFixed(limit % 1 ? 2 : 1)}{unit}</span>
+      <span>{top.toFixed(1)}{unit} and more</span>
+    </div>
+    <p class="soft">
+      {show === "draft"
+        ? "draft against the pull that frees each place"
+        : show === "ray"
+          ? "wall straight in"
+          : "largest ball that fits"}; hatched below the limit{show === "draft" ? ", red where it can't leave" : ""}
+    </p>
+  {/if}
+</figure>
+
+<style>
+  figure {
+    position: absolute;
+    right: 14px;
+    top: 12px;
+    width: 250px;
+    margin: 0;
+    padding: 9px 12px 7px;
+    border: 1px solid var(--line);
+    border-radius: 9px;
+    background: rgb(from var(--enamel) r g b / 0.92);
+    font-size: 12px;
+  }
+  .scale {
+    position: relative;
+    height: 12px;
+    border-radius: 3px;
+    background: linear-gradient(in oklab 90deg, var(--scale-little), var(--scale-much));
+  }
+  .short {
+    height: 100%;
+    background: repeating-linear-gradient(135deg, var(--fail) 0 2px, transparent 2px 7px);
+  }
+  .line {
+    position: absolute;
+    top: -3px;
+    bottom: -3px;
+    width: 2px;
+    background: var(--ink);
+  }
+  .ends {
+    position: relative;
+    display: flex;
+    justify-content: space-between;
+    margin-top: 3px;
+  }
+  .limit {
+    position: absolute;
+    font-weight: 700;
+    transform: translateX(-50%);
+  }
+  p {
+    margin: 3px 0 0;
+    line-height: 1.35;
+  }
+  ul {
+    margin: 0;
+    padding: 0;
+    list-style: none;
+  }
+  li {
+    display: flex;
+    gap: 7px;
+    align-items: center;
+  }
+  li .soft {
+    margin-left: auto;
+  }
+  i {
+    width: 14px;
+    height: 14px;
+    border: 1px solid var(--rim-soft);
+    border-radius: 3px;
+  }
+  .hatched {
+    background: repeating-linear-gradient(135deg, var(--fail) 0 4px, var(--part) 4px 6px);
+  }
+</style>

@@ -1,0 +1,163 @@
+<!-- Process, material, texture, and the limits that count, each with its source; every one can be set for this job. -->
+<script lang="ts">
+  import { api, type Schemas } from "../../api/client";
+  import ChoiceField from "../../card/ChoiceField.svelte";
+  import NumberField from "../../card/NumberField.svelte";
+  import TextField from "../../card/TextField.svelte";
+  import type { Session } from "../../session.svelte";
+
+  let { session, view }: { session: Session; view: Schemas["JobView"] } = $props();
+
+  let sheets = $state.raw<Schemas["SheetView"][]>([]);
+  let materials = $state.raw<Schemas["MaterialView"][]>([]);
+
+  $effect(() => {
+    void api.GET("/api/sheets").then(({ data }) => (sheets = data ?? []));
+    void api.GET("/api/materials").then(({ data }) => (materials = data ?? []));
+  });
+
+  const process = $derived(view.job.process);
+  const set = (changes: Partial<Schemas["Process"]>) =>
+    session.change({ do: "set_process", process: { ...process, ...changes } });
+
+  const unitOf: Partial<Record<Schemas["Subject"], string>> = {
+    draft: "°",
+    even_depth: "%",
+    reading_angle: "′",
+    gap: "strokes",
+    stroke_to_height: "",
+    wall_left: "%",
+    wall_added: "%",
+  };
+
+  const subject: Record<Schemas["Subject"], string> = {
+    draft: "least draft of the walls",
+    even_depth: "spread of the depth",
+    cap_height: "cap height",
+    reading_angle: "angle of the capitals as read",
+    stroke: "stroke on land or floor",
+    counter: "counter at the root",
+    gap: "gap between characters",
+    stroke_to_height: "stroke over relief height",
+    parting: "clearance to the parting line",
+    wall_left: "wall left when sunken, share",
+    wall_least: "wall left when sunken",
+    wall_added: "wall added when raised",
+    from_polished: "from polished faces",
+    from_sealing: "from sealing faces",
+    from_gripped: "from gripped faces",
+    from_gate: "from gates",
+    from_ejector_pin: "from ejector pins",
+    from_weld_line: "from weld lines",
+  };
+
+  function own(row: Schemas["LimitRow"], changes: { value?: number; source?: string }) {
+    const source = row.own && row.limit.source !== "set for this job" ? row.limit.source : "";
+    return session.change({
+      do: "set_limit",
+      limit: { subject: row.subject, value: row.limit.value, source, ...changes },
+    });
+  }
+</script>
+
+<section>
+  <h3>process and limits</h3>
+  <p>
+    By the sheet
+    <ChoiceField
+      value={view.job.limits}
+      label="limits sheet"
+      choices={sheets.map((s) => ({ value: s.id, says: s.name }))}
+      onset={(limits) => void session.change({ do: "set_limits", limits })}
+      after=","
+    /> read from
+    <NumberField
+      value={view.job.reading_distance}
+      label="reading distance"
+      places={0}
+      step={50}
+      onset={(mm) => session.change({ do: "set_reading_distance", mm })}
+    /> away.
+  </p>
+  <p>
+    Material
+    <ChoiceField
+      value={process.material ?? ""}
+      label="material"
+      choices={[{ value: "", says: "not said" }, ...materials.map((m) => ({ value: m.id, says: m.name }))]}
+      onset={(id) => void set({ material: id || null, shrinkage: null })}
+      after=","
+    /> skin with a texture
+    <NumberField
+      value={process.texture}
+      label="texture depth"
+      places={3}
+      step={0.005}
+      onset={(texture) => set({ texture })}
+    /> deep.
+  </p>
+  {#if view.steel_size}
+    <p>
+      It shrinks by <NumberField
+        value={view.steel_size.shrinkage}
+        label="shrinkage"
+        unit=""
+        places={2}
+        step={0.05}
+        onset={(shrinkage) => set({ shrinkage })}
+      /> % <span class="soft">({view.steel_size.source})</span>: in steel
+      <b>{view.steel_size.size.map((s) => s.toFixed(2)).join(" × ")}</b> mm.
+    </p>
+  {/if}
+  <table>
+    <tbody>
+      {#each view.limits as l (l.subject)}
+        <tr class:own={l.own}>
+          <td>{subject[l.subject]}</td>
+          <td class="n">
+            {l.limit.side === "at_least" ? "≥" : "≤"}
+            <NumberField
+              value={l.limit.value}
+              label="limit: {subject[l.subject]}"
+              unit={l.subject in unitOf ? (l.subject === "draft" ? "°" : "") : "mm"}
+              places={l.limit.value % 1 ? 2 : 1}
+              onset={(value) => own(l, { value })}
+            />{l.subject === "draft" ? "" : ` ${unitOf[l.subject] ?? ""}`}
+          </td>
+          <td class="soft">
+            {#if l.own}
+              <TextField
+                value={l.limit.source === "set for this job" ? "" : l.limit.source}
+                placeholder="who asks for it?"
+                label="source of the limit: {subject[l.subject]}"
+                onset={(source) => own(l, { source })}
+              />
+              <button class="word" onclick={() => session.change({ do: "leave_limit", subject: l.subject })}
+                >back to {l.shipped}</button
+              >
+            {:else}{l.limit.source}{/if}
+          </td>
+        </tr>
+      {/each}
+    </tbody>
+  </table>
+</section>
+
+<style>
+  table {
+    width: 100%;
+    margin-top: 4px;
+    border-collapse: collapse;
+    font-size: 12px;
+  }
+  td {
+    padding: 2px 6px 2px 0;
+    vertical-align: top;
+  }
+  .n {
+    white-space: nowrap;
+  }
+  .own td:first-child {
+    font-weight: 700;
+  }
+</style>

@@ -1,0 +1,128 @@
+<!-- Is the part a closed solid? What is wrong, what can be mended, what the file holds. -->
+<script lang="ts">
+  import type { Schemas } from "../../api/client";
+  import StateShape from "../../pieces/StateShape.svelte";
+  import type { Session } from "../../session.svelte";
+  import { many } from "../../words";
+
+  let { session, part }: { session: Session; part: Schemas["PartView"] } = $props();
+
+  function mendWords({ mend, count }: Schemas["MendView"]): string {
+    switch (mend) {
+      case "drop_doubles":
+        return `drop ${many(count, "facet that lies on another", "facets that lie on others")}`;
+      case "drop_loose":
+        return `drop ${many(count, "loose bit")}`;
+      case "turn":
+        return `turn ${many(count, "facet")} right side out`;
+      case "close_holes":
+        return `close ${many(count, "flat hole")}`;
+    }
+  }
+
+  function volumes({ before, after }: Schemas["MendView"]): string {
+    const moved = after - before;
+    if (Math.abs(moved) < 1e-6 * Math.abs(after)) return "encloses the same";
+    return `encloses ${before.toFixed(1)} → ${after.toFixed(1)} mm³`;
+  }
+
+  /** Takes a body in or leaves it out. */
+  async function take(at: number) {
+    const bodies = part.bodies.flatMap((b, k) => ((k === at) !== b.taken ? [k] : []));
+    await session.change({ do: "take_bodies", bodies });
+  }
+</script>
+
+<section>
+  <h3>part</h3>
+  {#if part.soundness.solid}
+    <p>
+      <StateShape state="holds" /> A closed solid{part.soundness.shells > 1
+        ? ` of ${part.soundness.shells} shells`
+        : ""},
+      <b>{part.size.map((s) => s.toFixed(2)).join(" × ")}</b> mm, <b>{part.volume?.toFixed(0)}</b> mm³, drawn in {part.unit}.
+    </p>
+  {:else}
+    <p class="bad"><StateShape state="fails" /> {part.soundness.complaint}</p>
+    <p class="soft">
+      The places are drawn in red on the part. Until it is closed, no solid can be marked and nothing can be measured;
+      seats, tool and texts can be prepared.
+    </p>
+    {#each part.soundness.mends as m (m.mend)}
+      <p class="mend">
+        <button
+          class="press"
+          disabled={!!session.marks.length}
+          onclick={() => session.change({ do: "mend_part", mend: m.mend })}>{mendWords(m)}</button
+        >
+        <span class="soft">{volumes(m)}</span>
+      </p>
+    {/each}
+    {#if part.soundness.mends.length && session.marks.length}
+      <p class="soft">Marks sit on the part as it is; take them away to mend it.</p>
+    {/if}
+  {/if}
+  {#each part.soundness.mended as m, at (at)}
+    <p class="mend">
+      <span>Mended: {mendWords(m)}</span><span class="soft">{volumes(m)}</span>
+      {#if !session.marks.length}
+        <button class="word" onclick={() => session.change({ do: "leave_mend", mend: m.mend })}>leave it</button>
+      {/if}
+    </p>
+  {/each}
+  <p class="soft">
+    {part.triangles.toLocaleString("en-GB")} triangles, {part.faces.length} faces{#if part.soundness.joined}, {part
+        .soundness.joined} vertices joined that stood a hair apart{/if}{#if part.soundness.dropped}, {part.soundness
+        .dropped} triangles without area left out{/if}{#if part.soundness.turned}, turned right side out{/if}.
+  </p>
+</section>
+{#if part.bodies.length > 1}
+  <section>
+    <h3>bodies in the file</h3>
+    <ol class="bodies">
+      {#each part.bodies as body, at (at)}
+        <li>
+          <label class:here={body.taken}>
+            <input
+              type="checkbox"
+              checked={body.taken}
+              disabled={!!session.marks.length || (body.taken && part.bodies.filter((b) => b.taken).length === 1)}
+              onchange={() => take(at)}
+            />
+            <span>{body.name || `body ${at + 1}`}</span>
+            <span class="soft">{body.solid ? `${body.volume.toFixed(0)} mm³` : "sheet"}</span>
+          </label>
+        </li>
+      {/each}
+    </ol>
+    {#if session.marks.length}
+      <p class="soft">Marks sit on the bodies taken now; take them away to choose others.</p>
+    {/if}
+  </section>
+{/if}
+
+<style>
+  .bad {
+    color: var(--fail);
+  }
+  .mend {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 4px 12px;
+    align-items: baseline;
+  }
+  label {
+    display: flex;
+    gap: 8px;
+    align-items: baseline;
+    padding: 2px 6px;
+    border-radius: 5px;
+    font-size: 13px;
+  }
+  label.here {
+    background: var(--sand);
+  }
+  label span:first-of-type {
+    flex: 1;
+  }
+</style>
