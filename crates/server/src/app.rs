@@ -4,6 +4,7 @@
 use crate::{
     entity,
     problem::Problem,
+    readings::Readings,
     store::{Standing, Store, Told},
 };
 use sha2::{Digest, Sha256};
@@ -28,6 +29,7 @@ pub type Shared = Arc<App>;
 pub struct App {
     pub store: Store,
     pub events: broadcast::Sender<Told>,
+    pub readings: Readings,
     /// Heavy work at one time.
     pool: Semaphore,
     benches: Mutex<Newest<String, Arc<Bench>>>,
@@ -104,6 +106,7 @@ impl App {
         Self {
             store,
             events: broadcast::channel(256).0,
+            readings: Readings::default(),
             pool: Semaphore::new(cores),
             benches: Mutex::new(Newest::new(BENCHES)),
             outcomes: Mutex::new(Newest::new(OUTCOMES)),
@@ -139,6 +142,21 @@ impl App {
         let bench = Arc::new(Bench::new(part));
         hold(&self.benches).put(key, bench.clone());
         Ok(bench)
+    }
+
+    /// Reads a part for a request that waits for it; where the request ends before, so does the reading.
+    ///
+    /// # Errors
+    /// What is wrong with the file.
+    pub async fn read(
+        &self,
+        bytes: axum::body::Bytes,
+        wanted: trade::PartRef,
+        ticket: Option<Uuid>,
+    ) -> Result<Part, Problem> {
+        let waiting = self.readings.begin(ticket);
+        let reading = waiting.reading.clone();
+        Ok(self.heavy(move || step::read_part_watched(&wanted.file, &bytes, &wanted, &*reading)).await??)
     }
 
     /// Puts a part that was just read on its bench, so that it is not read again.

@@ -10,6 +10,7 @@ pub mod meshes;
 pub mod migration;
 pub mod picture;
 pub mod problem;
+pub mod readings;
 pub mod store;
 pub mod views;
 
@@ -43,6 +44,7 @@ fn api() -> OpenApiRouter<Shared> {
     OpenApiRouter::new()
         .routes(routes!(jobs::list, jobs::begin))
         .routes(routes!(jobs::one, jobs::remove))
+        .routes(routes!(jobs::reading))
         .routes(routes!(jobs::restore))
         .routes(routes!(jobs::change))
         .routes(routes!(jobs::back))

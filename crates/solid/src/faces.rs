@@ -19,6 +19,7 @@ use crate::{
     part::leading,
     surface::Surface,
     topology::{Groups, neighbours},
+    watch::{Stage, Stopped, Watch},
 };
 use glam::DVec3;
 use std::collections::{BTreeMap, HashMap, HashSet, VecDeque};
@@ -49,6 +50,8 @@ const AMID: f64 = 0.6;
 const MOST_MISSES: usize = 20_000;
 const STRIP: usize = 100;
 const SOME: usize = 256;
+/// After so many seeds whoever watches is told.
+const TOLD: usize = 64;
 /// Flats just outside a curved surface miss it by more than so many tolerances; where a third of them
 /// miss by less, the surface was only a stretch of something freeform.
 const NARROW: f64 = 5.0;
@@ -84,8 +87,11 @@ struct Flat {
 }
 
 /// All faces of `mesh`, largest seeds first; each triangle is in exactly one.
-#[must_use]
-pub fn find(mesh: &Mesh) -> Vec<Found> {
+///
+/// # Errors
+/// [`Stopped`] by whoever watches.
+pub fn find(mesh: &Mesh, watch: &dyn Watch) -> Result<Vec<Found>, Stopped> {
+    watch.reached(Stage::Faces, 0.0)?;
     let tolerance = tolerance(mesh);
     let (flats, _) = flats(mesh, tolerance);
     let mut order: Vec<u32> = (0..flats.len() as u32).collect();
@@ -98,6 +104,9 @@ pub fn find(mesh: &Mesh) -> Vec<Found> {
     let mut found = Vec::new();
     let mut misses = 0;
     for (rank, &seed) in order.iter().enumerate() {
+        if rank % TOLD == 0 {
+            watch.reached(Stage::Faces, rank as f64 / order.len() as f64)?;
+        }
         if taken[seed as usize] {
             continue;
         }
@@ -157,7 +166,7 @@ pub fn find(mesh: &Mesh) -> Vec<Found> {
         }
     }
     found.extend(freeform(&flats, &taken));
-    found
+    Ok(found)
 }
 
 /// Triangles grouped into flats, and the flat of each triangle.

@@ -22,9 +22,11 @@ pub mod silhouette;
 pub mod soundness;
 pub mod surface;
 pub mod topology;
+pub mod watch;
 pub mod weld;
 
 pub use glam::{DVec2, DVec3};
 pub use mesh::Mesh;
 pub use part::{Face, KnownFace, Part, PartBody, PartError};
 pub use surface::Surface;
+pub use watch::{Stage, Stopped, Unwatched, Watch};

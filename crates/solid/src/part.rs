@@ -9,6 +9,7 @@ use crate::{
     soundness::{self, Soundness},
     surface::Surface,
     topology::{Groups, neighbours},
+    watch::{Stage, Stopped, Unwatched, Watch},
     weld::{self, Welded},
 };
 use glam::{DVec3, Vec3};
@@ -91,8 +92,16 @@ pub enum PartError {
     NoUnit { mm: f64, inch: f64 },
     #[error("the part would be {across:.6} mm across; parts from {} to {} mm can be marked: is the unit right?", SIZES_MM.start(), SIZES_MM.end())]
     Size { across: f64 },
+    #[error("reading the part was stopped")]
+    Stopped,
     #[error("there is nothing left of the part after triangles without area were dropped")]
     Nothing,
+}
+
+impl From<Stopped> for PartError {
+    fn from(_: Stopped) -> Self {
+        Self::Stopped
+    }
 }
 
 impl Part {
@@ -103,14 +112,21 @@ impl Part {
     /// A sentence on what is wrong with the file, or that the unit is missing. A part that is no
     /// closed solid is *not* an error: its [`Soundness`] tells.
     pub fn read(name: &str, bytes: &[u8], unit: Option<Unit>) -> Result<Self, PartError> {
-        Self::read_mended(name, bytes, unit, &[])
+        Self::read_mended(name, bytes, unit, &[], &Unwatched)
     }
 
-    /// As [`Part::read`], with the mesh mended in the order of `mends`.
+    /// As [`Part::read`], with the mesh mended in the order of `mends`, and watched.
     ///
     /// # Errors
-    /// As [`Part::read`].
-    pub fn read_mended(name: &str, bytes: &[u8], unit: Option<Unit>, mends: &[PartMend]) -> Result<Self, PartError> {
+    /// As [`Part::read`], or [`PartError::Stopped`].
+    pub fn read_mended(
+        name: &str,
+        bytes: &[u8],
+        unit: Option<Unit>,
+        mends: &[PartMend],
+        watch: &dyn Watch,
+    ) -> Result<Self, PartError> {
+        watch.reached(Stage::Reading, 0.0)?;
         let file = formats::read(name, bytes)?;
         let Some(unit) = file.unit.or(unit) else {
             let (low, high) = file.mesh.bounds();
@@ -125,7 +141,7 @@ impl Part {
         if !SIZES_MM.contains(&across) {
             return Err(PartError::Size { across });
         }
-        let mut part = Self::mended(&mesh, mends)?;
+        let mut part = Self::mended(&mesh, mends, watch)?;
         part.unit = unit;
         part.sha256 = digest(bytes);
         Ok(part)
@@ -136,10 +152,11 @@ impl Part {
     /// # Errors
     /// [`PartError::Nothing`] when no triangle has three distinct corners.
     pub fn from_mesh(mesh: &Mesh) -> Result<Self, PartError> {
-        Self::mended(mesh, &[])
+        Self::mended(mesh, &[], &Unwatched)
     }
 
-    fn mended(mesh: &Mesh, mends: &[PartMend]) -> Result<Self, PartError> {
+    fn mended(mesh: &Mesh, mends: &[PartMend], watch: &dyn Watch) -> Result<Self, PartError> {
+        watch.reached(Stage::Joining, 0.0)?;
         let (mut mesh, welded) = weld::weld(mesh, faces::tolerance(mesh) / 10.0);
         let mut mended = Vec::new();
         for &wanted in mends {
@@ -150,13 +167,14 @@ impl Part {
         if mesh.triangles.is_empty() {
             return Err(PartError::Nothing);
         }
+        watch.reached(Stage::Soundness, 0.0)?;
         let mut soundness = soundness::examine(&mesh);
         if soundness.is_closed() && mesh.volume() < 0.0 {
             mesh.turn();
             soundness.turned = true;
         }
         let mends = offers(&mesh, &soundness);
-        let found = faces::find(&mesh);
+        let found = faces::find(&mesh, watch)?;
         let mut face_of = vec![0; mesh.triangles.len()];
         let mut faces = Vec::with_capacity(found.len());
         for face in found {

@@ -7,10 +7,10 @@
 mod part;
 mod stream;
 
-pub use part::{is_step, read_part};
+pub use part::{is_step, read_part, read_part_watched};
 
 use glam::{DVec3, Vec3};
-use solid::Surface;
+use solid::{Stage, Surface, Unwatched, Watch};
 use std::{
     fs,
     io::Read,
@@ -18,8 +18,11 @@ use std::{
     process::{Command, Stdio},
     sync::mpsc,
     thread,
-    time::Duration,
+    time::{Duration, Instant},
 };
+
+/// How often it is looked whether the child is done, or to be stopped.
+const GLANCE: Duration = Duration::from_millis(50);
 
 /// Limits of one reading.
 #[derive(Clone, Copy, Debug)]
@@ -93,6 +96,8 @@ pub enum StepError {
     Broken,
     #[error("the STEP file was not read within {} s: bring a smaller file, or fewer bodies", .0.as_secs())]
     Clock(Duration),
+    #[error("reading the STEP file was stopped")]
+    Stopped,
     #[error("the STEP reader can't be started: {0}")]
     NoReader(String),
 }
@@ -108,6 +113,14 @@ fn program() -> Option<PathBuf> {
 /// # Errors
 /// A sentence on what is wrong with the file, or that it ran past a limit.
 pub fn read(bytes: &[u8], limits: &Limits) -> Result<StepFile, StepError> {
+    read_watched(bytes, limits, &Unwatched)
+}
+
+/// As [`read`], watched: the child is ended when it is stopped.
+///
+/// # Errors
+/// As [`read`], or [`StepError::Stopped`].
+pub fn read_watched(bytes: &[u8], limits: &Limits, watch: &dyn Watch) -> Result<StepFile, StepError> {
     let no_reader = |e: std::io::Error| StepError::NoReader(e.to_string());
     let program = program().ok_or_else(|| StepError::NoReader("tinbadge-step is missing beside the program".into()))?;
     // empty but for the file: STEP files can name others
@@ -134,13 +147,23 @@ pub fn read(bytes: &[u8], limits: &Limits) -> Result<StepFile, StepError> {
         // nobody waits any more when the clock has run out
         let _ = sender.send(read.map(|_| bytes));
     });
-    let told = receiver.recv_timeout(limits.clock);
+    let begun = Instant::now();
+    let told = loop {
+        if watch.reached(Stage::Reading, 0.0).is_err() {
+            break Err(StepError::Stopped);
+        }
+        match receiver.recv_timeout(GLANCE) {
+            Ok(read) => break Ok(read),
+            Err(_) if begun.elapsed() > limits.clock => break Err(StepError::Clock(limits.clock)),
+            Err(_) => {}
+        }
+    };
     if told.is_err() {
         let _ = child.kill();
     }
     let status = child.wait().map_err(no_reader)?;
     let _ = reader.join();
-    let told = told.map_err(|_| StepError::Clock(limits.clock))?.map_err(no_reader)?;
+    let told = told?.map_err(no_reader)?;
     let file = match stream::read(&told) {
         Err(StepError::Broken) if !status.success() => return Err(StepError::Ended(why(status))),
         other => other?,

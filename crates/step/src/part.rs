@@ -1,8 +1,8 @@
 //! STEP bodies as a part.
 
-use crate::{Limits, StepBody, StepFile, read};
+use crate::{Limits, StepBody, StepError, StepFile, read_watched};
 use solid::{
-    KnownFace, Mesh, Part, PartBody, PartError,
+    KnownFace, Mesh, Part, PartBody, PartError, Stage, Unwatched, Watch,
     formats::{ReadError, check_size},
     part::digest,
 };
@@ -23,12 +23,29 @@ pub fn is_step(name: &str) -> bool {
 /// # Errors
 /// A sentence on what is wrong with the file, or that the unit is missing.
 pub fn read_part(name: &str, bytes: &[u8], wanted: &PartRef) -> Result<Part, PartError> {
+    read_part_watched(name, bytes, wanted, &Unwatched)
+}
+
+/// As [`read_part`], watched.
+///
+/// # Errors
+/// As [`read_part`], or [`PartError::Stopped`].
+pub fn read_part_watched(
+    name: &str,
+    bytes: &[u8],
+    wanted: &PartRef,
+    watch: &dyn Watch,
+) -> Result<Part, PartError> {
     if !is_step(name) {
-        return Part::read_mended(name, bytes, wanted.unit, &wanted.mends);
+        return Part::read_mended(name, bytes, wanted.unit, &wanted.mends, watch);
     }
     check_size(bytes)?;
     let limits = Limits::default();
-    let file = read(bytes, &limits).map_err(|e| ReadError::Elsewhere(e.to_string()))?;
+    let file = read_watched(bytes, &limits, watch).map_err(|e| match e {
+        StepError::Stopped => PartError::Stopped,
+        other => ReadError::Elsewhere(other.to_string()).into(),
+    })?;
+    watch.reached(Stage::Faces, 0.0)?;
     let mut part = part(&file, wanted.bodies.as_deref(), limits.chord)?;
     part.sha256 = digest(bytes);
     Ok(part)

@@ -456,6 +456,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/readings/{ticket}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How far the reading of a part is. */
+        get: operations["reading"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sheets": {
         parameters: {
             query?: never;
@@ -1224,6 +1241,15 @@ export interface components {
             /** @description mm³; `None` for a part that is not closed. */
             volume: (number | null)[];
         };
+        ReadingView: {
+            /**
+             * Format: int32
+             * @description Share of the stage that is done.
+             */
+            percent: number;
+            /** @description What is being done, in words. */
+            stage: string;
+        };
         /** @description The body of an answer that says no. */
         Refusal: {
             /** @description What is wrong, where, and what to do. */
@@ -1589,6 +1615,8 @@ export interface operations {
                 /** @description Where the format leaves it open. */
                 unit?: components["schemas"]["Unit"] | null;
                 author: string;
+                /** @description Under this number it can be asked how far the reading is. */
+                ticket?: string | null;
             };
             header?: never;
             path?: never;
@@ -2163,6 +2191,8 @@ export interface operations {
                 file: string;
                 /** @description Where the format leaves it open. */
                 unit?: components["schemas"]["Unit"] | null;
+                /** @description Under this number it can be asked how far the reading is. */
+                ticket?: string | null;
             };
             header?: never;
             path: {
@@ -2409,6 +2439,35 @@ export interface operations {
                 };
                 content: {
                     "application/octet-stream": number[];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    reading: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                ticket: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReadingView"];
                 };
             };
             404: {

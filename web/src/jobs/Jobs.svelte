@@ -9,12 +9,13 @@
   import { go } from "../router";
   import { handoffWords, many, moment, verdictWords } from "../words";
   import { Drop, type Unit } from "./drop.svelte";
+  import DropTold from "./DropTold.svelte";
 
   let rows = $state.raw<JobRow[]>();
   let trouble = $state("");
   let over = $state(false);
   let picker: HTMLInputElement;
-  const drop = new Drop();
+  const drop = new Drop<{ id: string }>(() => "/api/jobs");
 
   async function load() {
     try {
@@ -36,8 +37,8 @@
 
   async function begin(file: File | undefined, unit?: Unit) {
     if (!file) return;
-    const id = await drop.begin(file, unit);
-    if (id) go(id, "part");
+    const begun = await drop.send(file, unit);
+    if (begun) go(begun.id, "part");
   }
 
   function dropped(event: DragEvent) {
@@ -59,7 +60,6 @@
     await load();
   }
 
-  const say = (v: number) => (v >= 100 ? v.toFixed(0) : v.toPrecision(3));
   const standing = (row: JobRow) =>
     !row.verdict
       ? "unchecked"
@@ -107,19 +107,7 @@
         <span class="soft">or drop one anywhere: STEP, STL, 3MF, OBJ, PLY or GLB</span>
       </label>
     </div>
-    {#if drop.progress}<p class="note" aria-live="polite">{drop.progress}</p>{/if}
-    {#if drop.trouble}<p class="note bad" role="alert"><StateShape state="fails" /> {drop.trouble}</p>{/if}
-    {#if drop.question}
-      {@const q = drop.question}
-      <section class="question" aria-label="unit of the part file">
-        <p><strong>{q.file.name}</strong> doesn't say its unit. Which of these is the part's greatest length?</p>
-        <button class="press" onclick={() => begin(q.file, "mm")}>{say(q.mm)} mm: drawn in millimetres</button>
-        <button class="press" onclick={() => begin(q.file, "inch")}>
-          {say(q.inch)} mm ({say(q.mm)} in): drawn in inches
-        </button>
-        <button class="word" onclick={() => (drop.question = undefined)}>neither, leave it</button>
-      </section>
-    {/if}
+    <DropTold {drop} again={(file, unit) => void begin(file, unit)} />
     {#if trouble}<p class="note bad" role="alert">{trouble}</p>{/if}
     {#if here?.length === 0 && !drop.question}
       <button class="plainly empty" onclick={() => picker.click()}>
@@ -301,21 +289,6 @@
     border: 1px solid var(--fail);
     background: var(--fail-ground);
     color: var(--fail);
-  }
-  .question {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 12px;
-    align-items: baseline;
-    margin-bottom: 16px;
-    padding: 12px 16px;
-    border: 1px solid var(--close);
-    border-radius: 9px;
-    background: var(--close-ground);
-  }
-  .question p {
-    flex-basis: 100%;
-    margin: 0;
   }
   .empty {
     width: 100%;

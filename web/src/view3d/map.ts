@@ -43,7 +43,12 @@ export interface Paint {
 export const STEEL_TOKENS = ["--steel-1", "--steel-2", "--steel-3", "--steel-4", "--steel-5", "--steel-6"];
 
 /** What each map paints: draft against limit, walls by ray or by ball, or which steel forms what. */
-export function paint(map: SkinMap, show: "draft" | "steel" | "ray" | "ball", top: number, limit: number): Paint {
+export function paint(
+  map: SkinMap,
+  show: "draft" | "steel" | "ray" | "ball" | "change",
+  top: number,
+  limit: number,
+): Paint {
   const value = (piece: number, channel: number) => map.values[map.channels * piece + channel];
   const one = (channel: number) => (piece: number) => {
     const v = value(piece, channel);
@@ -60,6 +65,9 @@ export function paint(map: SkinMap, show: "draft" | "steel" | "ray" | "ball", to
       };
     case "steel":
       return { corners: one(3), caught: (p) => value(p, 4) > 0, top: 1, kinds: STEEL_TOKENS };
+    case "change":
+      // half way along the scale is no change: taken away darkens, added pales
+      return { corners: (p) => one(0)(p).map((v) => v + top) as [number, number, number], caught: none, top: 2 * top };
     case "ray":
       return { corners: one(0), caught: none, top, limit };
     case "ball":

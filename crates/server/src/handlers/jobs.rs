@@ -37,6 +37,8 @@ pub struct New {
     /// Where the format leaves it open.
     unit: Option<Unit>,
     author: String,
+    /// Under this number it can be asked how far the reading is.
+    ticket: Option<Uuid>,
 }
 
 #[derive(Serialize, ToSchema)]
@@ -54,15 +56,26 @@ pub async fn begin(
 ) -> Result<(StatusCode, Json<Begun>), Problem> {
     let by = author(&new.author)?;
     let wanted = PartRef::of_file(&new.file, new.unit);
-    let held = bytes.clone();
-    let (wanted, part) = app
-        .heavy(move || {
-            let part = step::read_part(&wanted.file, &held, &wanted);
-            (wanted, part)
-        })
-        .await?;
-    let id = keep(&app, wanted, part?, &bytes, &by).await?;
+    let part = app.read(bytes.clone(), wanted.clone(), new.ticket).await?;
+    let id = keep(&app, wanted, part, &bytes, &by).await?;
     Ok((StatusCode::CREATED, Json(Begun { id })))
+}
+
+#[derive(Serialize, ToSchema)]
+pub struct ReadingView {
+    /// What is being done, in words.
+    pub stage: String,
+    /// Share of the stage that is done.
+    pub percent: u8,
+}
+
+/// How far the reading of a part is.
+#[utoipa::path(get, path = "/api/readings/{ticket}", params(("ticket" = Uuid, Path)),
+    responses((status = 200, body = ReadingView), (status = 404, body = Refusal)))]
+pub async fn reading(State(app): State<Shared>, Path(ticket): Path<Uuid>) -> Result<Json<ReadingView>, Problem> {
+    let reading = app.readings.get(ticket).ok_or_else(|| Problem::Missing("Nothing is being read there.".into()))?;
+    let (stage, percent) = reading.told();
+    Ok(Json(ReadingView { stage: stage.into(), percent }))
 }
 
 async fn keep(app: &Shared, wanted: PartRef, part: Part, bytes: &[u8], by: &str) -> Result<Uuid, Problem> {

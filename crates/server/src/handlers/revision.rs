@@ -26,6 +26,8 @@ pub struct Newer {
     file: String,
     /// Where the format leaves it open.
     unit: Option<Unit>,
+    /// Under this number it can be asked how far the reading is.
+    ticket: Option<Uuid>,
 }
 
 #[derive(Serialize, ToSchema)]
@@ -78,29 +80,16 @@ pub async fn propose_revision(
 ) -> Result<Json<Proposal>, Problem> {
     let job = app.store.standing(id).await?.job;
     let old = app.bench(&job).await?;
-    let mut wanted = PartRef::of_file(&newer.file, newer.unit);
-    let held = bytes.clone();
-    let (mut part, asked) = app
-        .heavy(move || {
-            let part = step::read_part(&wanted.file, &held, &wanted);
-            if let Ok(part) = &part {
-                wanted.sha256 = Some(part.sha256.clone());
-                wanted.unit = Some(part.unit);
-            }
-            (part, wanted)
-        })
-        .await?;
+    let mut asked = PartRef::of_file(&newer.file, newer.unit);
+    let mut part = app.read(bytes.clone(), asked.clone(), newer.ticket).await?;
+    asked.sha256 = Some(part.sha256.clone());
+    asked.unit = Some(part.unit);
     // of several bodies those that were taken before, if there are as many, else the largest
-    let mut asked = asked;
-    if let Ok(read) = &part
-        && read.bodies.len() > 1
-    {
-        let before = job.part.bodies.clone().filter(|b| b.iter().all(|&at| (at as usize) < read.bodies.len()));
-        asked.bodies = before.or_else(|| largest(read));
-        let (held, wanted) = (bytes.clone(), asked.clone());
-        part = app.heavy(move || step::read_part(&wanted.file, &held, &wanted)).await?;
+    if part.bodies.len() > 1 {
+        let before = job.part.bodies.clone().filter(|b| b.iter().all(|&at| (at as usize) < part.bodies.len()));
+        asked.bodies = before.or_else(|| largest(&part));
+        part = app.read(bytes.clone(), asked.clone(), newer.ticket).await?;
     }
-    let part = part?;
     app.store.keep(&part.sha256, &bytes).await?;
     app.put_on_bench(&asked, part);
     let new = app.bench(&trade::Job { part: asked.clone(), ..job.clone() }).await?;

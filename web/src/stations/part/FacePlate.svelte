@@ -2,6 +2,7 @@
 <script lang="ts">
   import { api, type Schemas } from "../../api/client";
   import ChoiceField from "../../card/ChoiceField.svelte";
+  import TextField from "../../card/TextField.svelte";
   import type { Session } from "../../session.svelte";
   import type { Point } from "../../view3d/table";
   import { keepOutKinds, steelKey, steelWord, type KeepOutKind, type Steel } from "./hand";
@@ -44,6 +45,8 @@
     ...(tool?.slides ?? []).map((s) => ({ steel: "slide", name: s.name }) as const),
   ]);
 
+  const name = $derived(view?.job.face_names.find((n) => n.face === face.face)?.name ?? "");
+
   /** The keep-out that this face belongs to as a whole. */
   const keepOut = $derived(tool?.keep_outs.find((k) => k.area.kind === "faces" && k.area.faces.includes(face.face)));
 
@@ -66,7 +69,15 @@
 </script>
 
 <section class="face" aria-label="the pressed face">
-  <p><strong>{face.says}</strong></p>
+  <p>
+    <TextField
+      value={name}
+      placeholder="give it a name"
+      label="name of the face"
+      onset={(name) => session.change({ do: "name_face", face: face.face, name })}
+    />
+    <strong>{face.says}</strong>
+  </p>
   <p class="soft">{face.area.toFixed(1)} mm², {face.facets} facets, face {face.face}</p>
   {#if probe}
     <p>

@@ -9,7 +9,8 @@
     top,
     limit,
     told,
-  }: { show: "draft" | "steel" | "ray" | "ball"; top: number; limit: number; told?: Schemas["ToolView"] } = $props();
+  }: { show: "draft" | "steel" | "ray" | "ball" | "change"; top: number; limit: number; told?: Schemas["ToolView"] } =
+    $props();
 
   const unit = $derived(show === "draft" ? "°" : " mm");
   const at = $derived(Math.min(100, (100 * limit) / top));
@@ -27,6 +28,12 @@
       {/each}
       <li><i class="hatched"></i> can't leave <span class="soft">{told?.caught.area.toFixed(0) ?? 0} mm²</span></li>
     </ul>
+  {:else if show === "change"}
+    <div class="scale"></div>
+    <div class="ends">
+      <span>−{top.toFixed(2)} mm</span><span class="limit" style:left="50%">0</span><span>+{top.toFixed(2)} mm</span>
+    </div>
+    <p class="soft">how far the skin lies inside or outside the earlier revision's</p>
   {:else}
     <div class="scale">
       <div class="short" style:width="{at}%"></div>

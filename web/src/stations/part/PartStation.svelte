@@ -4,6 +4,8 @@
   import { api, type Schemas, type Witness } from "../../api/client";
   import NumberField from "../../card/NumberField.svelte";
   import { currentSession } from "../../frame/current";
+  import { Drop, type Unit } from "../../jobs/drop.svelte";
+  import DropTold from "../../jobs/DropTold.svelte";
   import { go } from "../../router";
   import { paint, readMap, type SkinMap } from "../../view3d/map";
   import type { Cut, Picked, Point } from "../../view3d/table";
@@ -13,6 +15,7 @@
   import KeepOuts from "./KeepOuts.svelte";
   import Legend from "./Legend.svelte";
   import Process from "./Process.svelte";
+  import Revision from "./Revision.svelte";
   import Sound from "./Sound.svelte";
   import ToolSection from "./ToolSection.svelte";
 
@@ -39,12 +42,34 @@
     });
   });
 
-  type Show = "draft" | "steel" | "ray" | "ball";
+  const named = (face: number) => {
+    const name = view?.job.face_names.find((n) => n.face === face)?.name;
+    return name ? `${name}: ` : "";
+  };
+
+  // a newer file of the part: what it would change is shown before it is taken
+  const drop = new Drop<Schemas["Proposal"]>(() => `/api/jobs/${session.id}/revision`);
+  let proposal = $state.raw<{ file: string; told: Schemas["Proposal"] }>();
+  let over = $state(false);
+
+  async function newer(file: File | undefined, unit?: Unit) {
+    if (!file) return;
+    const told = await drop.send(file, unit);
+    if (told) proposal = { file: file.name, told };
+  }
+
+  type Show = "draft" | "steel" | "ray" | "ball" | "change";
   let show = $state<Show>();
   let skinMap = $state.raw<SkinMap>();
   /** Which map is loaded: walls don't change with the tool. */
   const mapKey = $derived(
-    !show ? "" : show === "ray" || show === "ball" ? `wall ${session.id} ${part?.mesh}` : `draft ${toolKey}`,
+    !show
+      ? ""
+      : show === "ray" || show === "ball"
+        ? `wall ${session.id} ${part?.mesh}`
+        : show === "change"
+          ? `change ${session.id} ${part?.mesh} ${view?.job.part.replaces?.sha256}`
+          : `draft ${toolKey}`,
   );
   $effect(() => {
     const key = mapKey;
@@ -63,6 +88,7 @@
   const top = $derived.by(() => {
     if (show === "draft") return Math.max(4 * limit, 5);
     if (!skinMap) return 2 * limit;
+    if (show === "change") return skinMap.values.reduce((most, v) => Math.max(most, Math.abs(v)), 0.01);
     const channel = show === "ball" ? 1 : 0;
     const values = Float32Array.from({ length: skinMap.of.length }, (_, p) => skinMap!.values[2 * p + channel])
       .filter((v) => !Number.isNaN(v))
@@ -96,7 +122,10 @@
     if (skinMap.divided[p]) p = nearestPiece(skinMap, p, under);
     const value = (channel: number) => skinMap!.values[skinMap!.channels * p + channel];
     let says: string;
-    if (show === "ray" || show === "ball") {
+    if (show === "change") {
+      const off = value(0);
+      says = `${Math.abs(off).toFixed(3)} mm ${Math.abs(off) < 0.0005 ? "from" : off > 0 ? "outside" : "inside"} the earlier skin`;
+    } else if (show === "ray" || show === "ball") {
       const [ray, ball] = [value(0), value(1)];
       says = Number.isNaN(ray) ? "open: no wall" : `wall ${ray.toFixed(2)} mm straight in, ${ball.toFixed(2)} by ball`;
     } else {
@@ -313,10 +342,22 @@
   onkeydown={(e) => {
     if (e.key === "Escape" && hand) hand = undefined;
   }}
+  ondragover={(e) => {
+    e.preventDefault();
+    over = true;
+  }}
+  ondragleave={(e) => {
+    if (!e.relatedTarget) over = false;
+  }}
+  ondrop={(e) => {
+    e.preventDefault();
+    over = false;
+    void newer(e.dataTransfer?.files[0]);
+  }}
 />
 
 {#if view && part && tool}
-  <div class="station">
+  <div class="station" class:over>
     <View3d
       bind:this={three}
       {session}
@@ -333,6 +374,23 @@
       ongrab={grab}
       onhover={hover}
     >
+      <div class="told"><DropTold {drop} again={(file, unit) => void newer(file, unit)} /></div>
+      {#if proposal}
+        <Revision
+          {session}
+          proposal={proposal.told}
+          file={proposal.file}
+          onclose={(taken) => {
+            proposal = undefined;
+            if (taken) {
+              picked = undefined;
+              cutting = undefined;
+              show = "change";
+              void session.refresh();
+            }
+          }}
+        />
+      {/if}
       {#if show && painted}<Legend {show} {top} {limit} {told} />{/if}
       {#if passed && show}<p class="probe" style:left="{passed.x + 14}px" style:top="{passed.y + 16}px">
           {passed.says}
@@ -391,7 +449,13 @@
               class:here={show === "ball"}
               aria-pressed={show === "ball"}
               onclick={() => choose("ball")}>balls</button
-            >{#if show && !painted}<span class="soft">&nbsp; measuring …</span>{/if}
+            >{#if view.job.part.replaces},
+              <button
+                class="word"
+                class:here={show === "change"}
+                aria-pressed={show === "change"}
+                onclick={() => choose("change")}>what changed</button
+              >{/if}{#if show && !painted}<span class="soft">&nbsp; measuring …</span>{/if}
           </span>
           {#if cutting}
             <input
@@ -416,7 +480,7 @@
       {#if face && picked && !hand}<FacePlate {session} {face} point={picked.point} onmark={() => void mark()} />{/if}
     </View3d>
     <aside>
-      <Sound {session} {part} />
+      <Sound {session} {part} onnewer={(file) => void newer(file)} />
       <ToolSection {session} {told} bind:hand onlook={lookAtCaught} />
       <KeepOuts {session} {told} bind:hand />
       <section>
@@ -425,7 +489,8 @@
           {#each part.faces as f (f.face)}
             <li>
               <button class="plainly" class:here={picked?.place === f.face} onclick={() => (picked = { place: f.face })}
-                ><span>{f.says.split(", ")[0]}</span><span class="soft">{f.area.toFixed(0)} mm²</span></button
+                ><span>{named(f.face)}{f.says.split(", ")[0]}</span><span class="soft">{f.area.toFixed(0)} mm²</span
+                ></button
               >
             </li>
           {/each}
@@ -482,6 +547,17 @@
   li button:hover,
   li button.here {
     background: var(--sand);
+  }
+  .over {
+    outline: 3px dashed var(--pick);
+    outline-offset: -6px;
+  }
+  .told {
+    position: absolute;
+    z-index: 3;
+    top: 14px;
+    left: 130px;
+    max-width: 560px;
   }
   .tools {
     position: absolute;

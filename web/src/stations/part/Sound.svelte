@@ -5,7 +5,11 @@
   import type { Session } from "../../session.svelte";
   import { many } from "../../words";
 
-  let { session, part }: { session: Session; part: Schemas["PartView"] } = $props();
+  let {
+    session,
+    part,
+    onnewer,
+  }: { session: Session; part: Schemas["PartView"]; onnewer: (file: File | undefined) => void } = $props();
 
   function mendWords({ mend, count }: Schemas["MendView"]): string {
     switch (mend) {
@@ -75,6 +79,22 @@
         .soundness.joined} vertices joined that stood a hair apart{/if}{#if part.soundness.dropped}, {part.soundness
         .dropped} triangles without area left out{/if}{#if part.soundness.turned}, turned right side out{/if}.
   </p>
+  <p class="soft">
+    {#if session.view?.job.part.replaces}It took the place of {session.view.job.part.replaces.file}.
+    {/if}
+    <label class="newer">
+      <input
+        type="file"
+        id="newer-file"
+        accept=".step,.stp,.p21,.stl,.3mf,.obj,.ply,.glb,.gltf"
+        onchange={(e) => {
+          onnewer(e.currentTarget.files?.[0]);
+          e.currentTarget.value = "";
+        }}
+      />
+      <span class="word">Bring in a newer revision</span>
+    </label> or drop its file here.
+  </p>
 </section>
 {#if part.bodies.length > 1}
   <section>
@@ -111,7 +131,15 @@
     gap: 4px 12px;
     align-items: baseline;
   }
-  label {
+  .newer input {
+    position: absolute;
+    opacity: 0;
+    pointer-events: none;
+  }
+  .newer:focus-within {
+    outline: 2px solid var(--pick);
+  }
+  li label {
     display: flex;
     gap: 8px;
     align-items: baseline;
@@ -119,10 +147,10 @@
     border-radius: 5px;
     font-size: 13px;
   }
-  label.here {
+  li label.here {
     background: var(--sand);
   }
-  label span:first-of-type {
+  li label span:first-of-type {
     flex: 1;
   }
 </style>
