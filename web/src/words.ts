@@ -62,10 +62,16 @@ export function moment(at: string): string {
   return `${day(at)}, ${new Date(at).toLocaleTimeString("en-GB", { hour: "2-digit", minute: "2-digit" })}`;
 }
 
+/** A number with a real minus, and none before a zero. */
+export function signed(value: number, places: number): string {
+  const said = value.toFixed(places);
+  return /^-0\.?0*$/.test(said) ? said.slice(1) : said.replace("-", "−");
+}
+
 /** A figure as it is read: two places for mm, one for degrees and percent. */
 export function figure(value: number, unit: string): string {
   const places = unit === "mm" || unit === "strokes" || unit === "" ? 2 : 1;
-  return value.toFixed(places).replace("-", "−");
+  return signed(value, places);
 }
 
 export function figureWithUnit(value: number, unit: string): string {

@@ -10,7 +10,7 @@ use std::{
     time::{Duration, Instant},
 };
 use tempfile::TempDir;
-use thirtyfour::{ChromiumLikeCapabilities, LoggingPrefsLogLevel, prelude::*};
+use thirtyfour::{ChromiumLikeCapabilities, LoggingPrefsLogLevel, components::SelectElement, prelude::*};
 use tokio::time::sleep;
 
 /// How long a screen may take: the view is drawn in software here.
@@ -239,6 +239,44 @@ impl Browser {
             document.body.dispatchEvent(new DragEvent(kind, { dataTransfer: held, bubbles: true, cancelable: true }));";
         self.driver.execute(script, vec![json!(name), json!(bytes)]).await?;
         Ok(())
+    }
+
+    /// A browser on the list of jobs, with the name given.
+    ///
+    /// # Errors
+    /// The server does not answer, or the page does not take the name.
+    pub async fn at_the_bench(base: &str, name: &str) -> Result<Self> {
+        let browser = Self::start().await?;
+        browser.driver.goto(base).await?;
+        browser.write("#person", name, Key::Enter).await?;
+        browser.until("the name was taken", "return !document.querySelector('dialog[open] #person')").await?;
+        Ok(browser)
+    }
+
+    /// Presses the part until the pressed face is the wanted one.
+    ///
+    /// # Errors
+    /// No place that was tried shows it.
+    pub async fn press_face(&self, says: &str) -> Result<()> {
+        self.still().await?;
+        for (x, y) in [(0.5, 0.45), (0.5, 0.55), (0.42, 0.48), (0.58, 0.48), (0.5, 0.35), (0.4, 0.6), (0.6, 0.6)] {
+            self.press_at(self.place("canvas", x, y).await?).await?;
+            self.still().await?;
+            let pressed = self.value("return document.querySelector('section.face')?.innerText ?? ''").await?;
+            if pressed.as_str().is_some_and(|t| t.contains(says)) {
+                return Ok(());
+            }
+        }
+        bail!("no place of the part gave the face {says}")
+    }
+
+    /// Takes the choice that reads so from a list of choices.
+    ///
+    /// # Errors
+    /// There is no such list, or no such choice.
+    pub async fn choose(&self, css: &str, text: &str) -> Result<()> {
+        let list = SelectElement::new(&self.find(css).await?).await?;
+        Ok(list.select_by_visible_text(text).await?)
     }
 
     /// The bytes of a downloaded file whose name ends so, once it is whole.

@@ -8,28 +8,6 @@ use solid::{Part, formats::stl};
 use thirtyfour::Key;
 use trade::Unit;
 
-async fn open(server: &Server, name: &str) -> Result<Browser> {
-    let browser = Browser::start().await?;
-    browser.driver.goto(&server.base).await?;
-    browser.write("#person", name, Key::Enter).await?;
-    browser.until("the name was taken", "return !document.querySelector('dialog[open] #person')").await?;
-    Ok(browser)
-}
-
-/// Presses the part until the pressed face is the wanted one.
-async fn press_face(browser: &Browser, says: &str) -> Result<()> {
-    browser.still().await?;
-    for (x, y) in [(0.5, 0.45), (0.5, 0.55), (0.42, 0.48), (0.58, 0.48), (0.5, 0.35), (0.4, 0.6), (0.6, 0.6)] {
-        browser.press_at(browser.place("canvas", x, y).await?).await?;
-        browser.still().await?;
-        let pressed = browser.value("return document.querySelector('section.face')?.innerText ?? ''").await?;
-        if pressed.as_str().is_some_and(|t| t.contains(says)) {
-            return Ok(());
-        }
-    }
-    anyhow::bail!("no place of the part gave the face {says}")
-}
-
 async fn job(server: &Server, id: &str) -> Result<Value> {
     server.get(&format!("/api/jobs/{id}")).await
 }
@@ -53,7 +31,7 @@ fn pair() -> Result<Vec<u8>> {
 async fn a_step_assembly_shows_its_bodies_and_the_chosen_one_is_marked() -> Result<()> {
     let cluster = Cluster::start(false);
     let server = Server::start(&cluster.url())?;
-    let browser = open(&server, "A. Tester").await?;
+    let browser = Browser::at_the_bench(&server.base, "A. Tester").await?;
     // a broken one is refused with its line, and nothing is begun
     let bytes = pair()?;
     browser.drop_file("broken.step", &bytes[..bytes.len() / 2]).await?;
@@ -74,7 +52,7 @@ async fn a_step_assembly_shows_its_bodies_and_the_chosen_one_is_marked() -> Resu
     browser.says("of 2 shells").await?;
     browser.press(".bodies li:nth-child(2) input").await?;
     browser.says("25.40 × 12.70 × 6.35").await?;
-    press_face(&browser, "plane facing +z").await?;
+    browser.press_face("plane facing +z").await?;
     browser.press_text("pull along its normal").await?;
     browser.says("The first half leaves along").await?;
     browser.press_text("mark it here").await?;
@@ -91,7 +69,7 @@ async fn a_step_assembly_shows_its_bodies_and_the_chosen_one_is_marked() -> Resu
 async fn from_dropping_a_file_to_opening_the_downloaded_solid() -> Result<()> {
     let cluster = Cluster::start(false);
     let server = Server::start(&cluster.url())?;
-    let browser = open(&server, "A. Tester").await?;
+    let browser = Browser::at_the_bench(&server.base, "A. Tester").await?;
 
     // a bad file is named and nothing is begun
     let part = stl::write(&demo::parts::plain_block());
@@ -104,11 +82,11 @@ async fn from_dropping_a_file_to_opening_the_downloaded_solid() -> Result<()> {
 
     // part: closed, pull and parting line from a pressed face
     browser.says("A closed solid, 60.00 × 30.00 × 12.00 mm").await?;
-    press_face(&browser, "plane facing +z").await?;
+    browser.press_face("plane facing +z").await?;
     browser.press_text("pull along its normal").await?;
     browser.says("The first half leaves along").await?;
     browser.press_text("the silhouette").await?;
-    browser.says("Parting line along the silhouette").await?;
+    browser.says("The silhouette along").await?;
     browser.says("closed, mm").await?;
     browser.press_text("mark it here").await?;
 
@@ -239,8 +217,8 @@ async fn two_windows_on_one_job_see_each_others_changes() -> Result<()> {
     server
         .edit(&id, "A. Tester", serde_json::json!({"do": "add_mark", "face": top, "text": "ONE", "point": null}))
         .await?;
-    let one = open(&server, "B. Tester").await?;
-    let other = open(&server, "C. Tester").await?;
+    let one = Browser::at_the_bench(&server.base, "B. Tester").await?;
+    let other = Browser::at_the_bench(&server.base, "C. Tester").await?;
     for browser in [&one, &other] {
         browser.driver.goto(format!("{}/jobs/{id}/marks", server.base)).await?;
         measured(browser).await?;
@@ -263,14 +241,14 @@ async fn two_windows_on_one_job_see_each_others_changes() -> Result<()> {
 async fn an_open_part_is_shown_with_its_faults_and_nothing_is_lost() -> Result<()> {
     let cluster = Cluster::start(false);
     let server = Server::start(&cluster.url())?;
-    let browser = open(&server, "A. Tester").await?;
+    let browser = Browser::at_the_bench(&server.base, "A. Tester").await?;
     let mut mesh = demo::parts::plain_block();
     mesh.triangles.pop();
     browser.drop_file("open.stl", &stl::write(&mesh)).await?;
     browser.press_text("60.0 mm: drawn in millimetres").await?;
     browser.says("3 open edges").await?;
     browser.says("not a closed solid").await?;
-    press_face(&browser, "plane facing").await?;
+    browser.press_face("plane facing").await?;
     let disabled =
         browser.value("return [...document.querySelectorAll('section.face button')].at(-1).disabled").await?;
     assert_eq!(disabled, Value::Bool(true), "an open part can't be marked");
@@ -290,7 +268,7 @@ async fn a_part_is_cut_open_moved_through_and_measured() -> Result<()> {
     let cluster = Cluster::start(false);
     let server = Server::start(&cluster.url())?;
     let id = server.begin("block.stl", stl::write(&demo::parts::plain_block())).await?;
-    let browser = open(&server, "A. Tester").await?;
+    let browser = Browser::at_the_bench(&server.base, "A. Tester").await?;
     browser.driver.goto(format!("{}/jobs/{id}/part", server.base)).await?;
     browser.says("A closed solid").await?;
     browser.still().await?;
@@ -312,7 +290,7 @@ async fn a_part_is_cut_open_moved_through_and_measured() -> Result<()> {
     browser.write("input[aria-label='height of the cut']", "11.9", Key::Enter).await?;
     browser.says("1800.0 mm² cut through; press two places").await?;
     browser.press(".tools span button:nth-of-type(3)").await?;
-    browser.says("press a face to take the pull").await?;
+    browser.says("press a face to see what").await?;
     browser.still().await?;
     ensure!(browser.find("canvas").await?.screenshot_as_png().await? != open, "the part is whole again");
     ensure!(browser.complaints().await?.is_empty(), "{:?}", browser.complaints().await?);
@@ -324,7 +302,7 @@ async fn the_keyboard_alone_adds_nothing_by_mistake_and_reaches_every_station() 
     let cluster = Cluster::start(false);
     let server = Server::start(&cluster.url())?;
     let id = server.begin("block.stl", stl::write(&demo::parts::plain_block())).await?;
-    let browser = open(&server, "A. Tester").await?;
+    let browser = Browser::at_the_bench(&server.base, "A. Tester").await?;
     browser.driver.goto(format!("{}/jobs/{id}/part", server.base)).await?;
     browser.says("A closed solid").await?;
     let page = browser.find("body").await?;
@@ -356,7 +334,7 @@ async fn a_mark_dragged_on_the_part_goes_where_it_is_let_go() -> Result<()> {
         .await?;
     let settings = serde_json::json!({"lettering": {"cap_height": 8.0}});
     server.edit(&id, "A. Tester", serde_json::json!({"do": "set_mark", "id": "mark-1", "settings": settings})).await?;
-    let browser = open(&server, "A. Tester").await?;
+    let browser = Browser::at_the_bench(&server.base, "A. Tester").await?;
     browser.driver.goto(format!("{}/jobs/{id}/marks", server.base)).await?;
     measured(&browser).await?;
     browser.press_text("square-on").await?;

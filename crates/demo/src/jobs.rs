@@ -5,8 +5,8 @@ use glam::DVec3;
 use solid::{Part, Surface, formats::stl};
 use std::sync::LazyLock;
 use trade::{
-    Held, Job, Lettering, Mark, PartRef, Parting, Place, Process, Relief, SeatRef, Sense, Tie, Tool, Unit, Walls,
-    job::VERSION,
+    Area, FaceName, Given, Held, Job, KeepOut, KeepOutKind, Lettering, Mark, PartRef, Parting, Place, Process, Relief,
+    SeatRef, Sense, Slide, Steel, Tie, Tool, Unit, Walls, job::VERSION,
 };
 
 #[derive(Clone)]
@@ -26,8 +26,9 @@ impl DemoJob {
     }
 }
 
-static JOBS: LazyLock<Vec<DemoJob>> =
-    LazyLock::new(|| vec![valve_body(), plain_block(), filter_dome(), spray_nozzle()]);
+static JOBS: LazyLock<Vec<DemoJob>> = LazyLock::new(|| {
+    vec![valve_body(), plain_block(), filter_dome(), spray_nozzle(), shut_off_lever(), die_cast_bracket()]
+});
 
 /// All demo jobs, in the order they are listed.
 ///
@@ -74,6 +75,20 @@ fn barrel(surface: &Surface) -> bool {
     matches!(surface, Surface::Cylinder { radius, inside: false, .. } if (radius - parts::BARREL_RADIUS).abs() < 0.01)
 }
 
+/// Halves that open along z.
+fn tool(parting: Parting) -> Tool {
+    Tool { pull: Some([0.0, 0.0, 1.0]), parting: vec![parting], ..Tool::default() }
+}
+
+fn material(id: &str) -> Process {
+    Process { material: Some(id.into()), ..Process::default() }
+}
+
+fn pin(name: &str, middle: DVec3, radius: f64) -> KeepOut {
+    let area = Area::Circle { middle: middle.to_array(), radius };
+    KeepOut { name: name.into(), kind: KeepOutKind::EjectorPin, area, margin: None }
+}
+
 fn valve_body() -> DemoJob {
     let bytes = stl::write(&parts::valve_body());
     let file = file("valve-body.stl");
@@ -83,6 +98,7 @@ fn valve_body() -> DemoJob {
     let flange = face(&part, |s| level(s, DVec3::Z, 3.0));
     let barrel = face(&part, barrel);
     let land = face(&part, |s| matches!(s, Surface::Plane { normal, .. } if normal.dot(leaning) > 0.9999));
+    let gasket = face(&part, |s| level(s, -DVec3::X, 0.0));
     let marks = vec![
         Mark {
             lettering: lettering("osifont", 3.5),
@@ -114,11 +130,20 @@ fn valve_body() -> DemoJob {
             part: PartRef { sha256: Some(part.sha256), ..file },
             face_names: Vec::new(),
             tool: Tool {
-                pull: Some([0.0, 0.0, 1.0]),
-                parting: vec![Parting::Plane { height: 0.0 }],
-                ..Tool::default()
+                // the bore is formed by a core that leaves through the open end
+                slides: vec![Slide { name: "bore core".into(), pull: [1.0, 0.0, 0.0] }],
+                keep_outs: vec![
+                    KeepOut {
+                        name: "gasket face".into(),
+                        kind: KeepOutKind::Sealing,
+                        area: Area::Faces { faces: vec![gasket] },
+                        margin: None,
+                    },
+                    pin("ejector 1", DVec3::new(27.0, -36.5, 3.0), 1.5),
+                ],
+                ..tool(Parting::Plane { height: 0.0 })
             },
-            process: Process::default(),
+            process: material("pa66"),
             limits: "thermoplastic".into(),
             own_limits: Vec::new(),
             reading_distance: 500.0,
@@ -139,11 +164,7 @@ fn plain_block() -> DemoJob {
             name: "Spacer block SB-3".into(),
             part: PartRef { sha256: Some(part.sha256), ..file },
             face_names: Vec::new(),
-            tool: Tool {
-                pull: Some([0.0, 0.0, 1.0]),
-                parting: vec![Parting::Silhouette { slide: None }],
-                ..Tool::default()
-            },
+            tool: tool(Parting::Silhouette { slide: None }),
             process: Process::default(),
             limits: "die-casting".into(),
             own_limits: Vec::new(),
@@ -176,11 +197,7 @@ fn on_a_ring(
             name: name.into(),
             part: PartRef { sha256: Some(part.sha256), ..file },
             face_names: Vec::new(),
-            tool: Tool {
-                pull: Some([0.0, 0.0, 1.0]),
-                parting: vec![Parting::Plane { height: 0.0 }],
-                ..Tool::default()
-            },
+            tool: tool(Parting::Plane { height: 0.0 }),
             process: Process::default(),
             limits: "thermoplastic".into(),
             own_limits: Vec::new(),
@@ -212,4 +229,99 @@ fn spray_nozzle() -> DemoJob {
     // round the top of the collar
     nozzle.job.tool.parting = vec![Parting::Plane { height: 8.0 }];
     nozzle
+}
+
+fn shut_off_lever() -> DemoJob {
+    let bytes = stl::write(&parts::shut_off_lever());
+    let file = file("shut-off-lever.stl");
+    let part = read(&file, &bytes);
+    let hub = face(&part, |s| level(s, DVec3::Z, parts::HUB_TOP));
+    let grip = part
+        .faces
+        .iter()
+        .enumerate()
+        .filter(|(_, f)| matches!(f.surface, Surface::Freeform))
+        .max_by(|a, b| a.1.area.total_cmp(&b.1.area))
+        .map(|(at, _)| at as u32)
+        .expect("the lever has a freeform grip");
+    DemoJob {
+        job: Job {
+            version: VERSION,
+            name: "Shut-off lever SL-8".into(),
+            part: PartRef { sha256: Some(part.sha256), ..file },
+            face_names: vec![FaceName { face: grip, name: "grip".into() }],
+            tool: Tool {
+                keep_outs: vec![KeepOut {
+                    name: "grip".into(),
+                    kind: KeepOutKind::Gripped,
+                    area: Area::Faces { faces: vec![grip] },
+                    margin: None,
+                }],
+                ..tool(Parting::Plane { height: 0.0 })
+            },
+            process: Process { texture: 0.02, ..material("pom") },
+            limits: "thermoplastic".into(),
+            own_limits: Vec::new(),
+            reading_distance: 500.0,
+            marks: vec![Mark {
+                lettering: Lettering { spacing: 0.2, ..lettering("barlow", 3.0) },
+                place: Place { along: Tie::Middle, up: Tie::FromStart { distance: 3.2 }, turn: 0.0 },
+                relief: Relief { height: 0.25, draft: 3.0, ..Relief::default() },
+                ..mark("part-number", "SL-8", hub)
+            }],
+        },
+        part: bytes,
+    }
+}
+
+fn die_cast_bracket() -> DemoJob {
+    let bytes = stl::write(&parts::die_cast_bracket());
+    let file = file("bracket.stl");
+    let part = read(&file, &bytes);
+    let foot = face(&part, |s| level(s, DVec3::Z, 5.0));
+    // the flank that looks away from the rib
+    let flank = face(&part, |s| matches!(s, Surface::Plane { normal, .. } if normal.x > 0.99 && normal.z > 0.01));
+    let like_foot = lettering("overpass", 4.0);
+    DemoJob {
+        job: Job {
+            version: VERSION,
+            name: "Bracket BR-31".into(),
+            part: PartRef { sha256: Some(part.sha256), ..file },
+            face_names: vec![FaceName { face: flank, name: "flank".into() }],
+            tool: Tool {
+                slides: vec![Slide { name: "cross core".into(), pull: [1.0, 0.0, 0.0] }],
+                given: vec![Given {
+                    area: Area::Faces { faces: vec![flank] },
+                    to: Steel::Slide { name: "cross core".into() },
+                }],
+                keep_outs: vec![
+                    pin("ejector 1", DVec3::new(24.0, 6.0, 5.0), 2.5),
+                    pin("ejector 2", DVec3::new(24.0, 38.0, 5.0), 2.5),
+                ],
+                // round the foot's underside
+                ..tool(Parting::Edges {
+                    through: vec![[32.0, 0.0, 0.0], [64.0, 22.0, 0.0], [32.0, 44.0, 0.0], [0.0, 22.0, 0.0]],
+                })
+            },
+            process: material("aluminium"),
+            limits: "die-casting".into(),
+            own_limits: Vec::new(),
+            reading_distance: 500.0,
+            marks: vec![
+                Mark {
+                    lettering: Lettering { spacing: 0.9, ..like_foot.clone() },
+                    place: Place { along: Tie::FromStart { distance: 14.0 }, up: Tie::Middle, turn: 90.0 },
+                    relief: Relief { height: 0.3, draft: 11.0, ..Relief::default() },
+                    ..mark("part-number", "BR-31", foot)
+                },
+                Mark {
+                    lettering: Lettering { spacing: 0.9, ..like_foot },
+                    place: Place { along: Tie::FromEnd { distance: 6.0 }, up: Tie::Middle, turn: 0.0 },
+                    relief: Relief { height: 0.3, draft: 14.0, ..Relief::default() },
+                    ..mark("revision", "REV C", flank)
+                },
+            ],
+        },
+        part: bytes,
+    }
 }

@@ -60,3 +60,36 @@ pub fn cylinder_of(start: DVec3, along: DVec3, radius: f64, sides: usize) -> Mes
         .collect();
     prism(&base, along)
 }
+
+/// A body along x from `start` to `end` whose sections are superellipses of the half-widths (along y,
+/// along z) that `size` gives for the share of the way, 0 at both ends.
+#[must_use]
+pub fn loft(start: f64, end: f64, size: impl Fn(f64) -> (f64, f64)) -> Mesh {
+    const STATIONS: usize = 90;
+    const ROUND: u32 = 96;
+    let mut vertices = vec![DVec3::X * start];
+    for s in 1..STATIONS {
+        // closer together towards the ends, where the sections grow fastest
+        let t = (1.0 - (std::f64::consts::PI * s as f64 / STATIONS as f64).cos()) / 2.0;
+        let (wide, tall) = size(t);
+        for k in 0..ROUND {
+            let (sin, cos) = (TAU * f64::from(k) / f64::from(ROUND)).sin_cos();
+            let out = |v: f64| v.signum() * v.abs().powf(0.8);
+            vertices.push(DVec3::new(start + (end - start) * t, wide * out(cos), tall * out(sin)));
+        }
+    }
+    vertices.push(DVec3::X * end);
+    let last = vertices.len() as u32 - 1;
+    let ring = |s: u32, k: u32| 1 + s * ROUND + k % ROUND;
+    let rings = STATIONS as u32 - 1;
+    let mut triangles = Vec::new();
+    for k in 0..ROUND {
+        triangles.push([0, ring(0, k + 1), ring(0, k)]);
+        for s in 0..rings - 1 {
+            let [a, b, c, d] = [ring(s, k), ring(s, k + 1), ring(s + 1, k + 1), ring(s + 1, k)];
+            triangles.extend([[a, b, c], [a, c, d]]);
+        }
+        triangles.push([last, ring(rings - 1, k), ring(rings - 1, k + 1)]);
+    }
+    Mesh { vertices, triangles }
+}

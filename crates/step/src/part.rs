@@ -30,12 +30,7 @@ pub fn read_part(name: &str, bytes: &[u8], wanted: &PartRef) -> Result<Part, Par
 ///
 /// # Errors
 /// As [`read_part`], or [`PartError::Stopped`].
-pub fn read_part_watched(
-    name: &str,
-    bytes: &[u8],
-    wanted: &PartRef,
-    watch: &dyn Watch,
-) -> Result<Part, PartError> {
+pub fn read_part_watched(name: &str, bytes: &[u8], wanted: &PartRef, watch: &dyn Watch) -> Result<Part, PartError> {
     if !is_step(name) {
         return Part::read_mended(name, bytes, wanted.unit, &wanted.mends, watch);
     }

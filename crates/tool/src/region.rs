@@ -7,7 +7,7 @@ use std::{collections::HashSet, sync::OnceLock};
 use trade::Area;
 
 /// Circles are drawn from pieces no longer than this share of their radius.
-const FINE: f64 = 0.2;
+const FINE: f64 = 0.12;
 
 /// A circle on the skin, with the side of the part it lies on.
 struct Disc {

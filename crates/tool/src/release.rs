@@ -7,6 +7,7 @@
 //! it. So a wall is never judged by a slide that has not been said to form it, where a half could.
 
 use crate::{
+    parting::{Segment, lines},
     region::Region,
     skin::{Skin, normal},
 };
@@ -42,8 +43,8 @@ pub struct Steels {
     pub pulls: Vec<DVec3>,
     /// The first two of them are the halves.
     halves: bool,
-    /// Height of the parting plane along the pull: which half has walls that stand parallel to both.
-    plane: Option<f64>,
+    /// The halves' parting line: which half has walls that stand parallel to both.
+    line: Vec<Segment>,
     given: Vec<(Region, usize)>,
 }
 
@@ -53,10 +54,13 @@ impl Steels {
     pub fn new(part: Arc<Part>, skin: Arc<Queries>, tool: &Tool) -> Self {
         let steels = tool.steels();
         let pulls = steels.iter().map(|(_, p)| DVec3::from(*p).normalize_or_zero()).collect();
-        let plane = tool.parting.iter().find_map(|p| match p {
-            Parting::Plane { height } => Some(*height),
-            _ => None,
-        });
+        let line = tool
+            .parting
+            .iter()
+            .zip(lines(&part, tool))
+            .filter(|(p, _)| !matches!(p, Parting::Silhouette { slide: Some(_) }))
+            .flat_map(|(_, line)| line.segments)
+            .collect();
         let given = tool
             .given
             .iter()
@@ -65,7 +69,7 @@ impl Steels {
                 Some((Region::new(&g.area, &part, &skin), at))
             })
             .collect();
-        Self { part, skin, pulls, halves: tool.pull.is_some(), plane, given }
+        Self { part, skin, pulls, halves: tool.pull.is_some(), line, given }
     }
 
     /// What forms the place `p` of the part's triangle `triangle`.
@@ -91,14 +95,23 @@ impl Steels {
     }
 
     /// The more the sooner. Walls parallel to the halves' pull belong to the half on whose side of
-    /// the parting plane they lie; without a plane to the second.
+    /// the nearest place of the parting line they lie; without a line to the second.
     fn rank(&self, s: usize, p: DVec3, n: DVec3) -> f64 {
         let sine = n.dot(self.pulls[s]);
         if !self.halves || s > 1 || sine.abs() > PARALLEL {
             return sine;
         }
-        let first = self.plane.is_some_and(|height| p.dot(self.pulls[0]) >= height);
-        if first == (s == 0) { PARALLEL } else { 0.0 }
+        if self.is_above(p) == (s == 0) { PARALLEL } else { 0.0 }
+    }
+
+    fn is_above(&self, p: DVec3) -> bool {
+        let nearest = self.line.iter().map(|[a, b]| {
+            let along = *b - *a;
+            let t = ((p - *a).dot(along) / along.length_squared().max(f64::MIN_POSITIVE)).clamp(0.0, 1.0);
+            *a + along * t
+        });
+        let nearest = nearest.min_by(|a, b| a.distance_squared(p).total_cmp(&b.distance_squared(p)));
+        nearest.is_some_and(|on| p.dot(self.pulls[0]) >= on.dot(self.pulls[0]))
     }
 
     fn frees(&self, s: usize, p: DVec3, n: DVec3) -> bool {
@@ -190,7 +203,7 @@ mod tests {
     }
 
     #[test]
-    fn upright_walls_belong_to_the_half_on_their_side_of_the_parting_plane() {
+    fn upright_walls_belong_to_the_half_on_their_side_of_the_parting_line() {
         let (skin, verdicts) = judge(&block(), &tool(vec![side_core()]));
         for (piece, verdict) in skin.pieces.iter().zip(&verdicts) {
             let at = piece.centroid();

@@ -13,10 +13,15 @@
   } = $props();
 
   let typed = $state<string>();
+  /** It is on its way: leaving the field after Enter doesn't send it again. */
+  let sending = false;
 
   async function take() {
     const text = typed?.trim();
+    if (sending) return;
+    sending = true;
     if (text !== undefined && text !== value) await onset(text);
+    sending = false;
     typed = undefined;
   }
 </script>

@@ -3,6 +3,7 @@
 <script lang="ts">
   import type { LayView, Mark, SeatView } from "../api/client";
   import type { Session } from "../session.svelte";
+  import { signed } from "../words";
   import type { Lays } from "./lays.svelte";
   import { ticks } from "./ruler";
 
@@ -290,7 +291,8 @@
         {@const at = k.circles[0]?.at ?? k.border[0]?.[0] ?? [seat.start[0], seat.end[1]]}
         <text
           class="hint out"
-          x={Math.min(wide - 60, Math.max(RULER + 6, X(at[0]) + 4))}
+          x={Math.max(RULER + 6, X(at[0]) + 4 > wide - 110 ? Math.min(wide - 6, X(at[0]) - 4) : X(at[0]) + 4)}
+          text-anchor={X(at[0]) + 4 > wide - 110 ? "end" : "start"}
           y={Math.min(tall - 6, Math.max(RULER + 14, Y(at[1]) - 4))}>{k.name}</text
         >
       {/each}
@@ -344,7 +346,7 @@
           {@const my = Math.min(tall - 14, Math.max(RULER + 12, (Y(d.y1) + Y(d.y2)) / 2))}
           <g class="chip" transform="translate({mx} {my})">
             <rect x="-24" y="-10" width="48" height="20" rx="4" />
-            <text text-anchor="middle" y="4">{d.mm.toFixed(2).replace("-", "−")}</text>
+            <text text-anchor="middle" y="4">{signed(d.mm, 2)}</text>
           </g>
         {/each}
       {/if}

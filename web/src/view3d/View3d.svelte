@@ -116,7 +116,7 @@
     return () => (overtaken = true);
   });
 
-  const tool = $derived(JSON.stringify(session.view?.job.tool));
+  const tool = $derived(JSON.stringify([session.view?.part.mesh, session.view?.job.tool]));
   $effect(() => {
     const shown = table;
     if (!shown || !tool) return;

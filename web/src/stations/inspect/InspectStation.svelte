@@ -199,7 +199,10 @@
                       >
                         <span>{cell(finding)}</span>
                         {#if finding.state !== "holds"}
-                          <small><StateShape state={finding.state} size={9} /> {stateWord[finding.state]}</small>
+                          <small
+                            >{#if finding.state !== "unchecked"}<StateShape state={finding.state} size={9} />{/if}
+                            {stateWord[finding.state]}</small
+                          >
                         {:else if finding.measured == null}
                           <small>holds</small>
                         {/if}

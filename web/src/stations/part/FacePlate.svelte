@@ -5,6 +5,7 @@
   import TextField from "../../card/TextField.svelte";
   import type { Session } from "../../session.svelte";
   import type { Point } from "../../view3d/table";
+  import { signed } from "../../words";
   import { keepOutKinds, steelKey, steelWord, type KeepOutKind, type Steel } from "./hand";
 
   let {
@@ -82,7 +83,7 @@
   {#if probe}
     <p>
       {#if probe.draft != null}
-        Here: {probe.free ? "" : "caught, "}draft <b>{probe.draft.toFixed(2).replace("-", "−")}°</b>,
+        Here: {probe.free ? "" : "caught, "}draft <b>{signed(probe.draft, 2)}°</b>,
         {probe.steel ? steelWord(probe.steel) : "no steel frees it"};
       {/if}
       {#if probe.ray != null}

@@ -40,8 +40,8 @@
       <div class="line" style:left="{at}%"></div>
     </div>
     <div class="ends">
-      <span>0</span>
-      <span class="limit" style:left="{at}%">{limit.toFixed(limit % 1 ? 2 : 1)}{unit}</span>
+      <span>{at < 18 ? "" : "0"}</span>
+      <span class="limit" style:left="max({at}%, 26px)">{limit.toFixed(limit % 1 ? 2 : 1)}{unit}</span>
       <span>{top.toFixed(1)}{unit} and more</span>
     </div>
     <p class="soft">

@@ -10,6 +10,7 @@
   import { paint, readMap, type SkinMap } from "../../view3d/map";
   import type { Cut, Picked, Point } from "../../view3d/table";
   import View3d from "../../view3d/View3d.svelte";
+  import { signed } from "../../words";
   import FacePlate from "./FacePlate.svelte";
   import { keepOutWord, steelWord, type Hand, type Touch } from "./hand";
   import KeepOuts from "./KeepOuts.svelte";
@@ -130,7 +131,7 @@
       says = Number.isNaN(ray) ? "open: no wall" : `wall ${ray.toFixed(2)} mm straight in, ${ball.toFixed(2)} by ball`;
     } else {
       const steel = told?.steels[value(3)]?.steel;
-      const draft = ((value(0) + value(1) + value(2)) / 3).toFixed(2).replace("-", "−");
+      const draft = signed((value(0) + value(1) + value(2)) / 3, 2);
       says = `draft ${draft}°, ${steel ? steelWord(steel) : "no steel frees it"}${value(4) && steel ? ", caught" : ""}`;
     }
     passed = { x, y, says };
@@ -366,7 +367,7 @@
       {cut}
       {target}
       map={painted}
-      {areas}
+      areas={show ? undefined : areas}
       brush={stroke}
       {witnesses}
       note={distance === undefined ? undefined : `${distance.toFixed(3)} mm`}

@@ -6,7 +6,7 @@
   import TextField from "../../card/TextField.svelte";
   import StateShape from "../../pieces/StateShape.svelte";
   import type { Session } from "../../session.svelte";
-  import { many } from "../../words";
+  import { many, signed } from "../../words";
   import { steelKey, steelWord, type Hand, type Steel } from "./hand";
 
   let {
@@ -53,7 +53,7 @@
     const found = told?.steels.find((s) => steelKey(s.steel) === steelKey(steel));
     if (!found) return "";
     if (!found.area) return "forms nothing yet";
-    const least = found.least_draft == null ? "" : `, least draft ${found.least_draft.toFixed(1).replace("-", "−")}°`;
+    const least = found.least_draft == null ? "" : `, least draft ${signed(found.least_draft, 1)}°`;
     return `forms ${found.area.toFixed(0)} mm²${least}`;
   }
 
@@ -125,7 +125,7 @@
       </div>
     {/each}
     {#if tool.pull}
-      <p>
+      <p class="slides">
         {tool.slides.length ? "Another slide" : "A slide for what the halves can't free:"} along
         {#each axes as direction, k (k)}<button
             class="word"
