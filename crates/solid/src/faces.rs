@@ -22,7 +22,11 @@ use crate::{
     watch::{Stage, Stopped, Watch},
 };
 use glam::DVec3;
-use std::collections::{BTreeMap, HashMap, HashSet, VecDeque};
+use std::collections::{BTreeMap, VecDeque};
+
+/// Sets and maps of numbers of the mesh: they come from nobody who could choose them to collide.
+type FastSet = hashbrown::HashSet<u32>;
+type FastMap<T> = hashbrown::HashMap<u32, T>;
 
 /// Edges sharper than this are creases that no smooth face crosses.
 const CREASE_DEG: f64 = 25.0;
@@ -45,8 +49,8 @@ const MOST_TRIES: usize = 600;
 /// A strip of cylinder that turns little is believed only where at most this share of its rim runs on
 /// smoothly into something that is no face yet.
 const AMID: f64 = 0.6;
-/// After so many seeds in a row without a cylinder one in so many is tried. A strip that is not
-/// believed counts for more: it was grown in vain.
+/// After so many seeds in a row without a cylinder one in so many is tried, after as many again half
+/// as many, and so on. A strip that is not believed counts for more: it was grown in vain.
 const MOST_MISSES: usize = 20_000;
 const STRIP: usize = 100;
 const SOME: usize = 256;
@@ -111,7 +115,10 @@ pub fn find(mesh: &Mesh, watch: &dyn Watch) -> Result<Vec<Found>, Stopped> {
             continue;
         }
         // on a finely divided freeform part nearly every facet is tried in vain: then only some are
-        let patient = misses < MOST_MISSES || rank % SOME == 0;
+        let patient = match misses / MOST_MISSES {
+            0 => true,
+            times => rank % (SOME << (times - 1).min(6)) == 0,
+        };
         let grown =
             if strips[seed as usize] || !patient { None } else { grow_cylinder(mesh, &flats, &taken, seed, tolerance) };
         misses += usize::from(patient && grown.is_none());
@@ -257,7 +264,7 @@ fn lies_along(mesh: &Mesh, triangle: u32, own: DVec3, normal: DVec3, tolerance: 
 }
 
 fn vertices_of(mesh: &Mesh, flats: &[Flat], members: impl IntoIterator<Item = u32>) -> Vec<DVec3> {
-    let mut seen = HashSet::new();
+    let mut seen = FastSet::default();
     let mut points = Vec::new();
     for flat in members {
         for &t in &flats[flat as usize].triangles {
@@ -274,7 +281,7 @@ fn vertices_of(mesh: &Mesh, flats: &[Flat], members: impl IntoIterator<Item = u3
 /// Vertices that two of the flats share. Edges between the facets of a round face lie on its true
 /// surface; other vertices of a part that went through booleans may lie on a chord.
 fn shared_vertices(mesh: &Mesh, flats: &[Flat], members: &[u32]) -> Vec<DVec3> {
-    let mut seen: HashMap<u32, (u32, bool)> = HashMap::new();
+    let mut seen: FastMap<(u32, bool)> = FastMap::default();
     let mut order = Vec::new();
     for &flat in members {
         for v in flats[flat as usize].triangles.iter().flat_map(|&t| mesh.triangles[t as usize]) {
@@ -356,7 +363,7 @@ fn turns_like(flat: &Flat, cylinder: &Cylinder) -> bool {
 
 fn spread(mesh: &Mesh, flats: &[Flat], taken: &[bool], seed: u32, cylinder: &Cylinder, tolerance: f64) -> Vec<u32> {
     let mut members = vec![seed];
-    let mut seen: HashSet<u32> = HashSet::from([seed]);
+    let mut seen = FastSet::from_iter([seed]);
     let mut queue = VecDeque::from([seed]);
     while let Some(flat) = queue.pop_front() {
         for &next in &flats[flat as usize].soft {
@@ -393,7 +400,7 @@ fn turns_little(flats: &[Flat], members: &[u32]) -> bool {
 
 /// Does a strip lie in the middle of a smooth face that it is no more than a stretch of?
 fn lies_amid(flats: &[Flat], taken: &[bool], members: &[u32]) -> bool {
-    let inside: HashSet<u32> = members.iter().copied().collect();
+    let inside: FastSet = members.iter().copied().collect();
     let (mut rim, mut smooth) = (0.0, 0.0);
     for &m in members {
         let flat = &flats[m as usize];
@@ -412,7 +419,7 @@ fn lies_amid(flats: &[Flat], taken: &[bool], members: &[u32]) -> bool {
 /// The seed and the flats nearest to it over soft edges.
 fn patch(flats: &[Flat], taken: &[bool], seed: u32) -> Vec<u32> {
     let mut members = vec![seed];
-    let mut seen: HashSet<u32> = HashSet::from([seed]);
+    let mut seen = FastSet::from_iter([seed]);
     let mut at = 0;
     while at < members.len() && members.len() < PATCH {
         for &next in &flats[members[at] as usize].soft {
@@ -488,7 +495,7 @@ fn spread_curved(
 ) -> Vec<u32> {
     let least = CURVED_DEG.to_radians().cos();
     let mut members = vec![seed];
-    let mut seen: HashSet<u32> = HashSet::from([seed]);
+    let mut seen = FastSet::from_iter([seed]);
     let mut queue = VecDeque::from([seed]);
     while let Some(flat) = queue.pop_front() {
         for &next in &flats[flat as usize].soft {
@@ -520,7 +527,7 @@ fn ends_sharply(
     surface: &Surface,
     tolerance: f64,
 ) -> bool {
-    let inside: HashSet<u32> = members.iter().copied().collect();
+    let inside: FastSet = members.iter().copied().collect();
     let mut outside: Vec<u32> = members
         .iter()
         .flat_map(|&m| flats[m as usize].soft.iter().copied())

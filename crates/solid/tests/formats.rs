@@ -209,29 +209,48 @@ fn a_part_of_the_wrong_size_asks_for_its_unit() {
     assert!(said.contains("is the unit right?"), "{said}");
 }
 
+/// A file of one of seven kinds with bytes changed and its end cut off: read or refused, but answered.
+fn answered(changes: &[(usize, u8)], cut: usize, kind: usize) -> Result<(), TestCaseError> {
+    let (name, mut bytes) = match kind {
+        0 => ("corner.obj", CORNER_OBJ.as_bytes().to_vec()),
+        1 => ("corner.stl", stl::write(&corner())),
+        2 => ("corner.stl", ascii_stl(&corner()).into_bytes()),
+        3 => ("corner.ply", ascii_ply(&corner()).into_bytes()),
+        4 => ("corner.ply", binary_ply(&corner())),
+        5 => ("corner.gltf", gltf(&corner(), "").into_bytes()),
+        _ => ("corner.3mf", corner_model("millimeter", "")),
+    };
+    let length = bytes.len();
+    for (place, byte) in changes {
+        bytes[place % length] = *byte;
+    }
+    if cut < length {
+        bytes.truncate(cut);
+    }
+    if let Ok(part) = Part::read(name, &bytes, Some(Unit::Mm)) {
+        prop_assert!(part.mesh.vertices.iter().all(|v| v.is_finite()));
+    }
+    Ok(())
+}
+
+fn changes() -> impl Strategy<Value = Vec<(usize, u8)>> {
+    prop::collection::vec((0_usize..4000, any::<u8>()), 1..12)
+}
+
 proptest! {
     #![proptest_config(ProptestConfig::with_cases(400))]
     #[test]
-    fn mutated_files_never_panic(at in prop::collection::vec((0_usize..4000, any::<u8>()), 1..12), cut in 0_usize..4000, kind in 0..7) {
-        let (name, mut bytes) = match kind {
-            0 => ("corner.obj", CORNER_OBJ.as_bytes().to_vec()),
-            1 => ("corner.stl", stl::write(&corner())),
-            2 => ("corner.stl", ascii_stl(&corner()).into_bytes()),
-            3 => ("corner.ply", ascii_ply(&corner()).into_bytes()),
-            4 => ("corner.ply", binary_ply(&corner())),
-            5 => ("corner.gltf", gltf(&corner(), "").into_bytes()),
-            _ => ("corner.3mf", corner_model("millimeter", "")),
-        };
-        let length = bytes.len();
-        for (place, byte) in at {
-            bytes[place % length] = byte;
-        }
-        if cut < length {
-            bytes.truncate(cut);
-        }
-        // read or refused, but answered
-        if let Ok(part) = Part::read(name, &bytes, Some(Unit::Mm)) {
-            prop_assert!(part.mesh.vertices.iter().all(|v| v.is_finite()));
-        }
+    fn mutated_files_never_panic(changes in changes(), cut in 0_usize..4000, kind in 0_usize..7) {
+        answered(&changes, cut, kind)?;
+    }
+}
+
+proptest! {
+    // with the 500 mutated STEP files over 2,000
+    #![proptest_config(ProptestConfig::with_cases(1600))]
+    #[test]
+    #[ignore = "many more of the same"]
+    fn sixteen_hundred_mutated_files_never_panic(changes in changes(), cut in 0_usize..4000, kind in 0_usize..7) {
+        answered(&changes, cut, kind)?;
     }
 }
