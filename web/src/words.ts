@@ -87,3 +87,13 @@ export function worst(outcome: OutcomeView | undefined, id: string): Finding | u
   const mark = outcome?.marks.find((m) => m.id === id);
   return mark?.worst == null ? undefined : mark.findings[mark.worst];
 }
+
+export function steelWord(steel: Schemas["Steel"]): string {
+  if (steel.steel === "slide") return steel.name;
+  return steel.steel === "first" ? "first half" : "second half";
+}
+
+/** One name for a steel in a list of choices. */
+export function steelKey(steel: Schemas["Steel"]): string {
+  return steel.steel === "slide" ? `slide ${steel.name}` : steel.steel;
+}

@@ -387,14 +387,27 @@ impl Edit {
     }
 }
 
-/// Marks name faces by their numbers, which another part does not keep.
+/// Marks, areas and names hold faces by their numbers, which another part does not keep.
 fn unmarked(job: &Job) -> Result<(), Problem> {
-    if job.marks.is_empty() {
-        return Ok(());
+    if !job.marks.is_empty() {
+        return Err(Problem::Wrong(
+            "Marks sit on faces of the part as it is, and would lose them. Take the marks away first.".into(),
+        ));
     }
-    Err(Problem::Wrong(
-        "Marks sit on faces of the part as it is, and would lose them. Take the marks away first.".into(),
-    ))
+    let of_faces = |area: &Area| matches!(area, Area::Faces { .. });
+    let tool = &job.tool;
+    if tool.keep_outs.iter().any(|k| of_faces(&k.area)) || tool.given.iter().any(|g| of_faces(&g.area)) {
+        return Err(Problem::Wrong(
+            "Keep-outs or areas given to a steel are faces of the part as it is, and would lose them. Take them away first."
+                .into(),
+        ));
+    }
+    if !job.face_names.is_empty() {
+        return Err(Problem::Wrong(
+            "Named faces of the part as it is would lose their names. Take the names away first.".into(),
+        ));
+    }
+    Ok(())
 }
 
 /// The chosen bodies in order, if the file has them and no mark sits on those taken now.
@@ -607,6 +620,50 @@ mod tests {
         assert_eq!(changed.marks[0].place.along, Tie::FromEnd { distance: 4.0 });
         assert_eq!(changed.marks[0].text, job.marks[0].text);
         assert_eq!(edit.label(), format!("{id}: along, draft"));
+    }
+
+    #[test]
+    fn a_slide_keeps_its_areas_and_lines_under_a_new_name_and_takes_them_along_when_it_goes() {
+        let (job, bench) = bench();
+        let apply = |job: &Job, edit: Edit| edit.apply(job, &bench).unwrap();
+        let slide = |name: &str| Steel::Slide { name: name.into() };
+        let job = apply(&job, Edit::AddSlide { direction: [1.0, 0.0, 0.0] });
+        let job = apply(&job, Edit::Give { area: Area::Faces { faces: vec![0] }, to: slide("slide 1") });
+        let line = Parting::Silhouette { slide: Some("slide 1".into()) };
+        let job = apply(&job, Edit::AddParting { parting: line });
+        let lines = job.tool.parting.len();
+        let job = apply(&job, Edit::RenameSlide { name: "slide 1".into(), to: "side core".into() });
+        assert_eq!(job.tool.given[0].to, slide("side core"));
+        assert_eq!(job.tool.parting[lines - 1], Parting::Silhouette { slide: Some("side core".into()) });
+        let job = apply(&job, Edit::RemoveSlide { name: "side core".into() });
+        assert!(job.tool.given.is_empty() && job.tool.parting.len() == lines - 1);
+    }
+
+    #[test]
+    fn halves_change_places_when_the_pull_turns_and_strokes_of_a_brush_are_one_area() {
+        let (job, bench) = bench();
+        let apply = |job: &Job, edit: Edit| edit.apply(job, &bench).unwrap();
+        let stroke = |x: f64| Area::Painted { spots: vec![trade::Spot { at: [x, 0.0, 0.0], radius: 1.0 }] };
+        let job = apply(&job, Edit::Give { area: stroke(1.0), to: Steel::First });
+        let job = apply(&job, Edit::Give { area: stroke(2.0), to: Steel::First });
+        assert_eq!(job.tool.given.len(), 1);
+        assert_eq!(job.tool.given[0].area.spots().len(), 2);
+        assert_eq!(apply(&job, Edit::TurnPull).tool.given[0].to, Steel::Second);
+    }
+
+    #[test]
+    fn what_names_faces_holds_the_parts_mends_and_bodies_fast() {
+        let (mut job, bench) = bench();
+        job.marks.clear();
+        let mend = Edit::MendPart { mend: trade::PartMend::Turn };
+        assert!(mend.apply(&job, &bench).is_ok());
+        let area = Area::Faces { faces: vec![0] };
+        let kept = Edit::AddKeepOut { kind: KeepOutKind::Polished, area }.apply(&job, &bench).unwrap();
+        assert!(mend.apply(&kept, &bench).unwrap_err().to_string().contains("Keep-outs"));
+        let named = Edit::NameFace { face: 0, name: "lid".into() }.apply(&job, &bench).unwrap();
+        assert!(mend.apply(&named, &bench).unwrap_err().to_string().contains("names"));
+        let gone = Edit::NameFace { face: 99, name: "lid".into() }.apply(&job, &bench);
+        assert!(gone.unwrap_err().to_string().contains("no face 99"));
     }
 
     #[test]

@@ -176,6 +176,9 @@ pub struct SoundnessView {
     /// Vertices that stood apart by less than the welding tolerance and were joined.
     pub joined: usize,
     pub dropped: usize,
+    /// Facets so low that their normals mean nothing, and their longest edges.
+    pub slivers: usize,
+    pub sliver_edges: Vec<[[f64; 3]; 2]>,
     /// Segments to show.
     pub bad_edges: Vec<[[f64; 3]; 2]>,
     pub crossing_triangles: Vec<[[f64; 3]; 3]>,
@@ -395,6 +398,8 @@ fn part(part: &Part) -> PartView {
             turned: sound.turned,
             joined: part.welded.joined_apart,
             dropped: part.welded.dropped,
+            slivers: sound.slivers,
+            sliver_edges: sound.sliver_edges.iter().map(|e| e.map(|p: DVec3| p.to_array())).collect(),
             bad_edges: sound.bad_edges.iter().map(|e| e.map(|p: DVec3| p.to_array())).collect(),
             crossing_triangles: sound.crossing_triangles.iter().map(|t| t.map(|p: DVec3| p.to_array())).collect(),
         },

@@ -1,7 +1,7 @@
 //! Is the part a closed solid? What is wrong is counted and shown where it is.
 
 use crate::{
-    crossing, mend,
+    crossing, faces, mend,
     mesh::Mesh,
     topology::{Groups, for_each_edge},
 };
@@ -31,6 +31,10 @@ pub struct Soundness {
     pub bad_edges: Vec<[DVec3; 2]>,
     /// Corners of triangles that cross others.
     pub crossing_triangles: Vec<[DVec3; 3]>,
+    /// Facets lower than the face tolerance: harmless to the solid, but a sign of a poor mesh.
+    pub slivers: usize,
+    /// Their longest edges, to show them.
+    pub sliver_edges: Vec<[DVec3; 2]>,
     /// The file was inside out and has been turned.
     pub turned: bool,
 }
@@ -105,6 +109,7 @@ pub fn examine(mesh: &Mesh) -> Soundness {
             found.bad_edges.push([edge[0].from, edge[0].to].map(|v| mesh.vertices[v as usize]));
         }
     });
+    slivers(mesh, &mut found);
     found.shells = (0..mesh.triangles.len() as u32).filter(|&t| groups.root(t) == t).count();
     if found.shells > 1 && found.is_closed() {
         found.misfacing = mend::misfacing(mesh);
@@ -114,4 +119,39 @@ pub fn examine(mesh: &Mesh) -> Soundness {
     found.crossing_triangles =
         crossing.iter().flat_map(|pair| pair.map(|t| mesh.corners(t as usize))).take(SHOWN).collect();
     found
+}
+
+/// Counts facets whose height over their longest edge is below the face tolerance.
+fn slivers(mesh: &Mesh, found: &mut Soundness) {
+    let least = faces::tolerance(mesh);
+    for t in 0..mesh.triangles.len() {
+        let [a, b, c] = mesh.corners(t);
+        let edges = [[a, b], [b, c], [c, a]];
+        let longest = edges.into_iter().max_by(|x, y| x[0].distance(x[1]).total_cmp(&y[0].distance(y[1])));
+        let Some(longest) = longest else { continue };
+        if 2.0 * mesh.area(t) < least * longest[0].distance(longest[1]) {
+            found.slivers += 1;
+            if found.sliver_edges.len() < SHOWN {
+                found.sliver_edges.push(longest);
+            }
+        }
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn a_sliver_is_counted_and_is_no_fault() {
+        // a tetrahedron 20 long whose base has a fourth corner 0.0004 inside one of its edges
+        let v = |x: f64, y: f64, z: f64| DVec3::new(x, y, z);
+        let vertices =
+            vec![v(0.0, 0.0, 0.0), v(20.0, 0.0, 0.0), v(0.0, 20.0, 0.0), v(0.0, 0.0, 20.0), v(10.0, 0.0004, 0.0)];
+        let triangles = vec![[0, 2, 4], [4, 2, 1], [0, 4, 1], [0, 1, 3], [1, 2, 3], [0, 3, 2]];
+        let mesh = Mesh { vertices, triangles };
+        let found = examine(&mesh);
+        assert_eq!((found.slivers, found.is_solid()), (1, true), "{found:?}");
+        assert_eq!(found.sliver_edges[0][0].distance(found.sliver_edges[0][1]), 20.0);
+    }
 }

@@ -64,6 +64,12 @@ impl Region {
             || self.discs.iter().any(|d| d.out.dot(out) > 0.0 && d.at.distance_squared(p) <= d.radius * d.radius)
     }
 
+    /// Nothing of it is on the part: its faces are numbers that the part has not.
+    #[must_use]
+    pub fn is_empty(&self) -> bool {
+        self.facets.is_empty() && self.discs.is_empty()
+    }
+
     #[must_use]
     pub fn has_face(&self, face: u32) -> bool {
         self.faces.contains(&face)
@@ -119,6 +125,10 @@ impl Region {
     #[must_use]
     pub fn patch(&self, part: &Part) -> Vec<[DVec3; 3]> {
         let mut patch = Vec::new();
+        // most of a large part lies nowhere near
+        let around = self.discs.iter().fold((DVec3::INFINITY, DVec3::NEG_INFINITY), |(low, high), d| {
+            (low.min(d.at - d.radius), high.max(d.at + d.radius))
+        });
         let fine = self.discs.iter().map(|d| d.radius).fold(f64::MAX, f64::min) * FINE;
         for t in 0..part.mesh.triangles.len() {
             let corners = part.mesh.corners(t);
@@ -127,6 +137,9 @@ impl Region {
                 continue;
             }
             let (low, high) = corners.iter().fold((corners[0], corners[0]), |(l, h), p| (l.min(*p), h.max(*p)));
+            if low.cmpgt(around.1).any() || high.cmplt(around.0).any() {
+                continue;
+            }
             let flat = part.mesh.normal(t);
             let near: Vec<&Disc> = self
                 .discs

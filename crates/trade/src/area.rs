@@ -5,7 +5,7 @@ use serde::{Deserialize, Serialize};
 
 /// Most faces or spots of one area: far above what a hand paints, it keeps a broken file from
 /// costing minutes.
-pub const MOST: usize = 20_000;
+pub const MOST: usize = 5_000;
 
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]

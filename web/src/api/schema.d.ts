@@ -1377,6 +1377,9 @@ export interface components {
             /** @description What could be mended, and what was. */
             mends: components["schemas"]["MendView"][];
             shells: number;
+            sliver_edges: number[][][];
+            /** @description Facets so low that their normals mean nothing, and their longest edges. */
+            slivers: number;
             solid: boolean;
             turned: boolean;
         };

@@ -4,7 +4,7 @@
   import type { LayView, Mark, Schemas, SeatView } from "../api/client";
   import StateShape from "../pieces/StateShape.svelte";
   import type { Session } from "../session.svelte";
-  import { checkNames, worst } from "../words";
+  import { checkNames, worst, steelWord } from "../words";
   import ChoiceField from "./ChoiceField.svelte";
   import FaceChooser from "./FaceChooser.svelte";
   import NumberField from "./NumberField.svelte";
@@ -38,6 +38,7 @@
   const lettering = $derived(mark.lettering);
   const raised = $derived(relief.sense === "raised");
   const lines = $derived((typed ?? mark.text).split("\n").length);
+  const steel = $derived(session.outcome?.marks.find((m) => m.id === mark.id)?.steel);
   const finding = $derived(session.stale ? undefined : worst(session.outcome, mark.id));
   const id = $derived(mark.id);
 
@@ -254,6 +255,9 @@
     </p>
   </section>
 
+  {#if steel && session.view?.job.tool.slides.length}
+    <p class="quiet">Formed by <b>{steelWord(steel)}</b>, as the tool is set at the part.</p>
+  {/if}
   {#if !mark.on}
     <p class="quiet">Switched off: neither built nor checked.</p>
   {:else if session.stale}

@@ -107,7 +107,11 @@
       if (view && framed !== view.part.mesh) {
         framed = view.part.mesh;
         shown.frame(view.part.size as Point, view.part.middle as Point);
-        shown.faults(view.part.soundness.bad_edges as Point[][], view.part.soundness.crossing_triangles as Point[][]);
+        shown.faults(
+          view.part.soundness.bad_edges as Point[][],
+          view.part.soundness.crossing_triangles as Point[][],
+          bare ? (view.part.soundness.sliver_edges as Point[][]) : [],
+        );
         if (untrack(() => target)) turn();
       }
       shown.face(untrack(() => face));

@@ -481,12 +481,16 @@ export class Table {
     return near.toArray() as Point;
   }
 
-  /** Open edges and crossing triangles. */
-  faults(edges: Point[][], triangles: Point[][]) {
+  /** Open edges and crossing triangles, and slivers, which are no fault. */
+  faults(edges: Point[][], triangles: Point[][], slivers: Point[][]) {
     const colour = token("--fail");
     const lines = new LineSegments(lineGeometry(edges), new LineBasicMaterial({ color: colour, depthTest: false }));
     const faces = new BufferGeometry().setFromPoints(triangles.flat().map((p) => new Vector3(...p)));
-    this.#put("faults", [lines, new Mesh(faces, new MeshBasicMaterial({ color: colour, side: 2, depthTest: false }))]);
+    this.#put("faults", [
+      lines,
+      new Mesh(faces, new MeshBasicMaterial({ color: colour, side: 2, depthTest: false })),
+      new LineSegments(lineGeometry(slivers), new LineBasicMaterial({ color: token("--close") })),
+    ]);
   }
 
   witness(witnesses: Witness[]) {

@@ -23,6 +23,13 @@ pub fn check(site: &Site<'_>) -> Finding {
             "No keep-outs are set. Set them at the part where faces are polished, sealing or gripped, at the gate and the ejector pins.",
         );
     }
+    if let Some(lost) = site.scene.keep_outs.iter().find(|k| k.region.is_empty()) {
+        return Finding::unchecked(
+            site.id(),
+            Check::KeepOuts,
+            format!("The keep-out “{}” names faces that this part doesn't have. Set it anew at the part.", lost.name),
+        );
+    }
     let mut found: Vec<(f64, Finding, &KeepOutSite)> = site
         .scene
         .keep_outs

@@ -5,8 +5,8 @@
   import TextField from "../../card/TextField.svelte";
   import type { Session } from "../../session.svelte";
   import type { Point } from "../../view3d/table";
-  import { signed } from "../../words";
-  import { keepOutKinds, steelKey, steelWord, type KeepOutKind, type Steel } from "./hand";
+  import { signed, steelKey, steelWord } from "../../words";
+  import { keepOutKinds, type KeepOutKind, type Steel } from "./hand";
 
   let {
     session,

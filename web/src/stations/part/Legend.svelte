@@ -1,8 +1,8 @@
 <!-- What the colours of a map mean: the scale with its limit, or the steels. -->
 <script lang="ts">
+  import { steelKey, steelWord } from "../../words";
   import type { Schemas } from "../../api/client";
   import { STEEL_TOKENS } from "../../view3d/map";
-  import { steelKey, steelWord } from "./hand";
 
   let {
     show,

@@ -10,9 +10,9 @@
   import { paint, readMap, type SkinMap } from "../../view3d/map";
   import type { Cut, Picked, Point } from "../../view3d/table";
   import View3d from "../../view3d/View3d.svelte";
-  import { signed } from "../../words";
+  import { signed, steelWord } from "../../words";
   import FacePlate from "./FacePlate.svelte";
-  import { keepOutWord, steelWord, type Hand, type Touch } from "./hand";
+  import { keepOutWord, type Hand, type Touch } from "./hand";
   import KeepOuts from "./KeepOuts.svelte";
   import Legend from "./Legend.svelte";
   import Process from "./Process.svelte";

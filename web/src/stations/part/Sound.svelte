@@ -77,7 +77,8 @@
   <p class="soft">
     {part.triangles.toLocaleString("en-GB")} triangles, {part.faces.length} faces{#if part.soundness.joined}, {part
         .soundness.joined} vertices joined that stood a hair apart{/if}{#if part.soundness.dropped}, {part.soundness
-        .dropped} triangles without area left out{/if}{#if part.soundness.turned}, turned right side out{/if}.
+        .dropped} triangles without area left out{/if}{#if part.soundness.turned}, turned right side out{/if}{#if part.soundness.slivers},
+      {many(part.soundness.slivers, "sliver")} lower than a micrometre (drawn on the part; they do no harm){/if}.
   </p>
   <p class="soft">
     {#if session.view?.job.part.replaces}It took the place of {session.view.job.part.replaces.file}.

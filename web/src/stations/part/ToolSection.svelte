@@ -6,8 +6,8 @@
   import TextField from "../../card/TextField.svelte";
   import StateShape from "../../pieces/StateShape.svelte";
   import type { Session } from "../../session.svelte";
-  import { many, signed } from "../../words";
-  import { steelKey, steelWord, type Hand, type Steel } from "./hand";
+  import { many, signed, steelKey, steelWord } from "../../words";
+  import { type Hand, type Steel } from "./hand";
 
   let {
     session,

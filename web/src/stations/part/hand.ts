@@ -37,13 +37,3 @@ export const keepOutKinds = (Object.keys(keepOutWord) as KeepOutKind[]).map((val
   value,
   says: keepOutWord[value],
 }));
-
-export function steelWord(steel: Steel): string {
-  if (steel.steel === "slide") return steel.name;
-  return steel.steel === "first" ? "first half" : "second half";
-}
-
-/** One name for a steel in a list of choices. */
-export function steelKey(steel: Steel): string {
-  return steel.steel === "slide" ? `slide ${steel.name}` : steel.steel;
-}
