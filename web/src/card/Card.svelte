@@ -256,7 +256,9 @@
   </section>
 
   {#if steel && session.view?.job.tool.slides.length}
-    <p class="quiet">Formed by <b>{steelWord(steel)}</b>, as the tool is set at the part.</p>
+    <p class="quiet">
+      Formed by {steel.steel === "slide" ? "" : "the "}<b>{steelWord(steel)}</b>, as the tool is set at the part.
+    </p>
   {/if}
   {#if !mark.on}
     <p class="quiet">Switched off: neither built nor checked.</p>

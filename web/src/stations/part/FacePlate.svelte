@@ -48,6 +48,18 @@
 
   const name = $derived(view?.job.face_names.find((n) => n.face === face.face)?.name ?? "");
 
+  /** The place in the list where this face as a whole was last given to a steel; −1: nowhere. */
+  const given = $derived(
+    tool?.given.findLastIndex((g) => g.area.kind === "faces" && g.area.faces.includes(face.face)) ?? -1,
+  );
+
+  /** Gives the face to a steel, or leaves it to the one that frees it. */
+  async function form(key: string) {
+    if (given >= 0) await session.change({ do: "take_back", at: given });
+    const to = steels.find((s) => steelKey(s) === key);
+    if (to) await session.change({ do: "give", area: { kind: "faces", faces: [face.face] }, to });
+  }
+
   /** The keep-out that this face belongs to as a whole. */
   const keepOut = $derived(tool?.keep_outs.find((k) => k.area.kind === "faces" && k.area.faces.includes(face.face)));
 
@@ -103,16 +115,13 @@
       onset={(kind) => void stayOut(kind)}
     />{#if steels.length > 2}, formed by
       <ChoiceField
-        value=""
+        value={given >= 0 && tool ? steelKey(tool.given[given].to) : ""}
         label="steel that forms this face"
         choices={[
           { value: "", says: "what frees it" },
           ...steels.map((s) => ({ value: steelKey(s), says: steelWord(s) })),
         ]}
-        onset={(key) => {
-          const to = steels.find((s) => steelKey(s) === key);
-          if (to) void session.change({ do: "give", area: { kind: "faces", faces: [face.face] }, to });
-        }}
+        onset={(key) => void form(key)}
       />{/if}.
   </p>
   <div>

@@ -373,7 +373,7 @@
       note={distance === undefined ? undefined : `${distance.toFixed(3)} mm`}
       onpress={(p) => void press(p)}
       ongrab={grab}
-      onhover={hover}
+      onhover={show ? hover : undefined}
     >
       <div class="told"><DropTold {drop} again={(file, unit) => void newer(file, unit)} /></div>
       {#if proposal}
