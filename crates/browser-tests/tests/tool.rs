@@ -149,6 +149,59 @@ async fn keep_outs_are_set_on_faces_as_circles_and_by_brush_and_marks_answer_to_
 }
 
 #[tokio::test(flavor = "multi_thread")]
+async fn a_face_is_split_with_the_brush_and_joined_again_and_its_mark_stays() -> Result<()> {
+    let cluster = Cluster::start(false);
+    let server = Server::start(&cluster.url())?;
+    let browser = Browser::at_the_bench(&server.base, "A. Tester").await?;
+    let barrel = demo::shapes::cylinder(solid::DVec3::ZERO, solid::DVec3::Z * 40.0, 12.0);
+    let id = begun(&server, &browser, "barrel.stl", stl::write(&barrel)).await?;
+    let job = server.get(&format!("/api/jobs/{id}")).await?;
+    let faces = job["part"]["faces"].as_array().context("faces")?;
+    let face = faces.iter().find(|f| f["kind"] == "barrel").context("a barrel")?["face"].clone();
+    let by = "A. Tester";
+    server.edit(&id, by, json!({"do": "set_pull", "direction": [0, 0, 1]})).await?;
+    server.edit(&id, by, json!({"do": "name_face", "face": face, "name": "grip"})).await?;
+    browser.press_face("barrel R 12.000").await?;
+    browser.press_text("split").await?;
+    browser.says("paint the facets of this face").await?;
+    let (from, to) = (browser.place("canvas", 0.44, 0.5).await?, browser.place("canvas", 0.52, 0.5).await?);
+    browser.drag(from, to).await?;
+    browser.press_text("split it").await?;
+    browser.says("Faces split 1× by hand").await?;
+    let split = server.get(&format!("/api/jobs/{id}")).await?;
+    let halves: Vec<f64> = split["part"]["faces"]
+        .as_array()
+        .context("faces")?
+        .iter()
+        .filter(|f| f["kind"] == "barrel")
+        .filter_map(|f| f["area"].as_f64())
+        .collect();
+    let whole = faces.iter().find(|f| f["kind"] == "barrel").and_then(|f| f["area"].as_f64()).context("an area")?;
+    ensure!(halves.len() == 2 && halves.iter().all(|a| *a > 0.02 * whole), "{halves:?} of {whole}");
+    ensure!((halves.iter().sum::<f64>() - whole).abs() < 1e-6 * whole, "{halves:?} of {whole}");
+    // the made face is the pressed one now; joined to the other by pressing that
+    browser.press_text("whole part").await?;
+    browser.press_face("barrel R 12.000").await?;
+    browser.press_text("join").await?;
+    browser.says("press the neighbours that belong to this face").await?;
+    server.edit(&id, by, json!({"do": "join_faces", "face": face, "with": faces.len()})).await?;
+    browser.says("joined 1× and split 1×").await?;
+    browser.press_text("done").await?;
+    let joined = server.get(&format!("/api/jobs/{id}")).await?;
+    let found = &joined["part"]["faces"][face.as_u64().context("a number")? as usize];
+    ensure!((found["area"].as_f64().context("an area")? - whole).abs() < 1e-6 * whole, "{found}");
+    // a name holds the faces fast until it is taken away
+    browser.press_text("back to those found").await?;
+    browser.says("Take the names away first").await?;
+    server.edit(&id, by, json!({"do": "name_face", "face": face, "name": ""})).await?;
+    browser.press_text("back to those found").await?;
+    browser
+        .until("the faces are as found", "return !/by hand/.test(document.querySelector('aside').innerText)")
+        .await?;
+    browser.quit().await
+}
+
+#[tokio::test(flavor = "multi_thread")]
 async fn a_limit_can_be_set_for_one_job_with_who_asks_for_it_and_texture_asks_for_draft() -> Result<()> {
     let cluster = Cluster::start(false);
     let server = Server::start(&cluster.url())?;

@@ -88,7 +88,7 @@ pub fn piece_name(part: &Part, key: &str) -> String {
     let taken: Vec<bool> = part.bodies.iter().map(|b| b.taken).collect();
     let digest = Sha256::new()
         .chain_update(&part.sha256)
-        .chain_update(format!("{:?} {taken:?} {:?}", part.unit, part.mended))
+        .chain_update(format!("{:?} {taken:?} {:?} {:?}", part.unit, part.mended, part.face_mends))
         .chain_update(key)
         .finalize();
     digest.iter().take(16).map(|b| format!("{b:02x}")).collect()
@@ -96,7 +96,7 @@ pub fn piece_name(part: &Part, key: &str) -> String {
 
 /// Tells parts apart that are read differently from one file.
 fn bench_key(sha256: &str, part: &trade::PartRef) -> String {
-    format!("{sha256} {:?} {:?} {:?}", part.unit, part.bodies, part.mends)
+    format!("{sha256} {:?} {:?} {:?} {:?}", part.unit, part.bodies, part.mends, part.face_mends)
 }
 
 impl App {
@@ -136,12 +136,27 @@ impl App {
         if let Some(bench) = hold(&self.benches).get(&key) {
             return Ok(bench);
         }
-        let bytes = self.store.kept(&sha256).await?;
         let wanted = job.part.clone();
-        let part = self.heavy(move || step::read_part(&wanted.file, &bytes, &wanted)).await??;
-        let bench = Arc::new(Bench::new(part));
+        let bench = if let Some((like, done)) = self.alike(&sha256, &wanted) {
+            self.heavy(move || like.face_mended(&wanted.face_mends[done..])).await??
+        } else {
+            let bytes = self.store.kept(&sha256).await?;
+            Bench::new(self.heavy(move || step::read_part(&wanted.file, &bytes, &wanted)).await??)
+        };
+        let bench = Arc::new(bench);
         hold(&self.benches).put(key, bench.clone());
         Ok(bench)
+    }
+
+    /// A bench with the same part before its last faces were joined or split by hand, and how many of
+    /// these mends it has: it spares reading the file again.
+    fn alike(&self, sha256: &str, wanted: &trade::PartRef) -> Option<(Arc<Bench>, usize)> {
+        let mut benches = hold(&self.benches);
+        (0..wanted.face_mends.len()).rev().find_map(|done| {
+            let mut part = wanted.clone();
+            part.face_mends.truncate(done);
+            Some((benches.get(&bench_key(sha256, &part))?, done))
+        })
     }
 
     /// Reads a part for a request that waits for it; where the request ends before, so does the reading.

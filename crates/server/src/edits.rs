@@ -7,11 +7,11 @@ use serde::{Deserialize, Serialize};
 use serde_json::Value;
 use solid::Surface;
 use trade::{
-    Area, FaceName, Given, Job, KeepOut, KeepOutKind, Mark, OwnLimit, Parting, Place, Process, SeatRef, Slide, Steel,
-    Tie, limits::Subject,
+    Area, FaceMend, FaceName, Given, Job, KeepOut, KeepOutKind, Mark, OwnLimit, Parting, Place, Process, SeatRef,
+    Slide, Spot, Steel, Tie, limits::Subject,
 };
 use utoipa::ToSchema;
-use workbench::{Bench, bench::unit_pull};
+use workbench::{Bench, bench::unit_pull, revision::face_mended};
 
 #[derive(Clone, Debug, Serialize, Deserialize, ToSchema)]
 #[serde(rename_all = "snake_case", tag = "do", deny_unknown_fields)]
@@ -36,6 +36,18 @@ pub enum Edit {
         face: u32,
         name: String,
     },
+    /// Two neighbouring faces become one, under the first one's number.
+    JoinFaces {
+        face: u32,
+        with: u32,
+    },
+    /// The facets of a face that a brush touched become a face of their own.
+    SplitFace {
+        face: u32,
+        spots: Vec<Spot>,
+    },
+    /// Back to the faces that were found.
+    LeaveFaceMends,
     /// Pull in part coordinates, any length.
     SetPull {
         direction: [f64; 3],
@@ -162,6 +174,9 @@ impl Edit {
             Self::TakeBodies { .. } => "bodies chosen".into(),
             Self::MendPart { .. } => "part mended".into(),
             Self::LeaveMend { .. } => "mend of the part left out".into(),
+            Self::JoinFaces { .. } => "faces joined".into(),
+            Self::SplitFace { .. } => "face split".into(),
+            Self::LeaveFaceMends => "faces as they were found".into(),
             Self::NameFace { name, .. } => format!("face named “{name}”"),
             Self::SetPull { .. } | Self::PullFromFace { .. } => "pull set".into(),
             Self::TurnPull => "pull turned round".into(),
@@ -217,6 +232,16 @@ impl Edit {
             Self::LeaveMend { mend } => {
                 unmarked(&job)?;
                 job.part.mends.retain(|m| m != mend);
+            }
+            Self::JoinFaces { face, with } => {
+                job = face_mended(&job, bench, &FaceMend::Join { face: *face, with: *with })?;
+            }
+            Self::SplitFace { face, spots } => {
+                job = face_mended(&job, bench, &FaceMend::Split { face: *face, spots: spots.clone() })?;
+            }
+            Self::LeaveFaceMends => {
+                unnamed(&job)?;
+                job.part.face_mends.clear();
             }
             Self::TakeBodies { bodies } => job.part.bodies = Some(take(&job, bench, bodies)?),
             Self::NameFace { face, name } => {
@@ -387,8 +412,19 @@ impl Edit {
     }
 }
 
-/// Marks, areas and names hold faces by their numbers, which another part does not keep.
+/// Faces that were joined or split by hand are faces of the part as it is.
 fn unmarked(job: &Job) -> Result<(), Problem> {
+    unnamed(job)?;
+    if !job.part.face_mends.is_empty() {
+        return Err(Problem::Wrong(
+            "Faces joined or split by hand are faces of the part as it is. Go back to the faces as found first.".into(),
+        ));
+    }
+    Ok(())
+}
+
+/// Marks, areas and names hold faces by their numbers, which another part does not keep.
+fn unnamed(job: &Job) -> Result<(), Problem> {
     if !job.marks.is_empty() {
         return Err(Problem::Wrong(
             "Marks sit on faces of the part as it is, and would lose them. Take the marks away first.".into(),

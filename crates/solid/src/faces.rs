@@ -176,6 +176,37 @@ pub fn find(mesh: &Mesh, watch: &dyn Watch) -> Result<Vec<Found>, Stopped> {
     Ok(found)
 }
 
+/// Some facets as one face, whatever they border on: on the simplest surface within `tolerance` mm of
+/// them, else freeform.
+#[must_use]
+pub fn as_one(mesh: &Mesh, triangles: &[u32], tolerance: f64) -> Found {
+    let own = Mesh {
+        vertices: mesh.vertices.clone(),
+        triangles: triangles.iter().map(|&t| mesh.triangles[t as usize]).collect(),
+    };
+    let found = |surface, residual| Found { surface, residual, triangles: sorted(triangles) };
+    let all = Flat {
+        triangles: (0..own.triangles.len() as u32).collect(),
+        area: (0..own.triangles.len()).map(|t| own.area(t)).sum(),
+        normal: own.normal(0),
+        middle: DVec3::ZERO,
+        soft: Vec::new(),
+        shared: Vec::new(),
+        rim: 0.0,
+    };
+    let plane = plane_face(&own, &all);
+    if plane.residual <= tolerance {
+        return found(plane.surface, plane.residual);
+    }
+    let (flats, _) = flats(&own, tolerance);
+    let members: Vec<u32> = (0..flats.len() as u32).collect();
+    let samples = samples(&own, &flats, &members);
+    match kinds::recognise_facets(&samples, tolerance) {
+        Some(surface) => found(surface, surface.residual(samples.iter().map(|s| s.0))),
+        None => found(Surface::Freeform, 0.0),
+    }
+}
+
 /// Triangles grouped into flats, and the flat of each triangle.
 fn flats(mesh: &Mesh, tolerance: f64) -> (Vec<Flat>, Vec<u32>) {
     let count = mesh.triangles.len();

@@ -31,9 +31,19 @@ const MOST_FITTED: usize = 40;
 /// its outward side is the samples'.
 #[must_use]
 pub fn recognise(samples: &[Sample], tolerance: f64) -> Option<Surface> {
+    simplest(samples, tolerance, GIVEN_DEG)
+}
+
+/// As [`recognise`], with normals that were taken from facets.
+#[must_use]
+pub fn recognise_facets(samples: &[Sample], tolerance: f64) -> Option<Surface> {
+    simplest(samples, tolerance, FACETS_DEG)
+}
+
+fn simplest(samples: &[Sample], tolerance: f64, normals_deg: f64) -> Option<Surface> {
     [plane, cylinder, sphere, cone, torus]
         .into_iter()
-        .find_map(|kind| kind(samples).filter(|s| fits(s, samples, tolerance, GIVEN_DEG)))
+        .find_map(|kind| kind(samples).filter(|s| fits(s, samples, tolerance, normals_deg)))
 }
 
 /// As [`recognise`], but only the kinds that neither plane nor cylinder can stand for, and with

@@ -18,6 +18,7 @@ pub mod mend;
 pub mod mesh;
 pub mod part;
 pub mod queries;
+pub mod resplit;
 pub mod silhouette;
 pub mod soundness;
 pub mod surface;

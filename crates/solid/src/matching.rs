@@ -110,8 +110,10 @@ pub fn matching(old: &Part, new: &Part) -> Vec<Match> {
     // (cost, old, new, same surface)
     let mut pairs: Vec<(f64, u32, u32, bool)> = Vec::new();
     let mut likest: Vec<Option<(f64, u32)>> = vec![None; olds.len()];
-    for (i, a) in olds.iter().enumerate() {
-        for (j, b) in news.iter().enumerate() {
+    // a face that was joined to another one is there no more
+    let there = |f: &(usize, &Features)| f.1.area > 0.0;
+    for (i, a) in olds.iter().enumerate().filter(there) {
+        for (j, b) in news.iter().enumerate().filter(there) {
             let Some((sine, mm, radius)) = apart(&a.surface, &b.surface) else { continue };
             let middle = a.middle.distance(b.middle);
             let size = (a.area / b.area.max(f64::MIN_POSITIVE)).ln().abs();

@@ -15,7 +15,7 @@ use crate::{
 use glam::{DVec3, Vec3};
 use serde::Serialize;
 use sha2::{Digest, Sha256};
-use trade::{PartMend, Unit};
+use trade::{FaceMend, PartMend, Unit};
 
 /// Parts smaller or larger than this across, mm, are slips of the unit.
 pub const SIZES_MM: std::ops::RangeInclusive<f64> = 0.1..=20_000.0;
@@ -75,6 +75,8 @@ pub struct Part {
     pub mends: Vec<Mended>,
     /// What was mended.
     pub mended: Vec<Mended>,
+    /// Faces joined and split by hand.
+    pub face_mends: Vec<FaceMend>,
     /// What the file holds, where it can hold several bodies.
     pub bodies: Vec<PartBody>,
     pub unit: Unit,
@@ -92,6 +94,8 @@ pub enum PartError {
     NoUnit { mm: f64, inch: f64 },
     #[error("the part would be {across:.6} mm across; parts from {} to {} mm can be marked: is the unit right?", SIZES_MM.start(), SIZES_MM.end())]
     Size { across: f64 },
+    #[error("{0}")]
+    FaceMend(String),
     #[error("reading the part was stopped")]
     Stopped,
     #[error("there is nothing left of the part after triangles without area were dropped")]
@@ -199,6 +203,7 @@ impl Part {
             welded,
             mends,
             mended,
+            face_mends: Vec::new(),
             bodies: Vec::new(),
             unit: Unit::Mm,
             sha256: String::new(),
@@ -256,6 +261,7 @@ impl Part {
             // a file with faces of its own is mended where it was drawn
             mends: Vec::new(),
             mended: Vec::new(),
+            face_mends: Vec::new(),
             bodies: Vec::new(),
             unit: Unit::Mm,
             sha256: String::new(),
@@ -370,34 +376,35 @@ fn gather(known: &[KnownFace], surfaces: &[Surface], mesh: &Mesh, face_of: &mut 
 
 /// Puts the origins of planes and cylinders in the middle of their faces, as seats want them.
 fn centre(faces: &mut [Face], mesh: &Mesh, face_of: &[u32]) {
-    // least and greatest place along the axis; sum and count of corners
-    let mut along = vec![(f64::INFINITY, f64::NEG_INFINITY); faces.len()];
-    let mut corners = vec![(DVec3::ZERO, 0.0); faces.len()];
+    let mut own: Vec<Vec<usize>> = vec![Vec::new(); faces.len()];
     for (t, &face) in face_of.iter().enumerate() {
-        let at = face as usize;
-        for p in mesh.corners(t) {
-            match faces[at].surface {
-                Surface::Cylinder { origin, axis, .. } => {
-                    let t = (p - origin).dot(axis);
-                    along[at] = (along[at].0.min(t), along[at].1.max(t));
-                }
-                Surface::Plane { .. } => corners[at] = (corners[at].0 + p, corners[at].1 + 1.0),
-                _ => {}
-            }
-        }
+        own[face as usize].push(t);
     }
-    for (at, face) in faces.iter_mut().enumerate() {
-        match &mut face.surface {
-            Surface::Cylinder { origin, axis, .. } if along[at].0 <= along[at].1 => {
-                *origin += *axis * ((along[at].0 + along[at].1) / 2.0);
-                *axis = leading(*axis);
+    for (face, triangles) in faces.iter_mut().zip(own) {
+        face.surface = centred(face.surface, || triangles.iter().flat_map(|&t| mesh.corners(t)));
+    }
+}
+
+/// A plane's or a cylinder's origin in the middle of its corners.
+pub(crate) fn centred<I: Iterator<Item = DVec3>>(surface: Surface, corners: impl Fn() -> I) -> Surface {
+    match surface {
+        Surface::Cylinder { origin, axis, radius, inside } => {
+            let along = corners().map(|p| (p - origin).dot(axis));
+            let (low, high) = along.fold((f64::INFINITY, f64::NEG_INFINITY), |(l, h), t| (l.min(t), h.max(t)));
+            if low > high {
+                return surface;
             }
-            Surface::Plane { origin, normal } if corners[at].1 > 0.0 => {
-                let middle = corners[at].0 / corners[at].1;
-                *origin = middle - *normal * (middle - *origin).dot(*normal);
-            }
-            _ => {}
+            Surface::Cylinder { origin: origin + axis * ((low + high) / 2.0), axis: leading(axis), radius, inside }
         }
+        Surface::Plane { origin, normal } => {
+            let (sum, count) = corners().fold((DVec3::ZERO, 0.0), |(sum, n), p| (sum + p, n + 1.0));
+            if count == 0.0 {
+                return surface;
+            }
+            let middle = sum / count;
+            Surface::Plane { origin: middle - normal * (middle - origin).dot(normal), normal }
+        }
+        other => other,
     }
 }
 

@@ -31,9 +31,16 @@ pub fn read_part(name: &str, bytes: &[u8], wanted: &PartRef) -> Result<Part, Par
 /// # Errors
 /// As [`read_part`], or [`PartError::Stopped`].
 pub fn read_part_watched(name: &str, bytes: &[u8], wanted: &PartRef, watch: &dyn Watch) -> Result<Part, PartError> {
-    if !is_step(name) {
-        return Part::read_mended(name, bytes, wanted.unit, &wanted.mends, watch);
-    }
+    let mut part = if is_step(name) {
+        read_step(bytes, wanted, watch)?
+    } else {
+        Part::read_mended(name, bytes, wanted.unit, &wanted.mends, watch)?
+    };
+    part.mend_faces(&wanted.face_mends)?;
+    Ok(part)
+}
+
+fn read_step(bytes: &[u8], wanted: &PartRef, watch: &dyn Watch) -> Result<Part, PartError> {
     check_size(bytes)?;
     let limits = Limits::default();
     let file = read_watched(bytes, &limits, watch).map_err(|e| match e {

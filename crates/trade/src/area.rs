@@ -51,16 +51,17 @@ impl Area {
         if size > MOST {
             return Err(format!("its area has {size} pieces; at most {MOST} are kept"));
         }
-        for spot in self.spots() {
-            if !spot.at.iter().all(|c| c.is_finite()) {
-                return Err("its circle's middle is not a point".into());
-            }
-            if !(0.01..=10_000.0).contains(&spot.radius) {
-                return Err(format!(
-                    "its circle's radius is {} mm; it must lie between 0.01 and 10000 mm",
-                    spot.radius
-                ));
-            }
+        self.spots().iter().try_for_each(Spot::check)
+    }
+}
+
+impl Spot {
+    pub(crate) fn check(&self) -> Result<(), String> {
+        if !self.at.iter().all(|c| c.is_finite()) {
+            return Err("its circle's middle is not a point".into());
+        }
+        if !(0.01..=10_000.0).contains(&self.radius) {
+            return Err(format!("its circle's radius is {} mm; it must lie between 0.01 and 10000 mm", self.radius));
         }
         Ok(())
     }

@@ -4,7 +4,7 @@ use crate::{
     length::Unit,
     limits::{self, OwnLimit, Sheet},
     mark::{Mark, Tie},
-    mend::PartMend,
+    mend::{FaceMend, MOST_FACE_MENDS, PartMend},
     process::Process,
     tool::Tool,
 };
@@ -80,6 +80,10 @@ pub struct PartRef {
     #[serde(default)]
     #[cfg_attr(feature = "openapi", schema(required = true))]
     pub mends: Vec<PartMend>,
+    /// Faces joined and split by hand, in this order, once the mesh's faces are found.
+    #[serde(default)]
+    #[cfg_attr(feature = "openapi", schema(required = true))]
+    pub face_mends: Vec<FaceMend>,
     /// The revision of the part that this one took the place of, to be compared with.
     #[serde(default)]
     #[cfg_attr(feature = "openapi", schema(required = true))]
@@ -102,13 +106,21 @@ impl PartRef {
     /// A part as its file has it, all bodies taken and nothing mended.
     #[must_use]
     pub fn of_file(file: &str, unit: Option<Unit>) -> Self {
-        Self { file: file.into(), sha256: None, unit, bodies: None, mends: Vec::new(), replaces: None }
+        Self {
+            file: file.into(),
+            sha256: None,
+            unit,
+            bodies: None,
+            mends: Vec::new(),
+            face_mends: Vec::new(),
+            replaces: None,
+        }
     }
 }
 
 impl From<Replaced> for PartRef {
     fn from(r: Replaced) -> Self {
-        Self { file: r.file, sha256: Some(r.sha256), unit: r.unit, bodies: r.bodies, mends: r.mends, replaces: None }
+        Self { sha256: Some(r.sha256), bodies: r.bodies, mends: r.mends, ..Self::of_file(&r.file, r.unit) }
     }
 }
 
@@ -132,6 +144,8 @@ pub enum JobError {
     NoSheet(String),
     #[error("the reading distance is {0} mm; it must lie between 10 and 100000")]
     ReadingDistance(f64),
+    #[error("{0}")]
+    FaceMend(String),
     #[error("{0}")]
     Tool(String),
     #[error("{0}")]
@@ -183,6 +197,10 @@ impl Job {
         if !(10.0..=100_000.0).contains(&self.reading_distance) {
             return Err(JobError::ReadingDistance(self.reading_distance));
         }
+        if self.part.face_mends.len() > MOST_FACE_MENDS {
+            return Err(JobError::FaceMend(format!("at most {MOST_FACE_MENDS} faces are joined or split by hand")));
+        }
+        self.part.face_mends.iter().try_for_each(FaceMend::check).map_err(JobError::FaceMend)?;
         self.tool.check().map_err(JobError::Tool)?;
         let mut names = HashSet::new();
         for FaceName { face, name } in &self.face_names {

@@ -1,5 +1,6 @@
-//! What can be done to a part file that is no closed solid.
+//! What can be done to a part file that is no closed solid, or whose faces were told apart wrongly.
 
+use crate::area::{MOST, Spot};
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
@@ -22,4 +23,33 @@ pub enum PartMend {
 impl PartMend {
     /// In the order in which they help one another.
     pub const ALL: [Self; 4] = [Self::DropDoubles, Self::DropLoose, Self::Turn, Self::CloseHoles];
+}
+
+/// A wrong split of the skin into faces, mended by hand. No face gets another number by it: what names
+/// faces goes on naming them.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case", tag = "do", deny_unknown_fields)]
+pub enum FaceMend {
+    /// The second face becomes part of the first; its number stays empty.
+    Join { face: u32, with: u32 },
+    /// The facets of a face that the brush touched become a face of their own, which gets the next
+    /// number.
+    Split { face: u32, spots: Vec<Spot> },
+}
+
+/// Most such mends of one part: far above what a hand does.
+pub const MOST_FACE_MENDS: usize = 500;
+
+impl FaceMend {
+    pub(crate) fn check(&self) -> Result<(), String> {
+        match self {
+            Self::Join { face, with } if face == with => Err(format!("face {face} can't be joined with itself")),
+            Self::Join { .. } => Ok(()),
+            Self::Split { spots, .. } if spots.is_empty() || spots.len() > MOST => {
+                Err(format!("a face is split by 1 to {MOST} touches of the brush, not by {}", spots.len()))
+            }
+            Self::Split { spots, .. } => spots.iter().try_for_each(Spot::check),
+        }
+    }
 }

@@ -10,7 +10,7 @@ use relief::{
     ReliefError, Seat,
     marked::{BuiltMark, Stock},
 };
-use solid::{Part, queries::Queries};
+use solid::{Part, PartError, queries::Queries};
 use std::{
     collections::HashMap,
     hash::Hash,
@@ -22,7 +22,7 @@ use tool::{
     release,
     thickness::{self, Thickness},
 };
-use trade::{Area, Job, Mark, Steel, Tool};
+use trade::{Area, FaceMend, Job, Mark, Steel, Tool};
 
 /// Entries kept of each kind; beyond that the oldest go. A job has a few marks and a person tries a
 /// few settings of each.
@@ -98,6 +98,21 @@ impl Bench {
             walls: OnceLock::new(),
             kept: Mutex::default(),
         }
+    }
+
+    /// The part with some of its faces joined or split, on a bench of its own.
+    ///
+    /// # Errors
+    /// See [`Part::mend_faces`].
+    pub fn face_mended(&self, mends: &[FaceMend]) -> Result<Self, PartError> {
+        let mut part = (*self.part).clone();
+        part.mend_faces(mends)?;
+        let new = Self::new(part);
+        // the triangles are the same
+        if let Some(queries) = self.queries.get() {
+            let _ = new.queries.set(queries.clone());
+        }
+        Ok(new)
     }
 
     #[must_use]

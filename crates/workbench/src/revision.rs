@@ -1,14 +1,15 @@
-//! A newer revision of the part under a job: what of the job finds its place on it again.
+//! A job on a part whose faces are others than before: a newer revision, or faces that were joined or
+//! split by hand. What of the job finds its place again?
 
 use crate::bench::{Bench, unit_pull};
 use glam::DVec3;
 use serde::Serialize;
 use solid::{
-    Surface,
+    PartError, Surface,
     matching::{Match, matching},
 };
-use std::collections::BTreeMap;
-use trade::{Area, Job, PartRef, Parting, SeatRef, Tie};
+use std::collections::{BTreeMap, BTreeSet};
+use trade::{Area, FaceMend, Job, PartRef, Parting, SeatRef, Tie};
 
 /// A parting plane this near to a flat face lies on it and moves with it, mm.
 const ON_FACE: f64 = 0.01;
@@ -111,6 +112,55 @@ pub fn revised(job: &Job, old: &Bench, new: &Bench, part: PartRef, choices: &Cho
             },
         }
     };
+    let goes = |face: u32| to(face).map(|there| Goes { to: there, also: None, by: moved(&found, face, there) });
+    carried(job, old, new, part, &|face, _| goes(face))
+}
+
+/// The job with two faces joined, or one split.
+///
+/// # Errors
+/// See [`solid::Part::mend_faces`].
+pub fn face_mended(job: &Job, old: &Bench, mend: &FaceMend) -> Result<Job, PartError> {
+    let new = old.face_mended(std::slice::from_ref(mend))?;
+    let mut part = job.part.clone();
+    part.face_mends.push(mend.clone());
+    let stays = |face: u32| Goes { to: face, also: None, by: DVec3::ZERO };
+    let goes = |face: u32, at: Option<DVec3>| match mend {
+        FaceMend::Join { face: first, with } if face == *with => stays(*first),
+        FaceMend::Split { face: split, .. } if face == *split => {
+            let made = new.part().faces.len() as u32 - 1;
+            // a mark goes with the facets it stands on; what lay on the whole face lies on both
+            let under = at.and_then(|at| new.queries().nearest(at, f64::MAX)).map(|hit| hit.triangle as usize);
+            let on_made = under.is_some_and(|t| new.part().face_of[t] == made);
+            Goes { to: if on_made { made } else { face }, also: Some(made), by: DVec3::ZERO }
+        }
+        _ => stays(face),
+    };
+    let mut out = carried(job, old, &new, part, &|face, at| Some(goes(face, at)));
+    let mut named = BTreeSet::new();
+    out.face_names.retain(|n| named.insert(n.face));
+    Ok(out)
+}
+
+/// Where a face went.
+struct Goes {
+    to: u32,
+    /// A second face that lies where it lay.
+    also: Option<u32>,
+    /// How far it moved.
+    by: DVec3,
+}
+
+/// The job with everything that names a face naming the one that took its place; `goes` is told the
+/// middle of a mark that stands on the face.
+fn carried(
+    job: &Job,
+    old: &Bench,
+    new: &Bench,
+    part: PartRef,
+    goes: &dyn Fn(u32, Option<DVec3>) -> Option<Goes>,
+) -> Job {
+    let to = |face: u32| goes(face, None).map(|g| g.to);
     let mut out = job.clone();
     out.part = part;
     let pull = unit_pull(&job.tool);
@@ -118,14 +168,16 @@ pub fn revised(job: &Job, old: &Bench, new: &Bench, part: PartRef, choices: &Cho
         .marks
         .iter()
         .filter_map(|mark| {
-            let face = to(mark.seat.face)?;
             let mut mark = mark.clone();
+            let was = old.seat(mark.seat.face, pull).ok();
+            let middle = was.and_then(|was| {
+                let placed = relief::place::place(&mark, &was).ok()?;
+                Some(was.chart.point(placed.middle, 0.0))
+            });
+            let Goes { to: face, by, .. } = goes(mark.seat.face, middle)?;
             // a place that was put down by hand stays where it was on the part; ties find their edges anew
-            if let (Ok(was), Ok(is)) = (old.seat(mark.seat.face, pull), new.seat(face, pull))
-                && let Ok(placed) = relief::place::place(&mark, &was)
-            {
-                let by = moved(&found, mark.seat.face, face);
-                let (at, _) = is.chart.strip(was.chart.point(placed.middle, 0.0) + by);
+            if let (Some(middle), Ok(is)) = (middle, new.seat(face, pull)) {
+                let (at, _) = is.chart.strip(middle + by);
                 let round = |v: f64| (v * 100.0).round() / 100.0;
                 if matches!(mark.place.along, Tie::At { .. }) {
                     mark.place.along = Tie::At { position: round(at.x) };
@@ -142,7 +194,9 @@ pub fn revised(job: &Job, old: &Bench, new: &Bench, part: PartRef, choices: &Cho
         let Area::Faces { faces } = area else {
             return Some(area.clone());
         };
-        let faces: Vec<u32> = faces.iter().filter_map(|f| to(*f)).collect();
+        let all = faces.iter().filter_map(|f| goes(*f, None)).flat_map(|g| [Some(g.to), g.also]);
+        let faces: BTreeSet<u32> = all.flatten().collect();
+        let faces: Vec<u32> = faces.into_iter().collect();
         (!faces.is_empty()).then_some(Area::Faces { faces })
     };
     let tool = &mut out.tool;

@@ -4,10 +4,10 @@ use glam::DVec3;
 use inspection::{Check, Finding, State, Witness};
 use solid::{Part, Surface};
 use trade::{
-    Area, Given, Held, Job, KeepOut, KeepOutKind, Lettering, Mark, PartRef, Parting, Place, Process, Relief, SeatRef,
-    Slide, Steel, Tie, Tool,
+    Area, FaceMend, FaceName, Given, Held, Job, KeepOut, KeepOutKind, Lettering, Mark, PartRef, Parting, Place,
+    Process, Relief, SeatRef, Slide, Spot, Steel, Tie, Tool,
 };
-use workbench::{Bench, Scope};
+use workbench::{Bench, Scope, revision::face_mended};
 
 fn block() -> Part {
     Part::from_mesh(&demo::parts::plain_block()).unwrap()
@@ -225,4 +225,45 @@ mod revisions {
         assert!(made.tool.keep_outs.is_empty() && made.tool.given.is_empty());
         assert_eq!(made.marks.len(), 2);
     }
+}
+
+#[test]
+fn a_mark_goes_with_the_facets_it_stands_on_when_its_face_is_split_and_comes_back_when_it_is_joined() {
+    let barrel = demo::shapes::cylinder(DVec3::ZERO, DVec3::Z * 40.0, 12.0);
+    let bench = Bench::new(Part::from_mesh(&barrel).unwrap());
+    let part = bench.part();
+    let face = part.faces.iter().position(|f| matches!(f.surface, Surface::Cylinder { .. })).unwrap() as u32;
+    let pull = Some(DVec3::Z);
+    let seat = bench.seat(face, pull).unwrap();
+    // on the side of +x, which is split off
+    let (at, _) = seat.chart.strip(DVec3::new(12.0, 0.0, 20.0));
+    let mut mark = mark(face);
+    mark.place = Place { along: Tie::At { position: at.x }, up: Tie::At { position: at.y }, turn: 0.0 };
+    let area = Area::Faces { faces: vec![face] };
+    let mut job = job(mark, keep_out(KeepOutKind::Gripped, area.clone(), None));
+    job.face_names = vec![FaceName { face, name: "barrel".into() }];
+    let spots = part
+        .triangles_of(face)
+        .map(|t| part.mesh.centroid(t as usize))
+        .filter(|c| c.x > 0.0)
+        .map(|c| Spot { at: c.to_array(), radius: 0.05 })
+        .collect();
+    let made = part.faces.len() as u32;
+    let split = FaceMend::Split { face, spots };
+    let halved = face_mended(&job, &bench, &split).unwrap();
+    assert_eq!(halved.marks[0].seat.face, made);
+    assert_eq!(halved.tool.keep_outs[0].area, Area::Faces { faces: vec![face, made] });
+    assert_eq!(halved.face_names, job.face_names);
+    let bench = bench.face_mended(&[split]).unwrap();
+    let middle = |bench: &Bench, mark: &Mark| {
+        let seat = bench.seat(mark.seat.face, pull).unwrap();
+        seat.chart.point(relief::place::place(mark, &seat).unwrap().middle, 0.0)
+    };
+    assert!(middle(&bench, &halved.marks[0]).distance(DVec3::new(12.0, 0.0, 20.0)) < 0.02);
+    assert_eq!(bench.outcome(&halved, Scope::NearMarks).marks[0].problem, None);
+    let join = FaceMend::Join { face, with: made };
+    let joined = face_mended(&halved, &bench, &join).unwrap();
+    assert_eq!((joined.marks[0].seat.face, &joined.tool.keep_outs[0].area), (face, &area));
+    let bench = bench.face_mended(&[join]).unwrap();
+    assert!(middle(&bench, &joined.marks[0]).distance(DVec3::new(12.0, 0.0, 20.0)) < 0.02);
 }

@@ -590,6 +590,22 @@ export interface components {
             face: number;
             name: string;
         } | {
+            /** @enum {string} */
+            do: "join_faces";
+            /** Format: int32 */
+            face: number;
+            /** Format: int32 */
+            with: number;
+        } | {
+            /** @enum {string} */
+            do: "split_face";
+            /** Format: int32 */
+            face: number;
+            spots: components["schemas"]["Spot"][];
+        } | {
+            /** @enum {string} */
+            do: "leave_face_mends";
+        } | {
             direction: number[];
             /** @enum {string} */
             do: "set_pull";
@@ -722,6 +738,24 @@ export interface components {
             do: "move_mark";
             id: string;
             to: number;
+        };
+        /**
+         * @description A wrong split of the skin into faces, mended by hand. No face gets another number by it: what names
+         *     faces goes on naming them.
+         */
+        FaceMend: {
+            /** @enum {string} */
+            do: "join";
+            /** Format: int32 */
+            face: number;
+            /** Format: int32 */
+            with: number;
+        } | {
+            /** @enum {string} */
+            do: "split";
+            /** Format: int32 */
+            face: number;
+            spots: components["schemas"]["Spot"][];
         };
         /** @description A face of the part by a name of its own. */
         FaceName: {
@@ -1112,6 +1146,8 @@ export interface components {
         PartRef: {
             /** @description Which bodies of a file with several make up the part, by their places from 0; left out, all. */
             bodies: number[] | null;
+            /** @description Faces joined and split by hand, in this order, once the mesh's faces are found. */
+            face_mends: components["schemas"]["FaceMend"][];
             /** @description Name of the file; `tinbadge run` looks for it beside the job file. */
             file: string;
             /** @description What is mended in the file's mesh, in this order, before anything else is done with it. */

@@ -5,19 +5,21 @@
   import TextField from "../../card/TextField.svelte";
   import type { Session } from "../../session.svelte";
   import type { Point } from "../../view3d/table";
-  import { signed, steelKey, steelWord } from "../../words";
-  import { keepOutKinds, type KeepOutKind, type Steel } from "./hand";
+  import { many, signed, steelKey, steelWord } from "../../words";
+  import { keepOutKinds, type Hand, type KeepOutKind, type Steel } from "./hand";
 
   let {
     session,
     face,
     point,
+    hand = $bindable(),
     onmark,
   }: {
     session: Session;
     face: Schemas["FaceView"];
     /** Where it was pressed; a face chosen from the list has no such place. */
     point?: Point;
+    hand: Hand | undefined;
     onmark: () => void;
   } = $props();
 
@@ -78,6 +80,9 @@
     if (kind !== "free") await session.change({ do: "add_keep_out", kind, area });
   }
 
+  /** A brush that paints a face of this size with a few strokes, mm. */
+  const brush = $derived(Math.max(0.1, Number((Math.sqrt(face.area) / 20).toPrecision(1))));
+
   const axis = $derived(face.kind === "plane" ? "normal" : "axis");
 </script>
 
@@ -91,7 +96,11 @@
     />
     <strong>{face.says}</strong>
   </p>
-  <p class="soft">{face.area.toFixed(1)} mm², {face.facets} facets, face {face.face}</p>
+  <p class="soft">
+    {face.area.toFixed(1)} mm², {many(face.facets, "facet")}, face {face.face}. Told apart wrongly?
+    <button class="word" onclick={() => (hand = { does: "join", face: face.face })}>join</button> it with neighbours{#if face.facets > 1},
+      <button class="word" onclick={() => (hand = { does: "split", face: face.face, radius: brush })}>split</button> it{/if}.
+  </p>
   {#if probe}
     <p>
       {#if probe.draft != null}

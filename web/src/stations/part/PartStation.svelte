@@ -283,6 +283,10 @@
   async function press(under: Picked | undefined) {
     if (hand && under && under.mark < 0) {
       const point = rounded(under.point) as Point;
+      if (hand.does === "join") {
+        if (under.place !== hand.face) await session.change({ do: "join_faces", face: hand.face, with: under.place });
+        return;
+      }
       if (hand.does === "edge") {
         const before = tool?.parting.length ?? 0;
         const fresh = hand.at === null;
@@ -294,8 +298,7 @@
         const area = { kind: "circle" as const, middle: point, radius: hand.radius };
         if (await session.change({ do: "add_keep_out", kind: hand.kind, area })) hand = undefined;
       } else {
-        touch(under, hand.radius);
-        await brushed();
+        grab(under)?.dropped();
       }
       return;
     }
@@ -303,12 +306,28 @@
     else picked = under && under.mark < 0 ? { place: under.place, point: under.point } : undefined;
   }
 
+  /** What was painted of a face becomes a face of its own. */
+  async function split() {
+    if (hand?.does !== "split" || !stroke.length) return;
+    const spots = stroke.map((t) => ({ at: rounded(t.at), radius: t.radius }));
+    stroke = [];
+    const made = part?.faces.length ?? 0;
+    if (!(await session.change({ do: "split_face", face: hand.face, spots }))) return;
+    hand = undefined;
+    picked = { place: made };
+  }
+
   function grab(under: Picked) {
-    if (hand?.does !== "paint" || under.mark >= 0) return undefined;
-    const radius = hand.radius;
-    touch(under, radius);
+    if ((hand?.does !== "paint" && hand?.does !== "split") || under.mark >= 0) return undefined;
+    const { radius } = hand;
+    // only facets of the face that is split are painted
+    const only = hand.does === "split" ? hand.face : undefined;
+    const onto = (to: Picked) => {
+      if (only === undefined || to.place === only) touch(to, radius);
+    };
+    onto(under);
     return {
-      moved: (to: Picked) => touch(to, radius),
+      moved: onto,
       dropped: () => void brushed(),
     };
   }
@@ -321,6 +340,11 @@
   const handWords = $derived.by(() => {
     if (hand?.does === "edge") return "press edges of the part: each press takes an edge in, or leaves it out again";
     if (hand?.does === "circle") return `press where the ${keepOutWord[hand.kind]} is; its circle has the radius`;
+    if (hand?.does === "join") return "press the neighbours that belong to this face";
+    if (hand?.does === "split")
+      return stroke.length
+        ? "what is painted becomes a face of its own; brush of radius"
+        : "paint the facets of this face that are a face of their own, with a brush of radius";
     if (hand?.does === "paint") {
       const into = hand.into;
       const what =
@@ -363,7 +387,7 @@
       bind:this={three}
       {session}
       bare
-      face={picked?.place}
+      face={hand?.does === "join" || hand?.does === "split" ? hand.face : picked?.place}
       {cut}
       {target}
       map={painted}
@@ -400,11 +424,12 @@
         {#if hand}
           <span class="hand">
             {handWords}
-            {#if hand.does !== "edge"}<NumberField
+            {#if hand.does !== "edge" && hand.does !== "join"}<NumberField
                 value={hand.radius}
                 label="radius of the circle"
                 onset={(radius) => {
-                  if (hand && hand.does !== "edge") hand = { ...hand, radius: Math.min(500, Math.max(0.05, radius)) };
+                  if (hand && hand.does !== "edge" && hand.does !== "join")
+                    hand = { ...hand, radius: Math.min(500, Math.max(0.05, radius)) };
                 }}
               />{/if}
             {#if hand.does === "paint" && "keepOut" in hand.into}
@@ -415,7 +440,12 @@
                 }}>{hand.rub ? "paint" : "rub out"}</button
               >,
             {/if}
-            <button class="press" onclick={() => (hand = undefined)}>done</button>
+            {#if hand.does === "split"}
+              <button class="press first" disabled={!stroke.length} onclick={() => void split()}>split it</button>
+              <button class="press" onclick={() => (hand = undefined)}>leave it</button>
+            {:else}
+              <button class="press" onclick={() => (hand = undefined)}>done</button>
+            {/if}
           </span>
         {:else}
           <button class="word" onclick={() => three?.whole()}>whole part</button>
@@ -478,7 +508,13 @@
           {:else if !picked}<span class="soft">press a face to see what it can be used for</span>{/if}
         {/if}
       </div>
-      {#if face && picked && !hand}<FacePlate {session} {face} point={picked.point} onmark={() => void mark()} />{/if}
+      {#if face && picked && !hand}<FacePlate
+          {session}
+          {face}
+          point={picked.point}
+          bind:hand
+          onmark={() => void mark()}
+        />{/if}
     </View3d>
     <aside>
       <Sound {session} {part} onnewer={(file) => void newer(file)} />
@@ -487,7 +523,7 @@
       <section>
         <h3>faces</h3>
         <ol>
-          {#each part.faces as f (f.face)}
+          {#each part.faces.filter((f) => f.facets) as f (f.face)}
             <li>
               <button class="plainly" class:here={picked?.place === f.face} onclick={() => (picked = { place: f.face })}
                 ><span>{named(f.face)}{f.says.split(", ")[0]}</span><span class="soft">{f.area.toFixed(0)} mm²</span

@@ -30,6 +30,14 @@
     return `encloses ${before.toFixed(1)} → ${after.toFixed(1)} mm³`;
   }
 
+  const byHand = $derived.by(() => {
+    const done = session.view?.job.part.face_mends ?? [];
+    const count = (what: string) => done.filter((m) => m.do === what).length;
+    return [count("join") ? `joined ${count("join")}×` : "", count("split") ? `split ${count("split")}×` : ""].filter(
+      (words) => words,
+    );
+  });
+
   /** Takes a body in or leaves it out. */
   async function take(at: number) {
     const bodies = part.bodies.flatMap((b, k) => ((k === at) !== b.taken ? [k] : []));
@@ -75,11 +83,17 @@
     </p>
   {/each}
   <p class="soft">
-    {part.triangles.toLocaleString("en-GB")} triangles, {part.faces.length} faces{#if part.soundness.joined}, {part
-        .soundness.joined} vertices joined that stood a hair apart{/if}{#if part.soundness.dropped}, {part.soundness
+    {part.triangles.toLocaleString("en-GB")} triangles, {part.faces.filter((f) => f.facets).length} faces{#if part.soundness.joined},
+      {part.soundness.joined} vertices joined that stood a hair apart{/if}{#if part.soundness.dropped}, {part.soundness
         .dropped} triangles without area left out{/if}{#if part.soundness.turned}, turned right side out{/if}{#if part.soundness.slivers},
       {many(part.soundness.slivers, "sliver")} lower than a micrometre (drawn on the part; they do no harm){/if}.
   </p>
+  {#if byHand.length}
+    <p class="mend">
+      <span>Faces {byHand.join(" and ")} by hand.</span>
+      <button class="word" onclick={() => session.change({ do: "leave_face_mends" })}>back to those found</button>
+    </p>
+  {/if}
   <p class="soft">
     {#if session.view?.job.part.replaces}It took the place of {session.view.job.part.replaces.file}.
     {/if}

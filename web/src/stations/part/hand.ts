@@ -10,6 +10,8 @@ export type Spot = Schemas["Spot"];
 export type Hand =
   | { does: "edge"; at: number | null }
   | { does: "circle"; kind: KeepOutKind; radius: number }
+  | { does: "join"; face: number }
+  | { does: "split"; face: number; radius: number }
   | {
       does: "paint";
       radius: number;
