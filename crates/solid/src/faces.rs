@@ -22,6 +22,7 @@ use crate::{
     watch::{Stage, Stopped, Watch},
 };
 use glam::DVec3;
+use rayon::prelude::*;
 use std::collections::{BTreeMap, VecDeque};
 
 /// Sets and maps of numbers of the mesh: they come from nobody who could choose them to collide.
@@ -99,7 +100,7 @@ pub fn find(mesh: &Mesh, watch: &dyn Watch) -> Result<Vec<Found>, Stopped> {
     let tolerance = tolerance(mesh);
     let (flats, _) = flats(mesh, tolerance);
     let mut order: Vec<u32> = (0..flats.len() as u32).collect();
-    order.sort_by(|&a, &b| flats[b as usize].area.total_cmp(&flats[a as usize].area).then(a.cmp(&b)));
+    order.par_sort_by(|&a, &b| flats[b as usize].area.total_cmp(&flats[a as usize].area).then(a.cmp(&b)));
     let mut taken = vec![false; flats.len()];
     // flats of curved surfaces and of strips of cylinder that turned out to be freeform
     let mut tried = vec![false; flats.len()];
@@ -122,10 +123,10 @@ pub fn find(mesh: &Mesh, watch: &dyn Watch) -> Result<Vec<Found>, Stopped> {
         let grown =
             if strips[seed as usize] || !patient { None } else { grow_cylinder(mesh, &flats, &taken, seed, tolerance) };
         misses += usize::from(patient && grown.is_none());
-        let little = grown.as_ref().is_none_or(|(members, _)| turns_little(&flats, members));
+        let little = grown.as_ref().is_none_or(|g| turns_little(&flats, &g.members));
         let cylinder = match grown {
-            Some((members, _)) if little && lies_amid(&flats, &taken, &members) => {
-                for m in members {
+            Some(grown) if little && lies_amid(&flats, &taken, &grown.members) => {
+                for m in grown.members.into_iter().chain(grown.reach) {
                     strips[m as usize] = true;
                 }
                 misses += STRIP;
@@ -159,13 +160,13 @@ pub fn find(mesh: &Mesh, watch: &dyn Watch) -> Result<Vec<Found>, Stopped> {
         }
         let area = |members: &[u32]| members.iter().map(|&m| flats[m as usize].area).sum::<f64>();
         if let Some((members, surface)) = curved
-            && cylinder.as_ref().is_none_or(|(others, _)| area(&members) > 1.2 * area(others))
+            && cylinder.as_ref().is_none_or(|c| area(&members) > 1.2 * area(&c.members))
         {
             for &m in &members {
                 taken[m as usize] = true;
             }
             found.push(curved_face(mesh, &flats, &members, surface));
-        } else if let Some((members, cylinder)) = cylinder {
+        } else if let Some(Grown { members, cylinder, .. }) = cylinder {
             for &m in &members {
                 taken[m as usize] = true;
             }
@@ -211,8 +212,10 @@ pub fn as_one(mesh: &Mesh, triangles: &[u32], tolerance: f64) -> Found {
 fn flats(mesh: &Mesh, tolerance: f64) -> (Vec<Flat>, Vec<u32>) {
     let count = mesh.triangles.len();
     let pairs = neighbours(mesh);
-    let normals: Vec<DVec3> = (0..count).map(|t| mesh.normal(t)).collect();
-    let areas: Vec<f64> = (0..count).map(|t| mesh.area(t)).collect();
+    let crosses: Vec<DVec3> = (0..count).into_par_iter().map(|t| mesh.cross(t)).collect();
+    let normals: Vec<DVec3> = crosses.par_iter().map(|c| c.normalize_or_zero()).collect();
+    let areas: Vec<f64> = crosses.par_iter().map(|c| c.length() / 2.0).collect();
+    drop(crosses);
     let mut next_to: Vec<[u32; 3]> = vec![[u32::MAX; 3]; count];
     for pair in &pairs {
         for (one, other) in [(0, 1), (1, 0)] {
@@ -223,7 +226,7 @@ fn flats(mesh: &Mesh, tolerance: f64) -> (Vec<Flat>, Vec<u32>) {
         }
     }
     let mut order: Vec<u32> = (0..count as u32).collect();
-    order.sort_by(|&a, &b| areas[b as usize].total_cmp(&areas[a as usize]).then(a.cmp(&b)));
+    order.par_sort_by(|&a, &b| areas[b as usize].total_cmp(&areas[a as usize]).then(a.cmp(&b)));
     let mut flat_of = vec![u32::MAX; count];
     let mut flats: Vec<Flat> = Vec::new();
     for &seed in &order {
@@ -344,14 +347,15 @@ fn chain(flats: &[Flat], taken: &[bool], seed: u32, second: u32, axis: DVec3) ->
     chain
 }
 
+struct Grown {
+    members: Vec<u32>,
+    cylinder: Cylinder,
+    /// Flats that the cylinder came near to at last, whether or not it could be fitted to them.
+    reach: Vec<u32>,
+}
+
 /// A cylinder through the seed and its soft neighbours, grown as far as it fits.
-fn grow_cylinder(
-    mesh: &Mesh,
-    flats: &[Flat],
-    taken: &[bool],
-    seed: u32,
-    tolerance: f64,
-) -> Option<(Vec<u32>, Cylinder)> {
+fn grow_cylinder(mesh: &Mesh, flats: &[Flat], taken: &[bool], seed: u32, tolerance: f64) -> Option<Grown> {
     let seed_flat = &flats[seed as usize];
     for &second in seed_flat.soft.iter().filter(|&&f| !taken[f as usize]) {
         let Some(axis) = seed_flat.normal.cross(flats[second as usize].normal).try_normalize() else { continue };
@@ -367,20 +371,25 @@ fn grow_cylinder(
             continue;
         }
         // The first facets fix the axis only roughly: grow, fit again, grow again.
+        let mut reach = Vec::new();
         for _ in 0..4 {
             let grown = spread(mesh, flats, taken, seed, &cylinder, tolerance);
             let points = shared_vertices(mesh, flats, &grown);
             let better = fit::refine_cylinder(cylinder, &points);
             let same = grown.len() == members.len();
-            if points.len() >= 3 && better.residual(&points) <= tolerance && grown.len() >= members.len() {
+            let fits = points.len() >= 3 && better.residual(&points) <= tolerance && grown.len() >= members.len();
+            if fits {
                 (cylinder, members) = (better, grown);
+            } else {
+                reach = grown;
             }
-            if same {
+            // without a better cylinder it would grow to the same again
+            if same || !fits {
                 break;
             }
         }
         if members.len() >= LEAST_FACETS {
-            return Some((members, cylinder));
+            return Some(Grown { members, cylinder, reach });
         }
     }
     None

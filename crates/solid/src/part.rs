@@ -1,7 +1,7 @@
 //! The part: a welded mesh with its faces and a report on its soundness.
 
 use crate::{
-    faces,
+    crossing, faces,
     formats::{self, ReadError},
     kinds,
     mend::{self, Mended},
@@ -172,13 +172,16 @@ impl Part {
             return Err(PartError::Nothing);
         }
         watch.reached(Stage::Soundness, 0.0)?;
-        let mut soundness = soundness::examine(&mesh);
+        let mut soundness = soundness::at_edges(&mesh);
         if soundness.is_closed() && mesh.volume() < 0.0 {
             mesh.turn();
             soundness.turned = true;
         }
+        // neither needs the other, and each takes seconds on a large part
+        let (crossing, found) = rayon::join(|| crossing::crossing_pairs(&mesh), || faces::find(&mesh, watch));
+        soundness.crossed(&mesh, &crossing);
+        let found = found?;
         let mends = offers(&mesh, &soundness);
-        let found = faces::find(&mesh, watch)?;
         let mut face_of = vec![0; mesh.triangles.len()];
         let mut faces = Vec::with_capacity(found.len());
         for face in found {

@@ -50,6 +50,13 @@ impl Soundness {
         self.is_closed() && self.crossings.is_none_or(|n| n == 0) && self.misfacing == 0
     }
 
+    /// Takes down the pairs of triangles of `mesh` that cross.
+    pub fn crossed(&mut self, mesh: &Mesh, pairs: &[[u32; 2]]) {
+        self.crossings = Some(pairs.len());
+        self.crossing_triangles =
+            pairs.iter().flat_map(|pair| pair.map(|t| mesh.corners(t as usize))).take(SHOWN).collect();
+    }
+
     /// What is wrong and what to do, in two sentences; `None` for a sound part.
     #[must_use]
     pub fn complaint(&self) -> Option<String> {
@@ -84,6 +91,14 @@ impl Soundness {
 /// Looks at every edge, and at every pair of triangles that might cross.
 #[must_use]
 pub fn examine(mesh: &Mesh) -> Soundness {
+    let mut found = at_edges(mesh);
+    found.crossed(mesh, &crossing::crossing_pairs(mesh));
+    found
+}
+
+/// What the edges tell; crossings are not looked for.
+#[must_use]
+pub fn at_edges(mesh: &Mesh) -> Soundness {
     let mut found = Soundness::default();
     let mut groups = Groups::new(mesh.triangles.len());
     for_each_edge(mesh, |edge| {
@@ -114,10 +129,6 @@ pub fn examine(mesh: &Mesh) -> Soundness {
     if found.shells > 1 && found.is_closed() {
         found.misfacing = mend::misfacing(mesh);
     }
-    let crossing = crossing::crossing_pairs(mesh);
-    found.crossings = Some(crossing.len());
-    found.crossing_triangles =
-        crossing.iter().flat_map(|pair| pair.map(|t| mesh.corners(t as usize))).take(SHOWN).collect();
     found
 }
 

@@ -1,6 +1,7 @@
 //! Who neighbours whom across the edges of a mesh.
 
 use crate::mesh::Mesh;
+use rayon::prelude::*;
 
 /// One side of an edge: the triangle it belongs to, its two ends in the triangle's order.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -20,7 +21,7 @@ fn sorted(mesh: &Mesh) -> Vec<(u64, HalfEdge)> {
             all.push((key, HalfEdge { triangle: at as u32, from, to }));
         }
     }
-    all.sort_unstable_by_key(|(key, h)| (*key, h.triangle));
+    all.par_sort_unstable_by_key(|(key, h)| (*key, h.triangle));
     all
 }
 

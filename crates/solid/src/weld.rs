@@ -6,6 +6,7 @@
 
 use crate::{mesh::Mesh, topology::open_vertices};
 use glam::DVec3;
+use hashbrown::HashMap as FastMap;
 use std::collections::HashMap;
 
 /// What welding did.
@@ -40,7 +41,7 @@ pub fn weld_traced(mesh: &Mesh, tolerance: f64) -> (Mesh, Vec<u32>, Welded) {
 }
 
 fn join_equal(mesh: &Mesh, kept: &mut Vec<u32>) -> Mesh {
-    let mut seen: HashMap<[u64; 3], u32> = HashMap::with_capacity(mesh.vertices.len());
+    let mut seen: FastMap<[u64; 3], u32> = FastMap::with_capacity(mesh.vertices.len() / 4);
     let mut vertices = Vec::new();
     let renumbered: Vec<u32> = mesh
         .vertices
