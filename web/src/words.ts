@@ -41,6 +41,7 @@ export function verdictWords(verdict: Verdict | null | undefined, marks: number)
 }
 
 export function partWords(view: JobView): string {
+  if (view.part.soundness.sheet) return `sheet, ${view.part.unit}`;
   if (!view.part.soundness.solid) return "not a closed solid";
   const pull = view.job.tool.pull ? "" : ", no pull yet";
   return `closed, ${view.part.unit}${pull}`;

@@ -87,11 +87,21 @@ pub fn files(job: &Job, bench: &Bench, made: &str) -> Result<Vec<Named>, Handoff
             }
             bare = bench.rest(&outcome).ok_or_else(|| {
                 HandoffError::NothingBuilt(
-                    bench.part().soundness.complaint().unwrap_or_else(|| "the part is no solid".into()),
+                    bench.part().markable().err().unwrap_or_else(|| "the part is no solid".into()),
                 )
             })?;
             &bare
         }
+    };
+    let sheet = bench.part().sheet.is_some();
+    let beside;
+    let solid = if sheet {
+        let marks = outcome.marks.iter().enumerate();
+        let built: Vec<_> = marks.filter_map(|(at, m)| Some((at as u32, m.built.as_deref()?))).collect();
+        beside = relief::marked::beside_sheet(bench.part(), &built);
+        &beside
+    } else {
+        solid
     };
     // the same job gives the same files, whatever was built before
     let solid = &solid.in_order();
@@ -99,16 +109,23 @@ pub fn files(job: &Job, bench: &Bench, made: &str) -> Result<Vec<Named>, Handoff
     let built: Vec<(String, &relief::marked::BuiltMark)> =
         names.iter().zip(&outcome.marks).filter_map(|(name, m)| Some((name.clone(), m.built.as_deref()?))).collect();
     let findings = findings(job, &outcome);
-    let mut files = vec![
-        Named { name: "marked-solid.stl".into(), bytes: stl::write(&solid.mesh) },
-        Named { name: "marked-solid.3mf".into(), bytes: threemf::marked(&job.name, solid, &names)? },
-        Named { name: "marked-solid.glb".into(), bytes: glb::marked(&job.name, solid, bench.part(), &names) },
+    let mut files = Vec::new();
+    let shown = glb::marked(&job.name, solid, bench.part(), &names);
+    if sheet {
+        // lettering on a sheet makes no solid of it
+        files.push(Named { name: "marked-sheet.glb".into(), bytes: shown });
+    } else {
+        files.push(Named { name: "marked-solid.stl".into(), bytes: stl::write(&solid.mesh) });
+        files.push(Named { name: "marked-solid.3mf".into(), bytes: threemf::marked(&job.name, solid, &names)? });
+        files.push(Named { name: "marked-solid.glb".into(), bytes: shown });
+    }
+    files.extend([
         Named {
             name: "findings.json".into(),
             bytes: serde_json::to_vec_pretty(&findings).expect("findings hold finite numbers and string keys"),
         },
         Named { name: "findings.html".into(), bytes: page::page(&findings, made).into_bytes() },
-    ];
+    ]);
     if !built.is_empty() {
         files.push(Named { name: "lettering.3mf".into(), bytes: threemf::lettering(&job.name, &built)? });
         for (mark, found) in job.marks.iter().zip(&outcome.marks) {

@@ -23,7 +23,7 @@ pub fn marked(title: &str, solid: &MarkedSolid, part: &Part, names: &[String]) -
         match tag {
             Tag::Part { face } => groups.entry(Node::Face(*face)).or_default().push(t),
             Tag::Relief { mark, .. } => groups.entry(Node::Mark(*mark)).or_default().push(t),
-            Tag::Cut => {}
+            Tag::Cut | Tag::Under { .. } => {}
         }
     }
     let mut bin: Vec<u8> = Vec::new();

@@ -72,7 +72,7 @@ pub fn marked(title: &str, solid: &MarkedSolid, names: &[String]) -> Result<Vec<
                             OptionalResourceId::new(colours),
                         );
                     }
-                    Tag::Part { .. } | Tag::Cut => {
+                    Tag::Part { .. } | Tag::Cut | Tag::Under { .. } => {
                         object.add_triangle(&corners);
                     }
                 }

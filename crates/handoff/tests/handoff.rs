@@ -116,3 +116,27 @@ fn with_no_mark_built_there_is_nothing_to_hand_off_and_it_says_why() {
     let said = files(&job, &Bench::new(part), "2031-02-03").map(|f| f.len()).unwrap_err().to_string();
     assert!(said.contains('→'), "{said}");
 }
+
+#[test]
+fn lettering_on_a_sheet_is_handed_off_as_bodies_and_not_as_a_solid() {
+    let mut demo = demo::jobs().remove(1);
+    let part = demo.read();
+    let face = demo.job.marks[0].seat.face;
+    let triangles = part.triangles_of(face).map(|t| part.mesh.triangles[t as usize]).collect();
+    let mut sheet = Part::from_mesh(&solid::Mesh { vertices: part.mesh.vertices.clone(), triangles }).unwrap();
+    sheet.take_as_sheet(trade::SheetSide::Front);
+    demo.job.marks.truncate(1);
+    demo.job.marks[0].seat.face = 0;
+    demo.job.tool = trade::Tool { keep_outs: Vec::new(), given: Vec::new(), ..demo.job.tool };
+    let bench = Bench::new(sheet);
+    let files: BTreeMap<String, Vec<u8>> =
+        files(&demo.job, &bench, "2031-02-03").unwrap().into_iter().map(|f| (f.name, f.bytes)).collect();
+    assert!(files.keys().all(|name| !name.starts_with("marked-solid")), "{:?}", files.keys());
+    assert!(files.contains_key("marked-sheet.glb") && files.contains_key("lettering.3mf"));
+    let name = files.keys().find(|n| n.starts_with("lettering-")).unwrap();
+    let lettering = Part::read(name, &files[name], Some(Unit::Mm)).unwrap();
+    assert!(lettering.soundness.is_solid(), "{:?}", lettering.soundness.complaint());
+    // the sheet and the bodies on it
+    let shown = Part::read("marked-sheet.glb", &files["marked-sheet.glb"], None).unwrap();
+    assert!(shown.soundness.open_edges > 0 && shown.mesh.triangles.len() > lettering.mesh.triangles.len());
+}

@@ -73,7 +73,12 @@ impl<'a> Scene<'a> {
                 if !same {
                     let edge = pair.edge.map(|v| solid.mesh.vertices[v as usize]);
                     let normal = solid.mesh.normal(pair.triangles[other] as usize);
-                    borders.entry((mark, character)).or_default().push((tags[other], edge, normal));
+                    // what lies on a sheet borders on it as if the sheet were a solid's skin
+                    let tag = match tags[other] {
+                        Tag::Under { face } => Tag::Part { face },
+                        tag => tag,
+                    };
+                    borders.entry((mark, character)).or_default().push((tag, edge, normal));
                 }
             }
         }
@@ -90,7 +95,8 @@ impl<'a> Scene<'a> {
     /// How far along the unit `direction` the next skin lies, more than `near` mm away.
     #[must_use]
     pub fn next_skin(&self, from: DVec3, direction: DVec3, near: f64) -> Option<(f64, DVec3)> {
-        let own = self.near.first_hit(from, direction, near, f64::MAX, |t| self.solid.tags[t as usize] != Tag::Cut);
+        let skin = |t: u32| !matches!(self.solid.tags[t as usize], Tag::Cut | Tag::Under { .. });
+        let own = self.near.first_hit(from, direction, near, f64::MAX, skin);
         let far = self.beyond.and_then(|(part, low, high)| {
             // the part itself counts only outside the block: inside it the piece tells
             let leaves = exit(from, direction, low, high);

@@ -2,7 +2,8 @@
 //!
 //! Raised bodies stand on the part and reach a little into it; sunken ones are cutters that reach
 //! a little out of it, by more than the part's facets lie off its true surface, so that nothing
-//! coincides and nothing meets in a mere edge.
+//! coincides and nothing meets in a mere edge. On a sheet without thickness they are joined to nothing
+//! and end on its surface.
 
 use crate::{
     ReliefError, cap,
@@ -39,6 +40,8 @@ pub enum Role {
     Wall,
     /// The far side past the surface. Seen on a marked solid, the mark hangs over an edge.
     Skirt,
+    /// The underside that lies on a sheet without thickness.
+    Base,
 }
 
 #[derive(Clone, Debug)]
@@ -215,7 +218,8 @@ impl<'a> Builder<'a> {
     fn build(&self, character: u32) -> Result<CharacterBody, WallError> {
         let alpha = self.relief.draft.to_radians();
         let narrow = self.sign * self.relief.height;
-        let wide = -self.sign * (2.0 * self.seat.facet_error + REACH);
+        let sheet = self.seat.sheet;
+        let wide = if sheet { 0.0 } else { -self.sign * (2.0 * self.seat.facet_error + REACH) };
         let (from, to, way) = match self.relief.held {
             Held::Land => (narrow, wide, Way::Growing),
             Held::Root => (0.0, narrow, Way::Shrinking),
@@ -243,6 +247,7 @@ impl<'a> Builder<'a> {
         let start_rings = rings(&self.contours);
         let (narrow_rings, wide_rings) = match way {
             Way::Growing => (start_rings, walls.ends),
+            Way::Shrinking if sheet => (walls.ends, start_rings),
             Way::Shrinking => {
                 let down = self.skirt(&start_rings, &starts, wide, &mut mesh, &mut roles)?;
                 (walls.ends, down)
@@ -250,7 +255,8 @@ impl<'a> Builder<'a> {
         };
         let land = if self.sign > 0.0 { Role::Land } else { Role::Floor };
         self.cap(&narrow_rings, narrow, land, &mut mesh, &mut roles)?;
-        self.cap(&wide_rings, wide, Role::Skirt, &mut mesh, &mut roles)?;
+        let under = if sheet { Role::Base } else { Role::Skirt };
+        self.cap(&wide_rings, wide, under, &mut mesh, &mut roles)?;
         Ok(CharacterBody { character, mesh, roles })
     }
 
@@ -306,7 +312,7 @@ impl<'a> Builder<'a> {
             mesh.vertices.push(self.chart().point(p, level));
         }
         // the narrow end looks along the axis, the wide end against it
-        let up = (self.sign > 0.0) == (role != Role::Skirt);
+        let up = (self.sign > 0.0) == matches!(role, Role::Land | Role::Floor);
         for t in triangles {
             let [a, b, c] = t.map(|v| numbers[v as usize]);
             mesh.triangles.push(if up { [a, b, c] } else { [a, c, b] });

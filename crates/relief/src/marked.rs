@@ -7,9 +7,9 @@ use crate::{
     place::{PlacedMark, place},
     seat::Seat,
 };
-use glam::DVec3;
+use glam::{DVec2, DVec3};
 use rayon::prelude::*;
-use solid::{Mesh, Part, boolean::Body};
+use solid::{Mesh, Part, boolean::Body, contour};
 use std::{collections::HashMap, sync::Arc};
 use trade::{Mark, Sense};
 
@@ -22,6 +22,8 @@ pub enum Tag {
     Relief { mark: u32, character: u32, role: Role },
     /// The side of the block that a local piece was cut out with.
     Cut,
+    /// The underside of lettering on a sheet, where it lies on a face.
+    Under { face: u32 },
 }
 
 #[derive(Clone, Debug, Default)]
@@ -75,6 +77,7 @@ fn rank(tag: Tag) -> (u8, u32, u32, u8) {
         Tag::Part { face } => (0, face, 0, 0),
         Tag::Relief { mark, character, role } => (1, mark, character, role as u8),
         Tag::Cut => (2, 0, 0, 0),
+        Tag::Under { face } => (3, face, 0, 0),
     }
 }
 
@@ -150,7 +153,7 @@ impl Stock {
     /// The stock itself, unmarked.
     #[must_use]
     pub fn bare(&self) -> MarkedSolid {
-        self.traced(&self.body, &HashMap::new())
+        traced(&self.body, Some(self.body.id()), &HashMap::new())
     }
 
     /// The stock with `marks` (each with its place in the job) joined and cut.
@@ -169,25 +172,107 @@ impl Stock {
                 }
             }
         }
-        Ok(self.traced(&self.body.with(&added, &cut)?, &known))
+        Ok(traced(&self.body.with(&added, &cut)?, Some(self.body.id()), &known))
     }
+}
 
-    fn traced(&self, body: &Body, known: &HashMap<u32, (u32, &CharacterBody)>) -> MarkedSolid {
-        let traced = body.traced();
-        let tags = traced
-            .origins
-            .iter()
-            .map(|origin| {
-                if origin.body == self.body.id() {
-                    return Tag::Part { face: origin.label };
-                }
-                known.get(&origin.body).map_or(Tag::Cut, |(mark, body)| Tag::Relief {
-                    mark: *mark,
-                    character: body.character,
-                    role: body.roles[origin.label as usize],
-                })
+/// The bodies in a result by their numbers: their marks' places in the job, and what they are.
+type Known<'a> = HashMap<u32, (u32, &'a CharacterBody)>;
+
+fn traced(body: &Body, part: Option<u32>, known: &Known<'_>) -> MarkedSolid {
+    let traced = body.traced();
+    let tags = traced
+        .origins
+        .iter()
+        .map(|origin| {
+            if part == Some(origin.body) {
+                return Tag::Part { face: origin.label };
+            }
+            known.get(&origin.body).map_or(Tag::Cut, |(mark, body)| Tag::Relief {
+                mark: *mark,
+                character: body.character,
+                role: body.roles[origin.label as usize],
             })
-            .collect();
-        MarkedSolid { mesh: traced.mesh, tags }
+        })
+        .collect();
+    MarkedSolid { mesh: traced.mesh, tags }
+}
+
+/// A sheet without thickness by itself, as it is shown.
+#[must_use]
+pub fn bare_sheet(part: &Part) -> MarkedSolid {
+    MarkedSolid { mesh: part.mesh.clone(), tags: part.face_of.iter().map(|&face| Tag::Part { face }).collect() }
+}
+
+impl MarkedSolid {
+    /// Takes other facets in; nothing is joined.
+    fn append(&mut self, mesh: &Mesh, tags: impl IntoIterator<Item = Tag>) {
+        let before = self.mesh.vertices.len() as u32;
+        self.mesh.vertices.extend(&mesh.vertices);
+        self.mesh.triangles.extend(mesh.triangles.iter().map(|t| t.map(|v| v + before)));
+        self.tags.extend(tags);
     }
+}
+
+/// A sheet with the closed bodies of its marks, raised and sunken, side by side: for looking at.
+#[must_use]
+pub fn beside_sheet(part: &Part, marks: &[(u32, &BuiltMark)]) -> MarkedSolid {
+    let mut out = bare_sheet(part);
+    for &(mark, built) in marks {
+        for body in &built.bodies {
+            let tag = |role: &Role| Tag::Relief { mark, character: body.character, role: *role };
+            out.append(&body.mesh, body.roles.iter().map(tag));
+        }
+    }
+    out
+}
+
+/// The lettering of marks on a sheet without thickness as it would look on a solid below it: raised
+/// bodies closed, sunken ones seen from outside, as if they were taken out of it. Letters of one sense
+/// that overlap are joined. What hangs over the edge of its face has a skirt instead of an underside.
+///
+/// # Errors
+/// The boolean failed.
+pub fn on_sheet(marks: &[(u32, &BuiltMark)]) -> Result<MarkedSolid, ReliefError> {
+    let mut out = MarkedSolid::default();
+    for sense in [Sense::Raised, Sense::Sunken] {
+        let of_sense = || marks.iter().filter(|(_, m)| m.mark.relief.sense == sense);
+        let operands: Vec<Body> = of_sense().flat_map(|(_, m)| &m.operands).cloned().collect();
+        let Some((first, rest)) = operands.split_first() else { continue };
+        let known: Known<'_> = of_sense()
+            .flat_map(|(at, m)| m.bodies.iter().zip(&m.operands).map(move |(body, o)| (o.id(), (*at, body))))
+            .collect();
+        let mut piece = traced(&first.with(rest, &[])?, None, &known);
+        if sense == Sense::Sunken {
+            piece.mesh.turn();
+        }
+        let mut over = HashMap::new();
+        for (at, mark) in of_sense() {
+            for body in &mark.bodies {
+                *over.entry((*at, body.character)).or_insert(false) |= hangs_over(body, &mark.seat);
+            }
+        }
+        let seats: HashMap<u32, u32> = of_sense().map(|(at, m)| (*at, m.seat.face)).collect();
+        for tag in &mut piece.tags {
+            if let Tag::Relief { mark, character, role: Role::Base } = *tag {
+                *tag = if over[&(mark, character)] {
+                    Tag::Relief { mark, character, role: Role::Skirt }
+                } else {
+                    Tag::Under { face: seats[&mark] }
+                };
+            }
+        }
+        out.append(&piece.mesh, piece.tags);
+    }
+    Ok(out)
+}
+
+/// Does a body on a sheet reach past the edge of its face?
+fn hangs_over(body: &CharacterBody, seat: &Seat) -> bool {
+    let base = (0..body.roles.len() as u32).filter(|&t| body.roles[t as usize] == Role::Base);
+    let rings: Vec<Vec<DVec2>> = contour::loops(&body.mesh, base)
+        .into_iter()
+        .map(|ring| ring.into_iter().map(|v| seat.chart.strip(body.mesh.vertices[v as usize]).0).collect())
+        .collect();
+    !seat.holds(&rings)
 }

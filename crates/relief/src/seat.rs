@@ -5,6 +5,7 @@ use crate::{
     chart::{Chart, Upright, chart},
 };
 use glam::{DVec2, DVec3};
+use lettering::region::contains;
 use solid::{Part, Surface, contour};
 
 pub struct Seat {
@@ -19,6 +20,8 @@ pub struct Seat {
     pub end: DVec2,
     /// How far the facets lie inside the true surface, mm.
     pub facet_error: f64,
+    /// The part is a sheet without thickness.
+    pub sheet: bool,
 }
 
 impl Seat {
@@ -57,7 +60,8 @@ impl Seat {
                 (start[k], end[k]) = (-once / 2.0, once / 2.0);
             }
         }
-        Ok(Self { face, surface: found.surface, chart, outline, start, end, facet_error })
+        let sheet = part.sheet.is_some();
+        Ok(Self { face, surface: found.surface, chart, outline, start, end, facet_error, sheet })
     }
 
     /// Does the face cover this place of the strip? Counts the edges passed on the way out, along
@@ -85,6 +89,31 @@ impl Seat {
             }
         }
         inside
+    }
+
+    /// Does the face hold all of a region of the strip, whose contours are closed rings? Looked at every
+    /// tenth of a millimetre along them; an edge of the face inside the region is seen too.
+    #[must_use]
+    pub fn holds(&self, region: &[Vec<DVec2>]) -> bool {
+        const STEP: f64 = 0.1;
+        let Some(&first) = region.first().and_then(|ring| ring.first()) else { return true };
+        let on = |ring: &Vec<DVec2>| {
+            (0..ring.len()).all(|k| {
+                let (a, b) = (ring[k], ring[(k + 1) % ring.len()]);
+                let pieces = (a.distance(b) / STEP).ceil().max(1.0);
+                // points just on the outline are tried a little within the piece
+                (0..pieces as usize).all(|i| self.covers(a.lerp(b, (i as f64 + 0.5) / pieces)))
+            })
+        };
+        let period = self.chart.period();
+        let inside = |p: DVec2| {
+            let p = DVec2::from_array([0, 1].map(|k| {
+                let turns = if period[k].is_finite() { ((first[k] - p[k]) / period[k]).round() } else { 0.0 };
+                p[k] + if turns == 0.0 { 0.0 } else { turns * period[k] }
+            }));
+            region.iter().filter(|ring| contains(ring, p)).count() % 2 == 1
+        };
+        region.iter().all(on) && !self.outline.iter().flatten().any(|&p| inside(p))
     }
 }
 

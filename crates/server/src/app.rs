@@ -88,7 +88,7 @@ pub fn piece_name(part: &Part, key: &str) -> String {
     let taken: Vec<bool> = part.bodies.iter().map(|b| b.taken).collect();
     let digest = Sha256::new()
         .chain_update(&part.sha256)
-        .chain_update(format!("{:?} {taken:?} {:?} {:?}", part.unit, part.mended, part.face_mends))
+        .chain_update(format!("{:?} {taken:?} {:?} {:?} {:?}", part.unit, part.mended, part.sheet, part.face_mends))
         .chain_update(key)
         .finalize();
     digest.iter().take(16).map(|b| format!("{b:02x}")).collect()
@@ -96,7 +96,7 @@ pub fn piece_name(part: &Part, key: &str) -> String {
 
 /// Tells parts apart that are read differently from one file.
 fn bench_key(sha256: &str, part: &trade::PartRef) -> String {
-    format!("{sha256} {:?} {:?} {:?} {:?}", part.unit, part.bodies, part.mends, part.face_mends)
+    format!("{sha256} {:?} {:?} {:?} {:?} {:?}", part.unit, part.bodies, part.mends, part.sheet, part.face_mends)
 }
 
 impl App {

@@ -8,7 +8,7 @@ use serde_json::Value;
 use solid::Surface;
 use trade::{
     Area, FaceMend, FaceName, Given, Job, KeepOut, KeepOutKind, Mark, OwnLimit, Parting, Place, Process, SeatRef,
-    Slide, Spot, Steel, Tie, limits::Subject,
+    SheetSide, Slide, Spot, Steel, Tie, limits::Subject,
 };
 use utoipa::ToSchema;
 use workbench::{Bench, bench::unit_pull, revision::face_mended};
@@ -35,6 +35,10 @@ pub enum Edit {
     NameFace {
         face: u32,
         name: String,
+    },
+    /// An open part is meant as a sheet without thickness, marked on one side; without a side it is not.
+    TakeAsSheet {
+        side: Option<SheetSide>,
     },
     /// Two neighbouring faces become one, under the first one's number.
     JoinFaces {
@@ -174,6 +178,8 @@ impl Edit {
             Self::TakeBodies { .. } => "bodies chosen".into(),
             Self::MendPart { .. } => "part mended".into(),
             Self::LeaveMend { .. } => "mend of the part left out".into(),
+            Self::TakeAsSheet { side: Some(_) } => "part taken as a sheet".into(),
+            Self::TakeAsSheet { side: None } => "part not taken as a sheet".into(),
             Self::JoinFaces { .. } => "faces joined".into(),
             Self::SplitFace { .. } => "face split".into(),
             Self::LeaveFaceMends => "faces as they were found".into(),
@@ -232,6 +238,20 @@ impl Edit {
             Self::LeaveMend { mend } => {
                 unmarked(&job)?;
                 job.part.mends.retain(|m| m != mend);
+            }
+            Self::TakeAsSheet { side } => {
+                if !job.marks.is_empty() {
+                    return Err(Problem::Wrong(
+                        "Marks stand on the side of the part that is its outside now. Take them away first.".into(),
+                    ));
+                }
+                if side.is_some() && !bench.part().soundness.is_sheet() {
+                    return Err(Problem::Wrong(
+                        "The part can't be a sheet: either it is closed, or more is wrong with it than open edges."
+                            .into(),
+                    ));
+                }
+                job.part.sheet = *side;
             }
             Self::JoinFaces { face, with } => {
                 job = face_mended(&job, bench, &FaceMend::Join { face: *face, with: *with })?;

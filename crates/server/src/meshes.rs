@@ -38,11 +38,11 @@ pub fn marked(solid: &MarkedSolid, part: &Part) -> Vec<u8> {
                 Role::Land => 1,
                 Role::Floor => 2,
                 Role::Wall => 3,
-                Role::Skirt => 4,
+                Role::Skirt | Role::Base => 4,
             };
             Some(Owner { mark: mark as i32, place: character as i32, role })
         }
-        Tag::Cut => None,
+        Tag::Cut | Tag::Under { .. } => None,
     };
     pack(&solid.mesh, owner, |face| Some(&part.faces.get(face as usize)?.surface), |_, _| None)
 }

@@ -166,6 +166,10 @@ pub struct FaceView {
 #[derive(Serialize, ToSchema)]
 pub struct SoundnessView {
     pub solid: bool,
+    /// It is taken as a sheet without thickness, with this side of it outside.
+    pub sheet: Option<trade::SheetSide>,
+    /// It is open but sound otherwise: it could be meant as a sheet.
+    pub could_be_sheet: bool,
     /// What is wrong and what to do.
     pub complaint: Option<String>,
     pub shells: usize,
@@ -386,7 +390,10 @@ fn part(part: &Part) -> PartView {
             .collect(),
         soundness: SoundnessView {
             solid: sound.is_solid(),
+            sheet: part.sheet,
+            could_be_sheet: sound.is_sheet(),
             complaint: match sound.faults() {
+                _ if part.sheet.is_some() => None,
                 Some(faults) if !part.mends.is_empty() => {
                     Some(format!("{faults} Mend it below, or close it where it was drawn and bring it in again."))
                 }
@@ -400,7 +407,10 @@ fn part(part: &Part) -> PartView {
             dropped: part.welded.dropped,
             slivers: sound.slivers,
             sliver_edges: sound.sliver_edges.iter().map(|e| e.map(|p: DVec3| p.to_array())).collect(),
-            bad_edges: sound.bad_edges.iter().map(|e| e.map(|p: DVec3| p.to_array())).collect(),
+            bad_edges: if part.sheet.is_some() { &[][..] } else { &sound.bad_edges }
+                .iter()
+                .map(|e| e.map(|p: DVec3| p.to_array()))
+                .collect(),
             crossing_triangles: sound.crossing_triangles.iter().map(|t| t.map(|p: DVec3| p.to_array())).collect(),
         },
         mesh: crate::app::piece_name(part, "part"),

@@ -15,7 +15,7 @@ use crate::{
 use glam::{DVec3, Vec3};
 use serde::Serialize;
 use sha2::{Digest, Sha256};
-use trade::{FaceMend, PartMend, Unit};
+use trade::{FaceMend, PartMend, SheetSide, Unit};
 
 /// Parts smaller or larger than this across, mm, are slips of the unit.
 pub const SIZES_MM: std::ops::RangeInclusive<f64> = 0.1..=20_000.0;
@@ -75,6 +75,8 @@ pub struct Part {
     pub mends: Vec<Mended>,
     /// What was mended.
     pub mended: Vec<Mended>,
+    /// It is taken as a sheet without thickness.
+    pub sheet: Option<SheetSide>,
     /// Faces joined and split by hand.
     pub face_mends: Vec<FaceMend>,
     /// What the file holds, where it can hold several bodies.
@@ -206,6 +208,7 @@ impl Part {
             welded,
             mends,
             mended,
+            sheet: None,
             face_mends: Vec::new(),
             bodies: Vec::new(),
             unit: Unit::Mm,
@@ -264,11 +267,42 @@ impl Part {
             // a file with faces of its own is mended where it was drawn
             mends: Vec::new(),
             mended: Vec::new(),
+            sheet: None,
             face_mends: Vec::new(),
             bodies: Vec::new(),
             unit: Unit::Mm,
             sha256: String::new(),
         })
+    }
+
+    /// Takes an open part as a sheet without thickness, with its outside on one side of it; what isn't
+    /// sound otherwise stays what it is. Before anything is asked of the part.
+    pub fn take_as_sheet(&mut self, side: SheetSide) {
+        if !self.soundness.is_sheet() {
+            return;
+        }
+        self.sheet = Some(side);
+        if side == SheetSide::Front {
+            return;
+        }
+        self.mesh.turn();
+        for n in self.normals.iter_mut().flatten() {
+            *n = [-n[0], -n[2], -n[1]];
+        }
+        for face in &mut self.faces {
+            face.surface = face.surface.turned();
+        }
+    }
+
+    /// Can it be marked: is it a closed solid, or taken as a sheet?
+    ///
+    /// # Errors
+    /// What is wrong and what to do, in two sentences.
+    pub fn markable(&self) -> Result<(), String> {
+        match self.soundness.complaint() {
+            Some(complaint) if self.sheet.is_none() => Err(complaint),
+            _ => Ok(()),
+        }
     }
 
     /// The triangles of one face, in ascending order.

@@ -45,6 +45,15 @@ impl Soundness {
         self.open_edges == 0 && self.crowded_edges == 0 && self.flipped_edges == 0
     }
 
+    /// Open, but sound otherwise: it can be meant as a sheet without thickness.
+    #[must_use]
+    pub fn is_sheet(&self) -> bool {
+        self.open_edges > 0
+            && self.crowded_edges == 0
+            && self.flipped_edges == 0
+            && self.crossings.is_none_or(|n| n == 0)
+    }
+
     #[must_use]
     pub fn is_solid(&self) -> bool {
         self.is_closed() && self.crossings.is_none_or(|n| n == 0) && self.misfacing == 0

@@ -89,19 +89,20 @@ impl Surface {
 
     /// The same surface with its outward side where `outward`, the normal at `p`, points.
     #[must_use]
-    pub fn facing(mut self, p: DVec3, outward: DVec3) -> Self {
-        let wrong = self.normal(p).is_some_and(|n| n.dot(outward) < 0.0);
+    pub fn facing(self, p: DVec3, outward: DVec3) -> Self {
+        if self.normal(p).is_some_and(|n| n.dot(outward) < 0.0) { self.turned() } else { self }
+    }
+
+    /// The same surface with its outward side on the other side.
+    #[must_use]
+    pub fn turned(mut self) -> Self {
         match &mut self {
-            Surface::Plane { normal, .. } if wrong => *normal = -*normal,
+            Surface::Plane { normal, .. } => *normal = -*normal,
             Surface::Cylinder { inside, .. }
             | Surface::Cone { inside, .. }
             | Surface::Sphere { inside, .. }
-            | Surface::Torus { inside, .. }
-                if wrong =>
-            {
-                *inside = !*inside;
-            }
-            _ => {}
+            | Surface::Torus { inside, .. } => *inside = !*inside,
+            Surface::Freeform => {}
         }
         self
     }

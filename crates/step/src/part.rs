@@ -6,7 +6,7 @@ use solid::{
     formats::{ReadError, check_size},
     part::digest,
 };
-use trade::{PartRef, Unit};
+use trade::{PartRef, SheetSide, Unit};
 
 /// Endings of STEP files.
 const ENDINGS: [&str; 3] = ["step", "stp", "p21"];
@@ -36,6 +36,10 @@ pub fn read_part_watched(name: &str, bytes: &[u8], wanted: &PartRef, watch: &dyn
     } else {
         Part::read_mended(name, bytes, wanted.unit, &wanted.mends, watch)?
     };
+    let sheets = !part.bodies.is_empty() && part.bodies.iter().filter(|b| b.taken).all(|b| !b.solid);
+    if let Some(side) = wanted.sheet.or(sheets.then_some(SheetSide::Front)) {
+        part.take_as_sheet(side);
+    }
     part.mend_faces(&wanted.face_mends)?;
     Ok(part)
 }

@@ -6,7 +6,7 @@ use solid::{Part, Surface, part::PartError};
 use std::{f64::consts::PI, fs, path::Path, process::Command, sync::LazyLock, time::Duration};
 use step::{Limits, StepError, read, read_part};
 use tempfile::TempDir;
-use trade::{PartRef, Unit};
+use trade::{PartRef, SheetSide, Unit};
 
 static SAMPLES: LazyLock<TempDir> = LazyLock::new(|| {
     let folder = tempfile::tempdir().unwrap();
@@ -190,6 +190,8 @@ fn faces_found_in_bare_triangles_are_those_of_the_file() {
 fn a_sheet_is_a_part_that_is_no_solid() {
     let sheet = part("sheet.step");
     assert!(!sheet.bodies[0].solid);
+    // the file says that it is meant so
+    assert_eq!((sheet.sheet, sheet.markable()), (Some(SheetSide::Front), Ok(())));
     assert_eq!(sheet.soundness.open_edges, 4);
 }
 

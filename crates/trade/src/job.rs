@@ -4,7 +4,7 @@ use crate::{
     length::Unit,
     limits::{self, OwnLimit, Sheet},
     mark::{Mark, Tie},
-    mend::{FaceMend, MOST_FACE_MENDS, PartMend},
+    mend::{FaceMend, MOST_FACE_MENDS, PartMend, SheetSide},
     process::Process,
     tool::Tool,
 };
@@ -80,6 +80,11 @@ pub struct PartRef {
     #[serde(default)]
     #[cfg_attr(feature = "openapi", schema(required = true))]
     pub mends: Vec<PartMend>,
+    /// The part is a sheet without thickness, not a solid with a hole in its skin: marks on it are bodies
+    /// of their own. Left out, it is one where its file says so.
+    #[serde(default)]
+    #[cfg_attr(feature = "openapi", schema(required = true))]
+    pub sheet: Option<SheetSide>,
     /// Faces joined and split by hand, in this order, once the mesh's faces are found.
     #[serde(default)]
     #[cfg_attr(feature = "openapi", schema(required = true))]
@@ -100,6 +105,9 @@ pub struct Replaced {
     pub unit: Option<Unit>,
     pub bodies: Option<Vec<u32>>,
     pub mends: Vec<PartMend>,
+    #[serde(default)]
+    #[cfg_attr(feature = "openapi", schema(required = true))]
+    pub sheet: Option<SheetSide>,
 }
 
 impl PartRef {
@@ -112,6 +120,7 @@ impl PartRef {
             unit,
             bodies: None,
             mends: Vec::new(),
+            sheet: None,
             face_mends: Vec::new(),
             replaces: None,
         }
@@ -120,7 +129,13 @@ impl PartRef {
 
 impl From<Replaced> for PartRef {
     fn from(r: Replaced) -> Self {
-        Self { sha256: Some(r.sha256), bodies: r.bodies, mends: r.mends, ..Self::of_file(&r.file, r.unit) }
+        Self {
+            sha256: Some(r.sha256),
+            bodies: r.bodies,
+            mends: r.mends,
+            sheet: r.sheet,
+            ..Self::of_file(&r.file, r.unit)
+        }
     }
 }
 

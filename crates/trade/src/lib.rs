@@ -20,6 +20,6 @@ pub use keep_out::{KeepOut, KeepOutKind};
 pub use length::Unit;
 pub use limits::OwnLimit;
 pub use mark::{Held, Justify, Lettering, Mark, Place, Relief, SeatRef, Sense, Tie, Walls};
-pub use mend::{FaceMend, PartMend};
+pub use mend::{FaceMend, PartMend, SheetSide};
 pub use process::Process;
 pub use tool::{Given, Parting, Slide, Steel, Tool};

@@ -25,6 +25,16 @@ impl PartMend {
     pub const ALL: [Self; 4] = [Self::DropDoubles, Self::DropLoose, Self::Turn, Self::CloseHoles];
 }
 
+/// Which side of a sheet without thickness is its outside: the one that its file's facets face, or the
+/// other.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum SheetSide {
+    Front,
+    Back,
+}
+
 /// A wrong split of the skin into faces, mended by hand. No face gets another number by it: what names
 /// faces goes on naming them.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]

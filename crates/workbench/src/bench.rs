@@ -8,7 +8,7 @@ use glam::DVec3;
 use inspection::{Finding, KeepOutSite, Scene, Site, Surroundings, clearance::Segment, inspect, not_built};
 use relief::{
     ReliefError, Seat,
-    marked::{BuiltMark, Stock},
+    marked::{BuiltMark, Stock, bare_sheet, on_sheet},
 };
 use solid::{Part, PartError, queries::Queries};
 use std::{
@@ -35,6 +35,12 @@ pub struct Bench {
     skin: OnceLock<Skin>,
     walls: OnceLock<Vec<Thickness>>,
     kept: Mutex<Kept>,
+}
+
+#[derive(Clone)]
+enum Ground {
+    Solid(Arc<Stock>),
+    Sheet,
 }
 
 #[derive(Default)]
@@ -132,11 +138,19 @@ impl Bench {
 
     fn stock(&self) -> Result<Arc<Stock>, String> {
         self.stock
-            .get_or_init(|| match self.part.soundness.complaint() {
-                Some(complaint) => Err(complaint.trim_end_matches('.').to_owned()),
-                None => Stock::of(&self.part).map(Arc::new).map_err(|e| e.to_string()),
+            .get_or_init(|| {
+                self.part.markable().map_err(|why| why.trim_end_matches('.').to_owned())?;
+                Stock::of(&self.part).map(Arc::new).map_err(|e| e.to_string())
             })
             .clone()
+    }
+
+    /// What marks are joined to: the part, or nothing where it is a sheet.
+    fn ground(&self) -> Result<Ground, String> {
+        match self.part.sheet {
+            Some(_) => Ok(Ground::Sheet),
+            None => self.stock().map(Ground::Solid),
+        }
     }
 
     /// The seat on a face under a pull.
@@ -271,13 +285,13 @@ impl Bench {
     /// are not held up by them.
     #[must_use]
     pub fn outcome(&self, job: &Job, scope: Scope) -> Outcome {
-        let stock = self.stock();
+        let ground = self.ground();
         let mut marks: Vec<MarkOutcome> = job
             .marks
             .iter()
             .map(|mark| {
                 let built =
-                    if mark.on { stock.clone().and_then(|_| self.built(mark, &job.tool)).map(Some) } else { Ok(None) };
+                    if mark.on { ground.clone().and_then(|_| self.built(mark, &job.tool)).map(Some) } else { Ok(None) };
                 let (steel, built, problem) = match built {
                     Ok(Some((steel, built))) => (steel, Some(built), None),
                     Ok(None) => (None, None, None),
@@ -287,22 +301,22 @@ impl Bench {
                 MarkOutcome { id: mark.id.clone(), on: mark.on, steel, built, problem, findings }
             })
             .collect();
-        let Ok(stock) = stock else { return Outcome { marks, groups: Vec::new() } };
+        let Ok(ground) = ground else { return Outcome { marks, groups: Vec::new() } };
         let present: Vec<(u32, Arc<BuiltMark>)> =
             marks.iter().enumerate().filter_map(|(at, m)| Some((at as u32, m.built.clone()?))).collect();
         let arranged: Vec<(Option<Block>, Vec<usize>)> = match scope {
-            Scope::NearMarks => {
+            _ if present.is_empty() => Vec::new(),
+            Scope::NearMarks if matches!(ground, Ground::Solid(_)) => {
                 let boxes: Vec<Block> = present.iter().map(|(_, b)| Block::around(b.bounds())).collect();
                 let blocks: Vec<Block> = self.kept().pieces.entries.values().map(|(_, (block, _))| *block).collect();
                 arrange(&boxes, &blocks).into_iter().map(|(block, members)| (Some(block), members)).collect()
             }
-            Scope::Whole if present.is_empty() => Vec::new(),
-            Scope::Whole => vec![(None, (0..present.len()).collect())],
+            _ => vec![(None, (0..present.len()).collect())],
         };
         let mut groups = Vec::new();
         for (block, members) in arranged {
             let members: Vec<(u32, Arc<BuiltMark>)> = members.into_iter().map(|m| present[m].clone()).collect();
-            match self.group(job, &stock, block, &members) {
+            match self.group(job, &ground, block, &members) {
                 Ok(group) => {
                     for (&at, findings) in group.marks.iter().zip(&group.findings) {
                         marks[at as usize].findings.clone_from(findings);
@@ -324,7 +338,7 @@ impl Bench {
     fn group(
         &self,
         job: &Job,
-        stock: &Stock,
+        ground: &Ground,
         block: Option<Block>,
         members: &[(u32, Arc<BuiltMark>)],
     ) -> Result<Arc<Group>, String> {
@@ -343,9 +357,10 @@ impl Bench {
             return group;
         }
         let marks: Vec<(u32, &BuiltMark)> = members.iter().map(|(at, b)| (*at, &**b)).collect();
-        let solid = match block {
-            Some(block) => self.piece(stock, block).marked(&marks),
-            None => stock.marked(&marks),
+        let solid = match (ground, block) {
+            (Ground::Sheet, _) => on_sheet(&marks),
+            (Ground::Solid(stock), Some(block)) => self.piece(stock, block).marked(&marks),
+            (Ground::Solid(stock), None) => stock.marked(&marks),
         };
         let group = solid.map_err(|e| e.to_string()).map(|solid| {
             let parting: Vec<Segment> =
@@ -388,6 +403,9 @@ impl Bench {
     /// while marks change.
     #[must_use]
     pub fn rest(&self, outcome: &Outcome) -> Option<relief::MarkedSolid> {
+        if self.part.sheet.is_some() {
+            return Some(bare_sheet(&self.part));
+        }
         let stock = self.stock().ok()?;
         let mut rest: Option<Stock> = None;
         for block in outcome.groups.iter().filter_map(|g| g.block) {

@@ -16,11 +16,11 @@ pub enum Scope {
     Whole,
 }
 
-/// Marks that lie together, joined to one piece of the part.
+/// Marks that lie together, joined to one piece of the part; on a sheet all marks, joined to nothing.
 pub struct Group {
     /// Tells this group from every other on the same part.
     pub key: String,
-    /// The block that was cut out; `None` for the whole part.
+    /// The block that was cut out; `None` for the whole part and on a sheet.
     pub block: Option<Block>,
     /// Places of the marks in the job.
     pub marks: Vec<u32>,

@@ -5,6 +5,7 @@ import {
   CircleGeometry,
   Color,
   DirectionalLight,
+  DoubleSide,
   Group,
   HemisphereLight,
   LineBasicMaterial,
@@ -108,6 +109,8 @@ export class Table {
   #radius = 10;
   #middle = new Vector3();
   #pickedMark = -1;
+  /** The part is a sheet without thickness: it is seen from both sides, and through where marks are shown. */
+  sheet: "no" | "bare" | "marked" = "no";
   /** Called after each drawing with a way from part coordinates to pixels. */
   ondrawn: (pixels: (p: Point) => [number, number]) => void = () => {};
 
@@ -286,6 +289,12 @@ export class Table {
       polygonOffsetFactor: 1,
       polygonOffsetUnits: 1,
     });
+    if (this.sheet !== "no") {
+      material.side = DoubleSide;
+      // lettering below the sheet shows through it
+      const glass = this.sheet === "marked" && piece.owners.every((owner, k) => k % 2 === 1 || owner < 0);
+      Object.assign(material, { transparent: glass, opacity: glass ? 0.55 : 1, depthWrite: !glass });
+    }
     const mesh = new Mesh(geometry, material);
     mesh.userData.owners = piece.owners;
     mesh.userData.piece = piece;
@@ -326,9 +335,12 @@ export class Table {
         mesh.raycast = acceleratedRaycast;
       }
       const hit = ray.intersectObject(mesh, false)[0];
-      if (!hit?.face || hit.distance >= least) continue;
-      least = hit.distance;
       const owners = mesh.userData.owners as Int32Array;
+      if (!hit?.face) continue;
+      // through a sheet lettering is picked before what lies over it
+      const distance = hit.distance - (this.sheet === "marked" && owners[2 * hit.face.a] >= 0 ? 1e6 : 0);
+      if (distance >= least) continue;
+      least = distance;
       nearest = {
         point: hit.point.toArray() as Point,
         mark: owners[2 * hit.face.a],

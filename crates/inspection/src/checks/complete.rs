@@ -55,7 +55,7 @@ fn fault(site: &Site<'_>, c: &CharacterSite) -> Option<(String, Option<Witness>)
                 let other = site.built.placed.characters.get(*character as usize).map_or("another mark", |o| &o.text);
                 return Some((format!("“{letter}” and “{other}” run together."), witness));
             }
-            Tag::Part { .. } | Tag::Cut => {}
+            Tag::Part { .. } | Tag::Cut | Tag::Under { .. } => {}
         }
     }
     let outline = (wanted.islands.len(), wanted.counters());

@@ -84,6 +84,7 @@ pub async fn propose_revision(
     let mut part = app.read(bytes.clone(), asked.clone(), newer.ticket).await?;
     asked.sha256 = Some(part.sha256.clone());
     asked.unit = Some(part.unit);
+    asked.sheet = job.part.sheet;
     // of several bodies those that were taken before, if there are as many, else the largest
     if part.bodies.len() > 1 {
         let before = job.part.bodies.clone().filter(|b| b.iter().all(|&at| (at as usize) < part.bodies.len()));
@@ -125,7 +126,7 @@ pub async fn propose_revision(
                 faces: views::faces(new.part()),
                 size: [size(old.part()), size(new.part())],
                 volume: [volume(old.part()), volume(new.part())],
-                complaint: new.part().soundness.complaint(),
+                complaint: new.part().markable().err(),
             }
         })
         .await?;
@@ -196,6 +197,7 @@ pub async fn confirm_revision(
                         unit: was.unit,
                         bodies: was.bodies.clone(),
                         mends: was.mends.clone(),
+                        sheet: was.sheet,
                     });
                     let revised = revised(&job, &old, &new, PartRef { replaces, ..part }, &choices);
                     revised.check()?;

@@ -52,10 +52,10 @@
     {#if trouble}
       <p class="bad" role="alert">{trouble}</p>
     {:else if !made || working}
-      <p class="soft">Joining the whole solid and measuring it once more …</p>
+      <p class="soft">Building all of it and measuring it once more …</p>
     {:else}
       <p>
-        Measured on the whole solid: <strong class:bad={!!verdict?.fails}
+        Measured on {session.view?.part.soundness.sheet ? "the lettering bodies" : "the whole solid"}: <strong class:bad={!!verdict?.fails}
           >{verdictWords(verdict, session.marks.length)}</strong
         >.
         {#if verdict?.fails}<span class="soft">The files say so too; nothing keeps you from handing off.</span>{/if}

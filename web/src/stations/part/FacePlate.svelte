@@ -25,7 +25,7 @@
 
   const view = $derived(session.view);
   const tool = $derived(view?.job.tool);
-  const sound = $derived(!!view?.part.soundness.solid);
+  const sound = $derived(!!(view?.part.soundness.solid || view?.part.soundness.sheet));
   let probe = $state.raw<Schemas["ProbeView"]>();
   const wanted = $derived(JSON.stringify([point, tool, view?.part.mesh]));
 

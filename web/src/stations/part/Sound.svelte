@@ -30,6 +30,8 @@
     return `encloses ${before.toFixed(1)} → ${after.toFixed(1)} mm³`;
   }
 
+  const area = $derived(part.faces.reduce((sum, f) => sum + f.area, 0));
+
   const byHand = $derived.by(() => {
     const done = session.view?.job.part.face_mends ?? [];
     const count = (what: string) => done.filter((m) => m.do === what).length;
@@ -54,12 +56,39 @@
         : ""},
       <b>{part.size.map((s) => s.toFixed(2)).join(" × ")}</b> mm, <b>{part.volume?.toFixed(0)}</b> mm³, drawn in {part.unit}.
     </p>
+  {:else if part.soundness.sheet}
+    <p>
+      <StateShape state="holds" /> A sheet without thickness,
+      <b>{part.size.map((s) => s.toFixed(2)).join(" × ")}</b> mm, <b>{area.toFixed(0)}</b> mm², drawn in {part.unit}.
+      Marks on it are bodies of their own: raised ones stand on its outside, sunken ones below it.
+    </p>
+    {#if !session.marks.length}
+      <p class="mend">
+        <button
+          class="word"
+          onclick={() =>
+            session.change({ do: "take_as_sheet", side: part.soundness.sheet === "back" ? "front" : "back" })}
+          >Turn its outside over</button
+        >
+        {#if session.view?.job.part.sheet && !part.bodies.some((b) => b.taken && !b.solid)}
+          <button class="word" onclick={() => session.change({ do: "take_as_sheet", side: null })}>it is no sheet</button>
+        {/if}
+      </p>
+    {/if}
   {:else}
     <p class="bad"><StateShape state="fails" /> {part.soundness.complaint}</p>
     <p class="soft">
       The places are drawn in red on the part. Until it is closed, no solid can be marked and nothing can be measured;
       seats, tool and texts can be prepared.
     </p>
+    {#if part.soundness.could_be_sheet && !session.marks.length}
+      <p>
+        Is it meant as a sheet without thickness?
+        <button class="press" onclick={() => session.change({ do: "take_as_sheet", side: "front" })}
+          >take it as a sheet</button
+        >
+      </p>
+    {/if}
     {#each part.soundness.mends as m (m.mend)}
       <p class="mend">
         <button

@@ -1,0 +1,163 @@
+//! Marks on a sheet without thickness: bodies of their own that end on it, judged as on a solid.
+
+use glam::DVec3;
+use inspection::{Check, State};
+use solid::{Mesh, Part, Surface, boolean::Body, soundness};
+use trade::{
+    Held, Job, Lettering, Mark, PartRef, Parting, Place, Process, Relief, SeatRef, Sense, SheetSide, Tie, Tool, Walls,
+};
+use workbench::{Bench, Outcome, Scope};
+
+/// Only the facets of one face of a solid.
+fn sheet_of(solid: &Mesh, wanted: impl Fn(&Surface) -> bool, side: SheetSide) -> Part {
+    let part = Part::from_mesh(solid).unwrap();
+    let face = part.faces.iter().position(|f| wanted(&f.surface)).unwrap() as u32;
+    let triangles = part.triangles_of(face).map(|t| part.mesh.triangles[t as usize]).collect();
+    let mut sheet = Part::from_mesh(&Mesh { vertices: part.mesh.vertices.clone(), triangles }).unwrap();
+    assert!(sheet.markable().is_err());
+    sheet.take_as_sheet(side);
+    assert_eq!((sheet.sheet, sheet.markable()), (Some(side), Ok(())));
+    sheet
+}
+
+fn up(s: &Surface) -> bool {
+    matches!(s, Surface::Plane { normal, .. } if normal.z > 0.999)
+}
+
+fn round(s: &Surface) -> bool {
+    matches!(s, Surface::Cylinder { .. })
+}
+
+fn job(face: u32, relief: Relief) -> Job {
+    Job {
+        version: 1,
+        name: "sheet".into(),
+        part: PartRef::of_file("sheet.stl", None),
+        face_names: Vec::new(),
+        tool: Tool { pull: Some([0.0, 0.0, 1.0]), parting: vec![Parting::Plane { height: 0.0 }], ..Tool::default() },
+        process: Process::default(),
+        limits: "thermoplastic".into(),
+        own_limits: Vec::new(),
+        reading_distance: 500.0,
+        marks: vec![Mark {
+            id: "mark-1".into(),
+            on: true,
+            text: "HEB 8".into(),
+            seat: SeatRef { face },
+            place: Place::default(),
+            lettering: Lettering { face: "overpass".into(), ..Lettering::default() },
+            relief,
+        }],
+    }
+}
+
+fn figures(outcome: &Outcome) -> Vec<(Check, State, Option<f64>)> {
+    assert_eq!(outcome.marks[0].problem, None);
+    outcome.marks[0].findings.iter().map(|f| (f.check, f.state, f.measured)).collect()
+}
+
+#[test]
+fn every_check_finds_on_a_sheet_what_it_finds_on_the_solid_it_was_taken_from() {
+    let block = demo::parts::plain_block();
+    let solid = Part::from_mesh(&block).unwrap();
+    let top = solid.faces.iter().position(|f| up(&f.surface)).unwrap() as u32;
+    for sense in [Sense::Raised, Sense::Sunken] {
+        for held in [Held::Land, Held::Root] {
+            let relief = Relief { sense, held, ..Relief::default() };
+            let on_solid = figures(&Bench::new(solid.clone()).outcome(&job(top, relief), Scope::NearMarks));
+            let sheet = sheet_of(&block, up, SheetSide::Front);
+            let on_sheet = figures(&Bench::new(sheet).outcome(&job(0, relief), Scope::NearMarks));
+            assert_eq!(on_solid.len(), on_sheet.len());
+            for ((check, state, measured), (other, found, figure)) in on_solid.into_iter().zip(on_sheet) {
+                assert_eq!(check, other);
+                if check == Check::Wall {
+                    assert_eq!((found, figure), (State::Holds, None));
+                    continue;
+                }
+                assert_eq!(state, found, "{check:?} {sense:?} {held:?}");
+                match (measured, figure) {
+                    (Some(a), Some(b)) => assert!((a - b).abs() < 2e-3 * a.abs().max(1.0), "{check:?} {a} {b}"),
+                    (a, b) => assert_eq!(a, b, "{check:?}"),
+                }
+            }
+        }
+    }
+}
+
+#[test]
+fn bodies_on_a_sheet_are_closed_and_end_on_it() {
+    let block = demo::parts::plain_block();
+    let tube = demo::shapes::cylinder(DVec3::ZERO, DVec3::X * 60.0, 15.0);
+    for (sense, held) in [(Sense::Raised, Held::Land), (Sense::Sunken, Held::Root)] {
+        let relief = Relief { sense, held, height: 0.4, draft: 2.0, walls: Walls::Seat };
+        let flat = Bench::new(sheet_of(&block, up, SheetSide::Front));
+        let outcome = flat.outcome(&job(0, relief), Scope::Whole);
+        let built = outcome.marks[0].built.as_ref().unwrap();
+        for body in &built.bodies {
+            assert!(soundness::examine(&body.mesh).is_solid());
+            let (low, high) = body.mesh.bounds();
+            let wanted = if sense == Sense::Raised { (12.0, 12.4) } else { (11.6, 12.0) };
+            assert!((low.z - wanted.0).abs() < 1e-9 && (high.z - wanted.1).abs() < 1e-9, "{low} {high}");
+        }
+        let barrel = Bench::new(sheet_of(&tube, round, SheetSide::Front));
+        let outcome = barrel.outcome(&job(0, relief), Scope::Whole);
+        for body in &outcome.marks[0].built.as_ref().unwrap().bodies {
+            assert!(soundness::examine(&body.mesh).is_solid());
+            let radii: Vec<f64> = body.mesh.vertices.iter().map(|v| v.y.hypot(v.z)).collect();
+            let (least, most) = radii.iter().fold((f64::MAX, 0.0_f64), |(l, m), r| (l.min(*r), m.max(*r)));
+            let wanted = if sense == Sense::Raised { (15.0, 15.4) } else { (14.6, 15.0) };
+            assert!((least - wanted.0).abs() < 1e-6 && (most - wanted.1).abs() < 1e-6, "{least} {most}");
+        }
+    }
+}
+
+#[test]
+fn turned_over_a_sheet_is_marked_from_its_other_side() {
+    let block = demo::parts::plain_block();
+    let back = sheet_of(&block, up, SheetSide::Back);
+    assert!(matches!(back.faces[0].surface, Surface::Plane { normal, .. } if normal.z < -0.999));
+    let relief = Relief { height: 0.4, ..Relief::default() };
+    let outcome = Bench::new(back).outcome(&job(0, relief), Scope::Whole);
+    let (low, high) = outcome.marks[0].built.as_ref().unwrap().bounds();
+    assert!((low.z - 11.6).abs() < 1e-9 && (high.z - 12.0).abs() < 1e-9, "{low} {high}");
+    // a bore's inside is the outside now
+    let tube = demo::shapes::cylinder(DVec3::ZERO, DVec3::X * 60.0, 15.0);
+    assert!(sheet_of(&tube, round, SheetSide::Back).faces[0].surface.inside());
+}
+
+#[test]
+fn a_letter_over_the_edge_or_over_a_hole_of_the_sheet_is_caught() {
+    let block = demo::parts::plain_block();
+    // a hole of 1 mm in the middle of the plate, and a letter's stroke over it
+    let hole = demo::shapes::cylinder(DVec3::new(30.0, 15.0, -1.0), DVec3::Z * 20.0, 0.5);
+    let drilled = Body::new(&block, "the block").unwrap().with(&[], &[Body::new(&hole, "a hole").unwrap()]).unwrap();
+    let complete = |part: Part, text: &str, place: Place| {
+        let mut job = job(0, Relief::default());
+        (job.marks[0].text, job.marks[0].place) = (text.into(), place);
+        let outcome = Bench::new(part).outcome(&job, Scope::NearMarks);
+        assert_eq!(outcome.marks[0].problem, None);
+        outcome.marks[0].findings.iter().find(|f| f.check == Check::Complete).unwrap().clone()
+    };
+    let whole = complete(sheet_of(&block, up, SheetSide::Front), "I", Place::default());
+    assert_eq!(whole.state, State::Holds, "{}", whole.sentence);
+    let over_hole = complete(sheet_of(&drilled.traced().mesh, up, SheetSide::Front), "I", Place::default());
+    assert!(over_hole.sentence.contains("“I” hangs over the edge"), "{}", over_hole.sentence);
+    let beyond = Place { along: Tie::FromStart { distance: -1.0 }, ..Place::default() };
+    let over_edge = complete(sheet_of(&block, up, SheetSide::Front), "HI", beyond);
+    assert!(over_edge.sentence.contains("“H” hangs over the edge"), "{}", over_edge.sentence);
+    assert_eq!(over_edge.letters.iter().filter(|l| l.state == State::Fails).count(), 1);
+    // the strip of a tube is one turn: letters on its seam lie on it as well as others
+    let tube = demo::shapes::cylinder(DVec3::ZERO, DVec3::X * 60.0, 15.0);
+    let seam = Place { along: Tie::At { position: 46.0 }, ..Place::default() };
+    let on_seam = complete(sheet_of(&tube, round, SheetSide::Front), "HEI", seam);
+    assert_eq!(on_seam.state, State::Holds, "{}", on_seam.sentence);
+}
+
+#[test]
+fn letters_that_run_together_on_a_sheet_are_named() {
+    let mut job = job(0, Relief::default());
+    job.marks[0].lettering.spacing = -2.5;
+    let outcome = Bench::new(sheet_of(&demo::parts::plain_block(), up, SheetSide::Front)).outcome(&job, Scope::Whole);
+    let found = outcome.marks[0].findings.iter().find(|f| f.check == Check::Complete).unwrap();
+    assert!(found.sentence.contains("run together"), "{}", found.sentence);
+}
