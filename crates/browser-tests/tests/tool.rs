@@ -202,6 +202,41 @@ async fn a_face_is_split_with_the_brush_and_joined_again_and_its_mark_stays() ->
 }
 
 #[tokio::test(flavor = "multi_thread")]
+async fn an_open_part_is_taken_as_a_sheet_and_its_lettering_handed_off_as_bodies() -> Result<()> {
+    let cluster = Cluster::start(false);
+    let server = Server::start(&cluster.url())?;
+    let browser = Browser::at_the_bench(&server.base, "A. Tester").await?;
+    let corner = |x: f64, y: f64| solid::DVec3::new(x, y, 0.0);
+    let sheet = Mesh {
+        vertices: vec![corner(0.0, 0.0), corner(60.0, 0.0), corner(60.0, 30.0), corner(0.0, 30.0)],
+        triangles: vec![[0, 1, 2], [0, 2, 3]],
+    };
+    let id = server.begin("cover.stl", stl::write(&sheet)).await?;
+    browser.driver.goto(&format!("{}/jobs/{id}/part", server.base)).await?;
+    browser.says("4 open edges").await?;
+    browser.press_text("take it as a sheet").await?;
+    browser.says("A sheet without thickness").await?;
+    browser.press_face("plane facing +z").await?;
+    browser.press_text("pull along its normal").await?;
+    browser.says("The first half leaves along").await?;
+    browser.press_text("mark it here").await?;
+    browser.until("a mark is there", "return /mark=mark-1/.test(location.search)").await?;
+    browser.driver.goto(&format!("{}/jobs/{id}/inspect?mark=mark-1&check=wall", server.base)).await?;
+    browser.says("A sheet without thickness has no wall that lettering could change").await?;
+    // with a mark on it its outside stays where it is
+    let turned = server.edit(&id, "A. Tester", json!({"do": "take_as_sheet", "side": "back"})).await;
+    ensure!(turned.is_err(), "{turned:?}");
+    browser.driver.goto(&format!("{}/jobs/{id}/handoff", server.base)).await?;
+    browser.says("Measured on the lettering bodies").await?;
+    browser.press("a[href$='/lettering-mark-1.stl']").await?;
+    let bytes = browser.downloaded("lettering-mark-1.stl").await?;
+    let lettering = solid::Part::read("lettering-mark-1.stl", &bytes, Some(trade::Unit::Mm))?;
+    ensure!(lettering.soundness.is_solid(), "{:?}", lettering.soundness.complaint());
+    ensure!(lettering.mesh.bounds().0.z.abs() < 1e-6, "the bodies stand on the sheet: {:?}", lettering.mesh.bounds());
+    browser.quit().await
+}
+
+#[tokio::test(flavor = "multi_thread")]
 async fn a_limit_can_be_set_for_one_job_with_who_asks_for_it_and_texture_asks_for_draft() -> Result<()> {
     let cluster = Cluster::start(false);
     let server = Server::start(&cluster.url())?;
@@ -268,7 +303,7 @@ async fn a_newer_part_is_shown_before_it_is_taken_and_a_step_back_brings_the_old
     browser.drop_file("block-b.stl", &block(64.0, 30.0, 11.5)).await?;
     browser.press_text("64.0 mm: drawn in millimetres").await?;
     browser.says("block-b.stl in the place of block.stl").await?;
-    browser.says("moved by 4.01 mm").await?;
+    browser.says("moved by 4.00 mm").await?;
     ensure!(server.get(&format!("/api/jobs/{id}")).await?["state"] == before["state"], "nothing is changed yet");
     // what is to be left out is said before
     browser.choose("select[aria-label^='face for named']", "nowhere: left out").await?;

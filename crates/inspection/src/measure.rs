@@ -182,7 +182,7 @@ impl<'a> Site<'a> {
     /// A place of the strip, on the turn of it that lies nearest to the mark.
     #[must_use]
     pub fn beside(&self, at: DVec2) -> DVec2 {
-        turned_to(at, self.built.placed.middle, self.built.seat.chart.period())
+        self.built.seat.chart.turned_to(at, self.built.placed.middle)
     }
 
     /// A place of the strip on the land or floor.
@@ -227,9 +227,8 @@ fn character(scene: &Scene<'_>, mark: u32, character: u32, built: &BuiltMark) ->
         }
     }
     let chart = &built.seat.chart;
-    let period = chart.period();
     let near = built.placed.middle;
-    let strip = |v: u32| turned_to(chart.strip(mesh.vertices[v as usize]).0, near, period);
+    let strip = |v: u32| chart.turned_to(chart.strip(mesh.vertices[v as usize]).0, near);
     let flat = |rings: &[Vec<u32>]| -> Vec<Vec<DVec2>> {
         rings.iter().map(|r| r.iter().map(|&v| strip(v)).collect()).collect()
     };
@@ -242,16 +241,6 @@ fn character(scene: &Scene<'_>, mark: u32, character: u32, built: &BuiltMark) ->
         .collect();
     site.heights = heights(mesh, &site.land, built);
     site
-}
-
-/// The copy of `at` nearest to `near` on a strip that repeats itself.
-pub(crate) fn turned_to(mut at: DVec2, near: DVec2, period: DVec2) -> DVec2 {
-    for k in 0..2 {
-        if period[k].is_finite() {
-            at[k] += ((near[k] - at[k]) / period[k]).round() * period[k];
-        }
-    }
-    at
 }
 
 fn heights(mesh: &Mesh, land: &[u32], built: &BuiltMark) -> Option<Heights> {

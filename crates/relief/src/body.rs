@@ -180,14 +180,7 @@ impl<'a> Builder<'a> {
 
     /// Strip place of a point of space, on this character's side of the seam.
     fn strip(&self, p: DVec3) -> DVec2 {
-        let period = self.chart().period();
-        let (mut at, _) = self.chart().strip(p);
-        for k in 0..2 {
-            if period[k].is_finite() {
-                at[k] += ((self.middle[k] - at[k]) / period[k]).round() * period[k];
-            }
-        }
-        at
+        self.chart().turned_to(self.chart().strip(p).0, self.middle)
     }
 
     /// Where the line from `from` along the unit `direction` reaches `height` above the seat, by

@@ -26,6 +26,17 @@ pub trait Chart: Send + Sync {
 
     /// Length of once round, in the direction in which the seat closes on itself; infinite in others.
     fn period(&self) -> DVec2;
+
+    /// Of all turns of a strip that repeats itself, the place under `at` that lies nearest to `near`.
+    fn turned_to(&self, mut at: DVec2, near: DVec2) -> DVec2 {
+        let period = self.period();
+        for k in 0..2 {
+            if period[k].is_finite() {
+                at[k] += ((near[k] - at[k]) / period[k]).round() * period[k];
+            }
+        }
+        at
+    }
 }
 
 /// Which way up things are: the pull if it is set, and the part's own up (z, or y for faces that

@@ -5,7 +5,7 @@ use crate::{
     ReliefError,
     body::{CharacterBody, Role, bodies},
     place::{PlacedMark, place},
-    seat::Seat,
+    seat::{Seat, unroll},
 };
 use glam::{DVec2, DVec3};
 use rayon::prelude::*;
@@ -272,7 +272,11 @@ fn hangs_over(body: &CharacterBody, seat: &Seat) -> bool {
     let base = (0..body.roles.len() as u32).filter(|&t| body.roles[t as usize] == Role::Base);
     let rings: Vec<Vec<DVec2>> = contour::loops(&body.mesh, base)
         .into_iter()
-        .map(|ring| ring.into_iter().map(|v| seat.chart.strip(body.mesh.vertices[v as usize]).0).collect())
+        .map(|ring| {
+            let mut ring = unroll(&*seat.chart, ring.into_iter().map(|v| body.mesh.vertices[v as usize]));
+            ring.pop();
+            ring
+        })
         .collect();
     !seat.holds(&rings)
 }

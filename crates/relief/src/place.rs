@@ -57,7 +57,14 @@ pub fn place(mark: &Mark, seat: &Seat) -> Result<PlacedMark, ReliefError> {
         Tie::FromEnd { distance } => seat.end[k] - distance - high[k],
         Tie::At { position } => position,
     };
-    let middle = DVec2::new(resolve(mark.place.along, 0), resolve(mark.place.up, 1));
+    let mut middle = DVec2::new(resolve(mark.place.along, 0), resolve(mark.place.up, 1));
+    // a face with edges lies on one turn of the strip; on one that goes once round every turn is good
+    let (closed, own) = (seat.closed(), seat.own_turn(middle));
+    for k in 0..2 {
+        if !closed[k] {
+            middle[k] = own[k];
+        }
+    }
     let placed = PlacedMark {
         characters: lettered
             .characters

@@ -43,18 +43,17 @@ impl Seat {
             })
             .filter_map(|p| found.surface.height(p))
             .fold(0.0, |most: f64, h| most.max(h.abs()));
-        let period = chart.period();
-        let outline: Vec<Vec<DVec2>> = contour::loops(&part.mesh, triangles.iter().copied())
+        let mut outline: Vec<Vec<DVec2>> = contour::loops(&part.mesh, triangles.iter().copied())
             .into_iter()
-            .map(|ring| {
-                unroll(&ring.iter().map(|&v| chart.strip(part.mesh.vertices[v as usize]).0).collect::<Vec<_>>(), period)
-            })
+            .map(|ring| unroll(&*chart, ring.iter().map(|&v| part.mesh.vertices[v as usize])))
             .collect();
+        on_one_turn(&*chart, &mut outline);
         let (mut start, mut end) = (DVec2::INFINITY, DVec2::NEG_INFINITY);
         for p in outline.iter().flatten() {
             (start, end) = (start.min(*p), end.max(*p));
         }
         // a face that goes once round has no edges that way: its strip is one turn about the crown
+        let period = chart.period();
         for (k, once) in [(0, period.x), (1, period.y)] {
             if once.is_finite() && end[k] - start[k] >= once * (1.0 - 1e-9) {
                 (start[k], end[k]) = (-once / 2.0, once / 2.0);
@@ -91,6 +90,25 @@ impl Seat {
         inside
     }
 
+    /// The place of the strip under a point of space, on the turn of it that the face lies on.
+    #[must_use]
+    pub fn strip(&self, p: DVec3) -> DVec2 {
+        self.own_turn(self.chart.strip(p).0)
+    }
+
+    /// A place of the strip on the turn that the face lies on.
+    #[must_use]
+    pub fn own_turn(&self, at: DVec2) -> DVec2 {
+        self.chart.turned_to(at, (self.start + self.end) / 2.0)
+    }
+
+    /// Does the face itself close along, up? Then it has no edges there.
+    #[must_use]
+    pub fn closed(&self) -> [bool; 2] {
+        let (period, size) = (self.chart.period(), self.end - self.start);
+        [0, 1].map(|k| period[k].is_finite() && size[k] >= period[k] * (1.0 - 1e-9))
+    }
+
     /// Does the face hold all of a region of the strip, whose contours are closed rings? Looked at every
     /// tenth of a millimetre along them; an edge of the face inside the region is seen too.
     #[must_use]
@@ -105,31 +123,47 @@ impl Seat {
                 (0..pieces as usize).all(|i| self.covers(a.lerp(b, (i as f64 + 0.5) / pieces)))
             })
         };
-        let period = self.chart.period();
         let inside = |p: DVec2| {
-            let p = DVec2::from_array([0, 1].map(|k| {
-                let turns = if period[k].is_finite() { ((first[k] - p[k]) / period[k]).round() } else { 0.0 };
-                p[k] + if turns == 0.0 { 0.0 } else { turns * period[k] }
-            }));
+            let p = self.chart.turned_to(p, first);
             region.iter().filter(|ring| contains(ring, p)).count() % 2 == 1
         };
         region.iter().all(on) && !self.outline.iter().flatten().any(|&p| inside(p))
     }
 }
 
-/// A ring of strip points made continuous over the seam, with its first point again at the end.
-fn unroll(ring: &[DVec2], period: DVec2) -> Vec<DVec2> {
-    let mut out: Vec<DVec2> = Vec::with_capacity(ring.len() + 1);
-    for &p in ring.iter().chain(ring.first()) {
-        let mut p = p;
-        if let Some(&last) = out.last() {
-            for k in 0..2 {
-                if period[k].is_finite() {
-                    p[k] += ((last[k] - p[k]) / period[k]).round() * period[k];
-                }
-            }
+/// Brings the rings of holes to the turn of the strip that the largest ring lies on.
+fn on_one_turn(chart: &dyn Chart, rings: &mut [Vec<DVec2>]) {
+    let bounds = |ring: &Vec<DVec2>| {
+        let first = ring.first().copied().unwrap_or_default();
+        ring.iter().fold((first, first), |(low, high), &p| (low.min(p), high.max(p)))
+    };
+    let size = |ring: &Vec<DVec2>| {
+        let (low, high) = bounds(ring);
+        (high - low).length()
+    };
+    let Some(largest) = rings.iter().max_by(|a, b| size(a).total_cmp(&size(b))) else { return };
+    let (low, high) = bounds(largest);
+    let near = (low + high) / 2.0;
+    for ring in rings {
+        let (low, high) = bounds(ring);
+        let middle = (low + high) / 2.0;
+        let by = chart.turned_to(middle, near) - middle;
+        for p in ring {
+            *p += by;
         }
-        out.push(p);
+    }
+}
+
+/// A ring of points of space on the strip, continuous over the seam, with its first point again at the
+/// end.
+pub(crate) fn unroll(chart: &dyn Chart, ring: impl Iterator<Item = DVec3>) -> Vec<DVec2> {
+    let mut out: Vec<DVec2> = Vec::new();
+    for p in ring {
+        let at = chart.strip(p).0;
+        out.push(out.last().map_or(at, |&last| chart.turned_to(at, last)));
+    }
+    if let (Some(&first), Some(&last)) = (out.first(), out.last()) {
+        out.push(chart.turned_to(first, last));
     }
     out
 }

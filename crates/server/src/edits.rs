@@ -601,7 +601,7 @@ fn find(job: &Job, id: &str) -> Result<usize, Problem> {
 /// The middle of the mark at a point of a face, to 0.01 mm.
 fn place_at(job: &Job, bench: &Bench, face: u32, point: [f64; 3], place: Place) -> Result<Place, Problem> {
     let seat = bench.seat(face, unit_pull(&job.tool)).map_err(|e| Problem::Wrong(sentence(&e)))?;
-    let (at, _) = seat.chart.strip(DVec3::from(point));
+    let at = seat.strip(DVec3::from(point));
     let round = |v: f64| Tie::At { position: (v * 100.0).round() / 100.0 };
     Ok(Place { along: round(at.x), up: round(at.y), ..place })
 }

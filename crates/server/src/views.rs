@@ -483,7 +483,10 @@ pub fn seat(bench: &Bench, job: &Job, seat: &Seat) -> SeatView {
     let shown = |rings: &[Vec<DVec2>]| rings.iter().map(|ring| ring.iter().map(|p| p.to_array()).collect()).collect();
     let mut parting = Vec::new();
     for segment in bench.parting(&job.tool).iter().flat_map(|l| &l.segments) {
-        let [(a, ha), (b, hb)] = segment.map(|p| seat.chart.strip(p));
+        let [(a, ha), (b, hb)] = segment.map(|p| {
+            let (at, height) = seat.chart.strip(p);
+            (seat.own_turn(at), height)
+        });
         let over_seam = (0..2).any(|k| (a[k] - b[k]).abs() > period[k] / 2.0);
         let inside = [a, b].iter().all(|p| p.cmpge(seat.start - slack).all() && p.cmple(seat.end + slack).all());
         if ha.abs() <= near && hb.abs() <= near && !over_seam && inside {
@@ -497,7 +500,7 @@ pub fn seat(bench: &Bench, job: &Job, seat: &Seat) -> SeatView {
         end: seat.end.to_array(),
         outline: shown(&outline),
         area: shown(&area),
-        closed: [period.x.is_finite(), period.y.is_finite()],
+        closed: seat.closed(),
         parting,
         keep_outs: keep_outs(bench, job, seat),
         crown: matches!(seat.surface, Surface::Cylinder { .. }) && job.tool.pull.is_some(),
@@ -511,16 +514,6 @@ fn keep_outs(bench: &Bench, job: &Job, seat: &Seat) -> Vec<KeepOutOnSeat> {
     let sheet = job.sheet();
     let part = bench.part();
     let period = seat.chart.period();
-    let middle = (seat.start + seat.end) / 2.0;
-    let on_strip = |p: DVec3| {
-        let (mut at, _) = seat.chart.strip(p);
-        for k in 0..2 {
-            if period[k].is_finite() {
-                at[k] += ((middle[k] - at[k]) / period[k]).round() * period[k];
-            }
-        }
-        at
-    };
     // edges of the seat with the face on the other side
     let mut borders = None;
     job.tool
@@ -533,7 +526,7 @@ fn keep_outs(bench: &Bench, job: &Job, seat: &Seat) -> Vec<KeepOutOnSeat> {
                 .spots()
                 .iter()
                 .filter_map(|spot| {
-                    let at = on_strip(DVec3::from(spot.at));
+                    let at = seat.strip(DVec3::from(spot.at));
                     let (off, out) = (seat.chart.strip(DVec3::from(spot.at)).1, seat.chart.normal(at));
                     // a circle reaches the seat from its own side only
                     let near = off.abs() < spot.radius && region.circles(out).any(|(c, _)| c == DVec3::from(spot.at));
@@ -548,7 +541,7 @@ fn keep_outs(bench: &Bench, job: &Job, seat: &Seat) -> Vec<KeepOutOnSeat> {
             if !whole && matches!(keep_out.area, trade::Area::Faces { .. }) {
                 let borders = borders.get_or_insert_with(|| borders_of(part, seat.face));
                 for (edge, other) in borders.iter() {
-                    let ends = edge.map(on_strip);
+                    let ends = edge.map(|p| seat.strip(p));
                     let over_seam = (0..2).any(|k| (ends[0][k] - ends[1][k]).abs() > period[k] / 2.0);
                     if region.has_face(*other) && !over_seam {
                         border.push(ends.map(|p: DVec2| p.to_array()));

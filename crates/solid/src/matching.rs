@@ -22,7 +22,8 @@ const MOVED_AREA: f64 = 2.0;
 pub enum Match {
     /// On the same surface.
     Same { to: u32 },
-    /// Alike, elsewhere or of another size: by how much its middle moved, mm.
+    /// Alike, elsewhere or of another size. A face of the old size moved as its middle did; of one that
+    /// grew or shrank only the way is known that its surface went, mm.
     Moved { to: u32, by: DVec3 },
     /// The likest face there is, which may belong to another one.
     Guess { to: u32 },
@@ -143,7 +144,7 @@ pub fn matching(old: &Part, new: &Part) -> Vec<Match> {
             continue;
         }
         taken[j as usize] = true;
-        let by = news[j as usize].middle - olds[i as usize].middle;
+        let by = moved(&olds[i as usize], &news[j as usize]);
         found[i as usize] = Some(if same { Match::Same { to: j } } else { Match::Moved { to: j, by } });
     }
     found
@@ -151,6 +152,20 @@ pub fn matching(old: &Part, new: &Part) -> Vec<Match> {
         .zip(likest)
         .map(|(found, likest)| found.unwrap_or_else(|| likest.map_or(Match::Gone, |(_, to)| Match::Guess { to })))
         .collect()
+}
+
+/// How far a face moved.
+fn moved(old: &Features, new: &Features) -> DVec3 {
+    const SAME_SIZE: f64 = 1e-3;
+    let by = new.middle - old.middle;
+    if (old.area - new.area).abs() <= SAME_SIZE * old.area {
+        return by;
+    }
+    match old.surface {
+        Surface::Plane { normal, .. } => normal * by.dot(normal),
+        Surface::Cylinder { axis, .. } => by.reject_from_normalized(axis),
+        _ => by,
+    }
 }
 
 #[cfg(test)]

@@ -9,7 +9,7 @@ use solid::{
     matching::{Match, matching},
 };
 use std::collections::{BTreeMap, BTreeSet};
-use trade::{Area, FaceMend, Job, PartRef, Parting, SeatRef, Tie};
+use trade::{Area, FaceMend, Job, PartRef, Parting, SeatRef, Spot, Tie};
 
 /// A parting plane this near to a flat face lies on it and moves with it, mm.
 const ON_FACE: f64 = 0.01;
@@ -25,6 +25,8 @@ pub enum Use {
     Name(String),
     /// The flat face that a parting plane lies on, by the line's place in the list.
     Parting(usize),
+    /// A picked edge of a parting line lies on it.
+    Edge(usize),
 }
 
 /// A face that the job uses, with what became of it.
@@ -48,13 +50,21 @@ pub fn propose(job: &Job, old: &Bench, new: &Bench) -> Vec<Row> {
         used(mark.seat.face, Use::Mark(mark.id.clone()));
     }
     for keep_out in &job.tool.keep_outs {
-        for face in faces(&keep_out.area) {
-            used(*face, Use::KeepOut(keep_out.name.clone()));
+        for face in faces_under(&keep_out.area, old) {
+            used(face, Use::KeepOut(keep_out.name.clone()));
         }
     }
     for (at, given) in job.tool.given.iter().enumerate() {
-        for face in faces(&given.area) {
-            used(*face, Use::Given(at));
+        for face in faces_under(&given.area, old) {
+            used(face, Use::Given(at));
+        }
+    }
+    for (at, parting) in job.tool.parting.iter().enumerate() {
+        if let Parting::Edges { through } = parting {
+            let on: BTreeSet<u32> = through.iter().filter_map(|p| face_under(*p, old)).collect();
+            for face in on {
+                used(face, Use::Edge(at));
+            }
         }
     }
     for named in &job.face_names {
@@ -66,11 +76,18 @@ pub fn propose(job: &Job, old: &Bench, new: &Bench) -> Vec<Row> {
     uses.into_iter().filter_map(|(face, uses)| Some(Row { face, uses, found: *found.get(face as usize)? })).collect()
 }
 
-fn faces(area: &Area) -> &[u32] {
+/// The faces of an area, or those that its circles lie on.
+fn faces_under(area: &Area, bench: &Bench) -> BTreeSet<u32> {
     match area {
-        Area::Faces { faces } => faces,
-        _ => &[],
+        Area::Faces { faces } => faces.iter().copied().collect(),
+        _ => area.spots().iter().filter_map(|s| face_under(s.at, bench)).collect(),
     }
+}
+
+/// The face nearest to a point.
+fn face_under(point: [f64; 3], bench: &Bench) -> Option<u32> {
+    let hit = bench.queries().nearest(point.into(), f64::MAX)?;
+    Some(bench.part().face_of[hit.triangle as usize])
 }
 
 /// Parting planes that lie on a flat face: their places in the list, and the largest such face.
@@ -99,7 +116,7 @@ fn height_of(surface: &Surface, pull: DVec3) -> Option<f64> {
 
 /// The job on the newer part. Faces that `choices` doesn't name go where they were found for certain;
 /// a guess is taken only where it was chosen. Marks whose seat is left out are left out, areas lose
-/// the faces that are.
+/// the faces that are. Circles, painted areas and picked edges move with the face they lie on.
 #[must_use]
 pub fn revised(job: &Job, old: &Bench, new: &Bench, part: PartRef, choices: &Choices) -> Job {
     let found = matching(old.part(), new.part());
@@ -177,7 +194,7 @@ fn carried(
             let Goes { to: face, by, .. } = goes(mark.seat.face, middle)?;
             // a place that was put down by hand stays where it was on the part; ties find their edges anew
             if let (Some(middle), Ok(is)) = (middle, new.seat(face, pull)) {
-                let (at, _) = is.chart.strip(middle + by);
+                let at = is.strip(middle + by);
                 let round = |v: f64| (v * 100.0).round() / 100.0;
                 if matches!(mark.place.along, Tie::At { .. }) {
                     mark.place.along = Tie::At { position: round(at.x) };
@@ -190,14 +207,25 @@ fn carried(
             Some(mark)
         })
         .collect();
+    let point = |p: [f64; 3]| -> Option<[f64; 3]> {
+        let Some(face) = face_under(p, old) else { return Some(p) };
+        Some((DVec3::from(p) + goes(face, None)?.by).to_array())
+    };
     let area = |area: &Area| -> Option<Area> {
-        let Area::Faces { faces } = area else {
-            return Some(area.clone());
-        };
-        let all = faces.iter().filter_map(|f| goes(*f, None)).flat_map(|g| [Some(g.to), g.also]);
-        let faces: BTreeSet<u32> = all.flatten().collect();
-        let faces: Vec<u32> = faces.into_iter().collect();
-        (!faces.is_empty()).then_some(Area::Faces { faces })
+        match area {
+            Area::Faces { faces } => {
+                let all = faces.iter().filter_map(|f| goes(*f, None)).flat_map(|g| [Some(g.to), g.also]);
+                let faces: BTreeSet<u32> = all.flatten().collect();
+                let faces: Vec<u32> = faces.into_iter().collect();
+                (!faces.is_empty()).then_some(Area::Faces { faces })
+            }
+            Area::Circle { middle, radius } => Some(Area::Circle { middle: point(*middle)?, radius: *radius }),
+            Area::Painted { spots } => {
+                let spots: Vec<Spot> =
+                    spots.iter().filter_map(|s| Some(Spot { at: point(s.at)?, radius: s.radius })).collect();
+                (!spots.is_empty()).then_some(Area::Painted { spots })
+            }
+        }
     };
     let tool = &mut out.tool;
     tool.keep_outs.retain_mut(|k| area(&k.area).map(|a| k.area = a).is_some());
@@ -211,6 +239,12 @@ fn carried(
             }
         }
     }
+    // last: places in the list of lines hold until here
+    tool.parting.retain_mut(|parting| {
+        let Parting::Edges { through } = parting else { return true };
+        *through = through.iter().filter_map(|p| point(*p)).collect();
+        !through.is_empty()
+    });
     out
 }
 

@@ -154,6 +154,39 @@ fn a_letter_over_the_edge_or_over_a_hole_of_the_sheet_is_caught() {
 }
 
 #[test]
+fn a_face_that_lies_across_the_seam_of_its_strip_is_one_piece() {
+    // the roof of a tunnel: in a bore the crown lies at the bottom, so that the seam runs along the roof
+    let arc = |x: f64, k: f64| {
+        let (s, c) = (30.0 + 3.0 * k).to_radians().sin_cos();
+        DVec3::new(x, 25.0 * c, 25.0 * s)
+    };
+    let mut roof = Mesh::default();
+    for k in 0..40 {
+        let [a, b, c, d] = [(0.0, 0), (70.0, 0), (70.0, 1), (0.0, 1)].map(|(x, up)| arc(x, f64::from(k + up)));
+        let first = roof.vertices.len() as u32;
+        roof.vertices.extend([a, b, c, d]);
+        roof.triangles.extend([[first, first + 1, first + 2], [first, first + 2, first + 3]]);
+    }
+    let mut part = Part::from_mesh(&roof).unwrap();
+    part.take_as_sheet(SheetSide::Front);
+    assert!(part.faces[0].surface.inside());
+    let bench = Bench::new(part);
+    let seat = bench.seat(0, Some(DVec3::Z)).unwrap();
+    assert_eq!(seat.closed(), [false, false]);
+    let arc_length = 25.0 * 120_f64.to_radians();
+    assert!((seat.end.y - seat.start.y - arc_length).abs() < 1e-6, "{} {}", seat.start, seat.end);
+    let mut job = job(0, Relief::default());
+    for up in [Tie::Middle, Tie::At { position: -25.0 * std::f64::consts::PI }] {
+        job.marks[0].place.up = up;
+        let outcome = bench.outcome(&job, Scope::NearMarks);
+        let built = outcome.marks[0].built.as_ref().unwrap();
+        assert!((built.placed.margins(&seat)[2] - (arc_length - 3.5) / 2.0).abs() < 1e-6);
+        let whole = outcome.marks[0].findings.iter().find(|f| f.check == Check::Complete).unwrap();
+        assert_eq!(whole.state, State::Holds, "{}", whole.sentence);
+    }
+}
+
+#[test]
 fn letters_that_run_together_on_a_sheet_are_named() {
     let mut job = job(0, Relief::default());
     job.marks[0].lettering.spacing = -2.5;

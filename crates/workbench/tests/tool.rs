@@ -215,6 +215,40 @@ mod revisions {
     }
 
     #[test]
+    fn circles_painted_areas_and_picked_edges_go_along_with_the_face_they_lie_on() {
+        let (mut job, old) = marked();
+        let pin = Area::Circle { middle: [20.0, 10.0, 12.0], radius: 1.5 };
+        // one touch on the lid, one on the bottom, which stays
+        let touch = |at: [f64; 3]| Spot { at, radius: 1.0 };
+        let painted = Area::Painted { spots: vec![touch([50.0, 5.0, 12.0]), touch([50.0, 5.0, 0.0])] };
+        let keep_out =
+            |name: &str, area: Area| KeepOut { name: name.into(), kind: KeepOutKind::EjectorPin, area, margin: None };
+        job.tool.keep_outs = vec![keep_out("pin", pin), keep_out("brushed", painted.clone())];
+        job.tool.given = vec![Given { area: painted, to: Steel::First }];
+        job.tool.parting.push(Parting::Edges { through: vec![[30.0, 0.01, 12.0]] });
+        let new = Bench::new(newer());
+        let rows = propose(&job, &old, &new);
+        let lid = rows.iter().find(|r| r.uses.contains(&Use::KeepOut("pin".into()))).unwrap();
+        for used in [Use::KeepOut("brushed".into()), Use::Given(0), Use::Edge(1)] {
+            assert!(lid.uses.contains(&used), "{lid:?}");
+        }
+        // the lid grew and came down by 1: what lies on it comes down and stays where it was otherwise
+        let made = revised(&job, &old, &new, PartRef::of_file("newer.stl", None), &BTreeMap::new());
+        let [pin, brushed] = &made.tool.keep_outs[..] else { panic!("{:?}", made.tool.keep_outs) };
+        let near = |a: [f64; 3], b: [f64; 3]| DVec3::from(a).distance(DVec3::from(b)) < 1e-9;
+        assert!(near(pin.area.spots()[0].at, [20.0, 10.0, 11.0]), "{:?}", pin.area);
+        let spots = brushed.area.spots();
+        assert!(near(spots[0].at, [50.0, 5.0, 11.0]) && near(spots[1].at, [50.0, 5.0, 0.0]), "{spots:?}");
+        let Parting::Edges { through } = &made.tool.parting[1] else { panic!("{:?}", made.tool.parting) };
+        assert!(near(through[0], [30.0, 0.01, 11.0]), "{through:?}");
+        // with the lid left out goes what lies on nothing else
+        let made = revised(&job, &old, &new, made.part, &BTreeMap::from([(lid.face, None)]));
+        let names: Vec<&str> = made.tool.keep_outs.iter().map(|k| k.name.as_str()).collect();
+        assert_eq!((names, made.tool.given[0].area.spots().len()), (vec!["brushed"], 1));
+        assert_eq!(made.tool.parting.len(), 1);
+    }
+
+    #[test]
     fn what_is_left_out_is_left_out_and_nothing_else() {
         let (job, old) = marked();
         let new = Bench::new(newer());

@@ -591,6 +591,10 @@ export interface components {
             name: string;
         } | {
             /** @enum {string} */
+            do: "take_as_sheet";
+            side?: components["schemas"]["SheetSide"] | null;
+        } | {
+            /** @enum {string} */
             do: "join_faces";
             /** Format: int32 */
             face: number;
@@ -1155,6 +1159,7 @@ export interface components {
             replaces: components["schemas"]["Replaced"] | null;
             /** @description SHA-256 of its bytes, hexadecimal; left out, the file is not compared. */
             sha256: string | null;
+            sheet: components["schemas"]["SheetSide"] | null;
             unit: components["schemas"]["Unit"] | null;
         };
         PartView: {
@@ -1314,6 +1319,7 @@ export interface components {
             file: string;
             mends: components["schemas"]["PartMend"][];
             sha256: string;
+            sheet: components["schemas"]["SheetSide"] | null;
             unit?: components["schemas"]["Unit"] | null;
         };
         /** @description A face that the job uses, and the one that takes its place. */
@@ -1386,6 +1392,12 @@ export interface components {
             limit: components["schemas"]["LimitShown"];
             subject: components["schemas"]["Subject"];
         };
+        /**
+         * @description Which side of a sheet without thickness is its outside: the one that its file's facets face, or the
+         *     other.
+         * @enum {string}
+         */
+        SheetSide: "front" | "back";
         SheetView: {
             id: string;
             limits: components["schemas"]["SheetLimit"][];
@@ -1405,6 +1417,8 @@ export interface components {
             bad_edges: number[][][];
             /** @description What is wrong and what to do. */
             complaint?: string | null;
+            /** @description It is open but sound otherwise: it could be meant as a sheet. */
+            could_be_sheet: boolean;
             crossing_triangles: number[][][];
             dropped: number;
             /** @description Vertices that stood apart by less than the welding tolerance and were joined. */
@@ -1412,6 +1426,7 @@ export interface components {
             mended: components["schemas"]["MendView"][];
             /** @description What could be mended, and what was. */
             mends: components["schemas"]["MendView"][];
+            sheet?: components["schemas"]["SheetSide"] | null;
             shells: number;
             sliver_edges: number[][][];
             /** @description Facets so low that their normals mean nothing, and their longest edges. */

@@ -29,7 +29,12 @@
     const verdict = view.verdict ?? null;
     const stale = session?.stale && view.job.marks.length > 0 && !verdict;
     return [
-      { key: "part", name: "Part", says: partWords(view), bad: !view.part.soundness.solid && !view.part.soundness.sheet },
+      {
+        key: "part",
+        name: "Part",
+        says: partWords(view),
+        bad: !view.part.soundness.solid && !view.part.soundness.sheet,
+      },
       { key: "marks", name: "Marks", says: many(view.job.marks.length, "mark"), bad: false },
       {
         key: "inspect",

@@ -6,7 +6,7 @@ use super::Check;
 use crate::{
     clearance::{self, Segment},
     finding::{Finding, Witness},
-    measure::{CharacterSite, Site, turned_to},
+    measure::{CharacterSite, Site},
 };
 use glam::DVec2;
 use lettering::region::contains;
@@ -52,12 +52,11 @@ fn crossing(site: &Site<'_>, c: &CharacterSite) -> Option<Witness> {
     for p in c.root_outline.iter().flatten() {
         (low, high) = (low.min(*p), high.max(*p));
     }
-    let period = chart.period();
     let near = (low + high) / 2.0;
     let strip = |segment: &Segment| {
         let ends = segment.map(|p| {
             let (at, height) = chart.strip(p);
-            (height.abs() < ON_SEAT).then(|| turned_to(at, near, period))
+            (height.abs() < ON_SEAT).then(|| chart.turned_to(at, near))
         });
         Some([ends[0]?, ends[1]?])
     };

@@ -152,6 +152,7 @@ fn in_words(used: &Use, job: &trade::Job) -> String {
         }
         Use::Name(name) => format!("named “{name}”"),
         Use::Parting(_) => "parting plane".into(),
+        Use::Edge(_) => "parting line along edges".into(),
     }
 }
 

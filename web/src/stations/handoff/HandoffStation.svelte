@@ -55,9 +55,8 @@
       <p class="soft">Building all of it and measuring it once more …</p>
     {:else}
       <p>
-        Measured on {session.view?.part.soundness.sheet ? "the lettering bodies" : "the whole solid"}: <strong class:bad={!!verdict?.fails}
-          >{verdictWords(verdict, session.marks.length)}</strong
-        >.
+        Measured on {session.view?.part.soundness.sheet ? "the lettering bodies" : "the whole solid"}:
+        <strong class:bad={!!verdict?.fails}>{verdictWords(verdict, session.marks.length)}</strong>.
         {#if verdict?.fails}<span class="soft">The files say so too; nothing keeps you from handing off.</span>{/if}
       </p>
       <p>

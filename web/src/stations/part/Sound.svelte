@@ -71,7 +71,9 @@
           >Turn its outside over</button
         >
         {#if session.view?.job.part.sheet && !part.bodies.some((b) => b.taken && !b.solid)}
-          <button class="word" onclick={() => session.change({ do: "take_as_sheet", side: null })}>it is no sheet</button>
+          <button class="word" onclick={() => session.change({ do: "take_as_sheet", side: null })}
+            >it is no sheet</button
+          >
         {/if}
       </p>
     {/if}
