@@ -101,7 +101,8 @@
       const whole = all.filter((entry): entry is [string, Piece] => !!entry[1]);
       // a piece that is no longer to be had belongs to an older state; the newer one follows
       if (whole.length < all.length) return;
-      shown.sheet = session.view?.part.soundness.sheet ? (bare ? "bare" : "marked") : "no";
+      const sound = session.view?.part.soundness;
+      shown.sheet = sound?.solid ? "no" : sound?.sheet && !bare ? "marked" : "bare";
       shown.show(new Map(whole));
       for (const name of known.keys()) if (!pieces.some((p) => p.name === name)) known.delete(name);
       const view = untrack(() => session.view);

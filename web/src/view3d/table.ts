@@ -109,7 +109,7 @@ export class Table {
   #radius = 10;
   #middle = new Vector3();
   #pickedMark = -1;
-  /** The part is a sheet without thickness: it is seen from both sides, and through where marks are shown. */
+  /** An open part is seen from both sides; a sheet is seen through where marks are shown. */
   sheet: "no" | "bare" | "marked" = "no";
   /** Called after each drawing with a way from part coordinates to pixels. */
   ondrawn: (pixels: (p: Point) => [number, number]) => void = () => {};

@@ -137,7 +137,9 @@
   <div class="sheet">
     <div class="head">
       <div>
-        <h1>Measured on the finished solid</h1>
+        <h1>
+          Measured on {session.view?.part.soundness.sheet ? "the finished lettering bodies" : "the finished solid"}
+        </h1>
         {#if session.view}
           <p class="soft">
             Limits: {outcome?.limits ?? "…"}, read from

@@ -109,7 +109,7 @@
       {/if}
       {#if probe.ray != null}
         wall <b>{probe.ray.toFixed(2)}</b> mm straight in{#if probe.ball != null}, <b>{probe.ball.toFixed(2)}</b> by ball{/if}.
-      {:else}the part is open here, so it has no wall.{/if}
+      {:else}{probe.draft != null ? "the" : "The"} part is open here, so it has no wall.{/if}
     </p>
   {/if}
   <p>

@@ -114,7 +114,10 @@
     </p>
   {/each}
   <p class="soft">
-    {part.triangles.toLocaleString("en-GB")} triangles, {part.faces.filter((f) => f.facets).length} faces{#if part.soundness.joined},
+    {part.triangles.toLocaleString("en-GB")} triangles, {many(
+      part.faces.filter((f) => f.facets).length,
+      "face",
+    )}{#if part.soundness.joined},
       {part.soundness.joined} vertices joined that stood a hair apart{/if}{#if part.soundness.dropped}, {part.soundness
         .dropped} triangles without area left out{/if}{#if part.soundness.turned}, turned right side out{/if}{#if part.soundness.slivers},
       {many(part.soundness.slivers, "sliver")} lower than a micrometre (drawn on the part; they do no harm){/if}.
