@@ -149,7 +149,7 @@ async fn keep_outs_are_set_on_faces_as_circles_and_by_brush_and_marks_answer_to_
 }
 
 #[tokio::test(flavor = "multi_thread")]
-async fn a_face_is_split_with_the_brush_and_joined_again_and_its_mark_stays() -> Result<()> {
+async fn a_face_is_divided_with_the_brush_and_joined_again_and_its_mark_stays() -> Result<()> {
     let cluster = Cluster::start(false);
     let server = Server::start(&cluster.url())?;
     let browser = Browser::at_the_bench(&server.base, "A. Tester").await?;
@@ -162,14 +162,14 @@ async fn a_face_is_split_with_the_brush_and_joined_again_and_its_mark_stays() ->
     server.edit(&id, by, json!({"do": "set_pull", "direction": [0, 0, 1]})).await?;
     server.edit(&id, by, json!({"do": "name_face", "face": face, "name": "grip"})).await?;
     browser.press_face("barrel R 12.000").await?;
-    browser.press_text("split").await?;
+    browser.press_text("divide").await?;
     browser.says("paint the facets of this face").await?;
     let (from, to) = (browser.place("canvas", 0.44, 0.5).await?, browser.place("canvas", 0.52, 0.5).await?);
     browser.drag(from, to).await?;
-    browser.press_text("split it").await?;
-    browser.says("Faces split 1× by hand").await?;
-    let split = server.get(&format!("/api/jobs/{id}")).await?;
-    let halves: Vec<f64> = split["part"]["faces"]
+    browser.press_text("divide it").await?;
+    browser.says("Faces divided 1× by hand").await?;
+    let divided = server.get(&format!("/api/jobs/{id}")).await?;
+    let halves: Vec<f64> = divided["part"]["faces"]
         .as_array()
         .context("faces")?
         .iter()
@@ -185,7 +185,7 @@ async fn a_face_is_split_with_the_brush_and_joined_again_and_its_mark_stays() ->
     browser.press_text("join").await?;
     browser.says("press the neighbours that belong to this face").await?;
     server.edit(&id, by, json!({"do": "join_faces", "face": face, "with": faces.len()})).await?;
-    browser.says("joined 1× and split 1×").await?;
+    browser.says("joined 1× and divided 1×").await?;
     browser.press_text("done").await?;
     let joined = server.get(&format!("/api/jobs/{id}")).await?;
     let found = &joined["part"]["faces"][face.as_u64().context("a number")? as usize];

@@ -135,7 +135,11 @@ fn lettering_on_a_sheet_is_handed_off_as_bodies_and_not_as_a_solid() {
     assert!(files.contains_key("marked-sheet.glb") && files.contains_key("lettering.3mf"));
     let name = files.keys().find(|n| n.starts_with("lettering-")).unwrap();
     let lettering = Part::read(name, &files[name], Some(Unit::Mm)).unwrap();
-    assert!(lettering.soundness.is_solid(), "{:?}", lettering.soundness.complaint());
+    assert!(lettering.soundness.is_closed(), "{:?}", lettering.soundness.complaint());
+    let outcome = bench.outcome(&demo.job, Scope::Whole);
+    let bodies = &outcome.marks[0].built.as_ref().unwrap().bodies;
+    let wanted: f64 = bodies.iter().map(|b| b.mesh.volume()).sum();
+    assert!((lettering.mesh.volume() / wanted - 1.0).abs() < 1e-5);
     // the sheet and the bodies on it
     let shown = Part::read("marked-sheet.glb", &files["marked-sheet.glb"], None).unwrap();
     assert!(shown.soundness.open_edges > 0 && shown.mesh.triangles.len() > lettering.mesh.triangles.len());

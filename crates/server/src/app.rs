@@ -148,7 +148,7 @@ impl App {
         Ok(bench)
     }
 
-    /// A bench with the same part before its last faces were joined or split by hand, and how many of
+    /// A bench with the same part before its last faces were joined or divided by hand, and how many of
     /// these mends it has: it spares reading the file again.
     fn alike(&self, sha256: &str, wanted: &trade::PartRef) -> Option<(Arc<Bench>, usize)> {
         let mut benches = hold(&self.benches);

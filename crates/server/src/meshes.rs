@@ -7,9 +7,9 @@
 //! block are left out: they are inside the part.
 
 use glam::DVec3;
+use hashbrown::HashMap;
 use relief::{MarkedSolid, Role, Tag};
 use solid::{Mesh, Part, Surface, topology::for_each_edge};
-use std::collections::HashMap;
 
 /// Edges between facets that turn by more than this are drawn, degrees.
 const CREASE_DEG: f64 = 20.0;

@@ -8,6 +8,7 @@ pub mod boolean;
 pub mod contour;
 pub mod crossing;
 pub mod cut;
+pub mod face_mend;
 pub mod faces;
 pub mod fill;
 pub mod fit;
@@ -18,7 +19,7 @@ pub mod mend;
 pub mod mesh;
 pub mod part;
 pub mod queries;
-pub mod resplit;
+
 pub mod silhouette;
 pub mod soundness;
 pub mod surface;

@@ -77,7 +77,7 @@ pub struct Part {
     pub mended: Vec<Mended>,
     /// It is taken as a sheet without thickness.
     pub sheet: Option<SheetSide>,
-    /// Faces joined and split by hand.
+    /// Faces joined and divided by hand.
     pub face_mends: Vec<FaceMend>,
     /// What the file holds, where it can hold several bodies.
     pub bodies: Vec<PartBody>,

@@ -85,7 +85,7 @@ pub struct PartRef {
     #[serde(default)]
     #[cfg_attr(feature = "openapi", schema(required = true))]
     pub sheet: Option<SheetSide>,
-    /// Faces joined and split by hand, in this order, once the mesh's faces are found.
+    /// Faces joined and divided by hand, in this order, once the mesh's faces are found.
     #[serde(default)]
     #[cfg_attr(feature = "openapi", schema(required = true))]
     pub face_mends: Vec<FaceMend>,
@@ -213,7 +213,7 @@ impl Job {
             return Err(JobError::ReadingDistance(self.reading_distance));
         }
         if self.part.face_mends.len() > MOST_FACE_MENDS {
-            return Err(JobError::FaceMend(format!("at most {MOST_FACE_MENDS} faces are joined or split by hand")));
+            return Err(JobError::FaceMend(format!("at most {MOST_FACE_MENDS} faces are joined or divided by hand")));
         }
         self.part.face_mends.iter().try_for_each(FaceMend::check).map_err(JobError::FaceMend)?;
         self.tool.check().map_err(JobError::Tool)?;

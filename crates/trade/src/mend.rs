@@ -35,7 +35,7 @@ pub enum SheetSide {
     Back,
 }
 
-/// A wrong split of the skin into faces, mended by hand. No face gets another number by it: what names
+/// Wrong splits of the skin into faces, mended by hand. No face gets another number by it: what names
 /// faces goes on naming them.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
@@ -45,7 +45,7 @@ pub enum FaceMend {
     Join { face: u32, with: u32 },
     /// The facets of a face that the brush touched become a face of their own, which gets the next
     /// number.
-    Split { face: u32, spots: Vec<Spot> },
+    Divide { face: u32, spots: Vec<Spot> },
 }
 
 /// Most such mends of one part: far above what a hand does.
@@ -56,10 +56,10 @@ impl FaceMend {
         match self {
             Self::Join { face, with } if face == with => Err(format!("face {face} can't be joined with itself")),
             Self::Join { .. } => Ok(()),
-            Self::Split { spots, .. } if spots.is_empty() || spots.len() > MOST => {
-                Err(format!("a face is split by 1 to {MOST} touches of the brush, not by {}", spots.len()))
+            Self::Divide { spots, .. } if spots.is_empty() || spots.len() > MOST => {
+                Err(format!("a face is divided by 1 to {MOST} touches of the brush, not by {}", spots.len()))
             }
-            Self::Split { spots, .. } => spots.iter().try_for_each(Spot::check),
+            Self::Divide { spots, .. } => spots.iter().try_for_each(Spot::check),
         }
     }
 }

@@ -106,7 +106,7 @@ impl Bench {
         }
     }
 
-    /// The part with some of its faces joined or split, on a bench of its own.
+    /// The part with some of its faces joined or divided, on a bench of its own.
     ///
     /// # Errors
     /// See [`Part::mend_faces`].

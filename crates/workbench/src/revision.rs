@@ -1,5 +1,5 @@
 //! A job on a part whose faces are others than before: a newer revision, or faces that were joined or
-//! split by hand. What of the job finds its place again?
+//! divided by hand. What of the job finds its place again?
 
 use crate::bench::{Bench, unit_pull};
 use glam::DVec3;
@@ -133,7 +133,7 @@ pub fn revised(job: &Job, old: &Bench, new: &Bench, part: PartRef, choices: &Cho
     carried(job, old, new, part, &|face, _| goes(face))
 }
 
-/// The job with two faces joined, or one split.
+/// The job with two faces joined, or one divided.
 ///
 /// # Errors
 /// See [`solid::Part::mend_faces`].
@@ -144,7 +144,7 @@ pub fn face_mended(job: &Job, old: &Bench, mend: &FaceMend) -> Result<Job, PartE
     let stays = |face: u32| Goes { to: face, also: None, by: DVec3::ZERO };
     let goes = |face: u32, at: Option<DVec3>| match mend {
         FaceMend::Join { face: first, with } if face == *with => stays(*first),
-        FaceMend::Split { face: split, .. } if face == *split => {
+        FaceMend::Divide { face: divided, .. } if face == *divided => {
             let made = new.part().faces.len() as u32 - 1;
             // a mark goes with the facets it stands on; what lay on the whole face lies on both
             let under = at.and_then(|at| new.queries().nearest(at, f64::MAX)).map(|hit| hit.triangle as usize);

@@ -262,14 +262,14 @@ mod revisions {
 }
 
 #[test]
-fn a_mark_goes_with_the_facets_it_stands_on_when_its_face_is_split_and_comes_back_when_it_is_joined() {
+fn a_mark_goes_with_the_facets_it_stands_on_when_its_face_is_divided_and_comes_back_when_it_is_joined() {
     let barrel = demo::shapes::cylinder(DVec3::ZERO, DVec3::Z * 40.0, 12.0);
     let bench = Bench::new(Part::from_mesh(&barrel).unwrap());
     let part = bench.part();
     let face = part.faces.iter().position(|f| matches!(f.surface, Surface::Cylinder { .. })).unwrap() as u32;
     let pull = Some(DVec3::Z);
     let seat = bench.seat(face, pull).unwrap();
-    // on the side of +x, which is split off
+    // on the side of +x, which is parted off
     let (at, _) = seat.chart.strip(DVec3::new(12.0, 0.0, 20.0));
     let mut mark = mark(face);
     mark.place = Place { along: Tie::At { position: at.x }, up: Tie::At { position: at.y }, turn: 0.0 };
@@ -283,12 +283,12 @@ fn a_mark_goes_with_the_facets_it_stands_on_when_its_face_is_split_and_comes_bac
         .map(|c| Spot { at: c.to_array(), radius: 0.05 })
         .collect();
     let made = part.faces.len() as u32;
-    let split = FaceMend::Split { face, spots };
-    let halved = face_mended(&job, &bench, &split).unwrap();
+    let divided = FaceMend::Divide { face, spots };
+    let halved = face_mended(&job, &bench, &divided).unwrap();
     assert_eq!(halved.marks[0].seat.face, made);
     assert_eq!(halved.tool.keep_outs[0].area, Area::Faces { faces: vec![face, made] });
     assert_eq!(halved.face_names, job.face_names);
-    let bench = bench.face_mended(&[split]).unwrap();
+    let bench = bench.face_mended(&[divided]).unwrap();
     let middle = |bench: &Bench, mark: &Mark| {
         let seat = bench.seat(mark.seat.face, pull).unwrap();
         seat.chart.point(relief::place::place(mark, &seat).unwrap().middle, 0.0)

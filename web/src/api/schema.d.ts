@@ -602,7 +602,7 @@ export interface components {
             with: number;
         } | {
             /** @enum {string} */
-            do: "split_face";
+            do: "divide_face";
             /** Format: int32 */
             face: number;
             spots: components["schemas"]["Spot"][];
@@ -744,7 +744,7 @@ export interface components {
             to: number;
         };
         /**
-         * @description A wrong split of the skin into faces, mended by hand. No face gets another number by it: what names
+         * @description Wrong splits of the skin into faces, mended by hand. No face gets another number by it: what names
          *     faces goes on naming them.
          */
         FaceMend: {
@@ -756,7 +756,7 @@ export interface components {
             with: number;
         } | {
             /** @enum {string} */
-            do: "split";
+            do: "divide";
             /** Format: int32 */
             face: number;
             spots: components["schemas"]["Spot"][];
@@ -1150,7 +1150,7 @@ export interface components {
         PartRef: {
             /** @description Which bodies of a file with several make up the part, by their places from 0; left out, all. */
             bodies: number[] | null;
-            /** @description Faces joined and split by hand, in this order, once the mesh's faces are found. */
+            /** @description Faces joined and divided by hand, in this order, once the mesh's faces are found. */
             face_mends: components["schemas"]["FaceMend"][];
             /** @description Name of the file; `tinbadge run` looks for it beside the job file. */
             file: string;

@@ -99,7 +99,7 @@
   <p class="soft">
     {face.area.toFixed(1)} mm², {many(face.facets, "facet")}, face {face.face}. Told apart wrongly?
     <button class="word" onclick={() => (hand = { does: "join", face: face.face })}>join</button> it with neighbours{#if face.facets > 1},
-      <button class="word" onclick={() => (hand = { does: "split", face: face.face, radius: brush })}>split</button> it{/if}.
+      <button class="word" onclick={() => (hand = { does: "divide", face: face.face, radius: brush })}>divide</button> it{/if}.
   </p>
   {#if probe}
     <p>

@@ -307,21 +307,21 @@
   }
 
   /** What was painted of a face becomes a face of its own. */
-  async function split() {
-    if (hand?.does !== "split" || !stroke.length) return;
+  async function divide() {
+    if (hand?.does !== "divide" || !stroke.length) return;
     const spots = stroke.map((t) => ({ at: rounded(t.at), radius: t.radius }));
     stroke = [];
     const made = part?.faces.length ?? 0;
-    if (!(await session.change({ do: "split_face", face: hand.face, spots }))) return;
+    if (!(await session.change({ do: "divide_face", face: hand.face, spots }))) return;
     hand = undefined;
     picked = { place: made };
   }
 
   function grab(under: Picked) {
-    if ((hand?.does !== "paint" && hand?.does !== "split") || under.mark >= 0) return undefined;
+    if ((hand?.does !== "paint" && hand?.does !== "divide") || under.mark >= 0) return undefined;
     const { radius } = hand;
-    // only facets of the face that is split are painted
-    const only = hand.does === "split" ? hand.face : undefined;
+    // only facets of the face that is divided are painted
+    const only = hand.does === "divide" ? hand.face : undefined;
     const onto = (to: Picked) => {
       if (only === undefined || to.place === only) touch(to, radius);
     };
@@ -341,7 +341,7 @@
     if (hand?.does === "edge") return "press edges of the part: each press takes an edge in, or leaves it out again";
     if (hand?.does === "circle") return `press where the ${keepOutWord[hand.kind]} is; its circle has the radius`;
     if (hand?.does === "join") return "press the neighbours that belong to this face";
-    if (hand?.does === "split")
+    if (hand?.does === "divide")
       return stroke.length
         ? "what is painted becomes a face of its own; brush of radius"
         : "paint the facets of this face that are a face of their own, with a brush of radius";
@@ -387,7 +387,7 @@
       bind:this={three}
       {session}
       bare
-      face={hand?.does === "join" || hand?.does === "split" ? hand.face : picked?.place}
+      face={hand?.does === "join" || hand?.does === "divide" ? hand.face : picked?.place}
       {cut}
       {target}
       map={painted}
@@ -440,8 +440,8 @@
                 }}>{hand.rub ? "paint" : "rub out"}</button
               >,
             {/if}
-            {#if hand.does === "split"}
-              <button class="press first" disabled={!stroke.length} onclick={() => void split()}>split it</button>
+            {#if hand.does === "divide"}
+              <button class="press first" disabled={!stroke.length} onclick={() => void divide()}>divide it</button>
               <button class="press" onclick={() => (hand = undefined)}>leave it</button>
             {:else}
               <button class="press" onclick={() => (hand = undefined)}>done</button>

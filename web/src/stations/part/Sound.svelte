@@ -35,9 +35,10 @@
   const byHand = $derived.by(() => {
     const done = session.view?.job.part.face_mends ?? [];
     const count = (what: string) => done.filter((m) => m.do === what).length;
-    return [count("join") ? `joined ${count("join")}×` : "", count("split") ? `split ${count("split")}×` : ""].filter(
-      (words) => words,
-    );
+    return [
+      count("join") ? `joined ${count("join")}×` : "",
+      count("divide") ? `divided ${count("divide")}×` : "",
+    ].filter((words) => words);
   });
 
   /** Takes a body in or leaves it out. */

@@ -11,7 +11,7 @@ export type Hand =
   | { does: "edge"; at: number | null }
   | { does: "circle"; kind: KeepOutKind; radius: number }
   | { does: "join"; face: number }
-  | { does: "split"; face: number; radius: number }
+  | { does: "divide"; face: number; radius: number }
   | {
       does: "paint";
       radius: number;

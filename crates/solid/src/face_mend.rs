@@ -17,7 +17,7 @@ use trade::{FaceMend, Spot};
 const BELIEVED: f64 = 10.0;
 
 impl Part {
-    /// Joins and splits faces, in order.
+    /// Joins and divides faces, in order.
     ///
     /// # Errors
     /// A face that isn't there, faces that don't touch, or a brush that touched all or nothing of a
@@ -26,7 +26,7 @@ impl Part {
         for mend in mends {
             match mend {
                 FaceMend::Join { face, with } => self.join_faces(*face, *with)?,
-                FaceMend::Split { face, spots } => self.split_face(*face, spots)?,
+                FaceMend::Divide { face, spots } => self.divide_face(*face, spots)?,
             }
             self.face_mends.push(mend.clone());
         }
@@ -55,7 +55,7 @@ impl Part {
         Ok(())
     }
 
-    fn split_face(&mut self, face: u32, spots: &[Spot]) -> Result<(), PartError> {
+    fn divide_face(&mut self, face: u32, spots: &[Spot]) -> Result<(), PartError> {
         self.has_facets(face)?;
         let touched: Vec<u32> =
             self.triangles_of(face).filter(|&t| touches(self.mesh.corners(t as usize), spots)).collect();
@@ -63,7 +63,7 @@ impl Part {
         if touched.is_empty() || touched.len() == before.facets {
             let much = if touched.is_empty() { "nothing" } else { "every facet" };
             return Err(PartError::FaceMend(format!(
-                "the brush touched {much} of face {face}; to split it, paint over some of its facets"
+                "the brush touched {much} of face {face}; to divide it, paint over some of its facets"
             )));
         }
         let made = Face { numbers: before.numbers.clone(), colour: before.colour, ..empty() };
@@ -187,12 +187,12 @@ mod tests {
     }
 
     #[test]
-    fn a_barrel_split_in_two_is_two_pieces_of_one_cylinder_and_joined_again_the_same() {
+    fn a_barrel_divided_in_two_is_two_pieces_of_one_cylinder_and_joined_again_the_same() {
         let whole = Part::from_mesh(&cylinder(10.0, 30.0, 48)).unwrap();
         let face = barrel(&whole);
         let mut part = whole.clone();
         let spots = side();
-        part.mend_faces(&[FaceMend::Split { face, spots }]).unwrap();
+        part.mend_faces(&[FaceMend::Divide { face, spots }]).unwrap();
         let made = part.faces.len() as u32 - 1;
         assert_eq!((part.faces.len(), part.faces[face as usize].facets), (whole.faces.len() + 1, 48));
         for half in [face, made] {
@@ -223,7 +223,7 @@ mod tests {
         let face = part.faces.iter().position(|f| f.facets == 96).unwrap() as u32;
         assert_eq!(part.faces[face as usize].surface, Surface::Freeform);
         let made = part.faces.len() as u32;
-        part.mend_faces(&[FaceMend::Split { face, spots: side() }, FaceMend::Join { face, with: made }]).unwrap();
+        part.mend_faces(&[FaceMend::Divide { face, spots: side() }, FaceMend::Join { face, with: made }]).unwrap();
         let found = &part.faces[face as usize];
         let Surface::Cylinder { radius, .. } = found.surface else { panic!("{found:?}") };
         assert!((radius - 10.0).abs() < 0.002, "{radius}");
@@ -231,7 +231,7 @@ mod tests {
     }
 
     #[test]
-    fn what_cant_be_joined_or_split_says_why() {
+    fn what_cant_be_joined_or_divided_says_why() {
         let block = Body::block(DVec3::ZERO, DVec3::new(60.0, 30.0, 12.0)).traced().mesh;
         let mut part = Part::from_mesh(&block).unwrap();
         let facing = |part: &Part, way: DVec3| {
@@ -242,8 +242,8 @@ mod tests {
         assert!(refused(FaceMend::Join { face: top, with: bottom }).contains("no edge in common"));
         assert!(refused(FaceMend::Join { face: top, with: 17 }).contains("no face 17"));
         let all = vec![spot(30.0, 15.0, 12.0, 100.0)];
-        assert!(refused(FaceMend::Split { face: top, spots: all }).contains("every facet"));
-        assert!(refused(FaceMend::Split { face: top, spots: vec![spot(0.0, 0.0, 0.0, 1.0)] }).contains("nothing"));
+        assert!(refused(FaceMend::Divide { face: top, spots: all }).contains("every facet"));
+        assert!(refused(FaceMend::Divide { face: top, spots: vec![spot(0.0, 0.0, 0.0, 1.0)] }).contains("nothing"));
         // two planes over an edge are one face, of no simpler kind
         part.mend_faces(&[FaceMend::Join { face: top, with: side }]).unwrap();
         assert_eq!(part.faces[top as usize].surface, Surface::Freeform);

@@ -1,6 +1,8 @@
 //! What a person can change about a job, one step each. An edit is applied to the present state,
 //! not sent as a whole job, so that two people who change different things keep both.
 
+mod tool;
+
 use crate::problem::{Problem, sentence};
 use glam::DVec3;
 use serde::{Deserialize, Serialize};
@@ -8,10 +10,13 @@ use serde_json::Value;
 use solid::Surface;
 use trade::{
     Area, FaceMend, FaceName, Given, Job, KeepOut, KeepOutKind, Mark, OwnLimit, Parting, Place, Process, SeatRef,
-    SheetSide, Slide, Spot, Steel, Tie, limits::Subject,
+    SheetSide, Spot, Steel, Tie, limits::Subject,
 };
 use utoipa::ToSchema;
 use workbench::{Bench, bench::unit_pull, revision::face_mended};
+
+pub(crate) use self::tool::steel_name;
+use self::tool::{add_slide, direction, fresh, keep_out, parting_line, pick_edge, rename_slide, slide};
 
 #[derive(Clone, Debug, Serialize, Deserialize, ToSchema)]
 #[serde(rename_all = "snake_case", tag = "do", deny_unknown_fields)]
@@ -46,7 +51,7 @@ pub enum Edit {
         with: u32,
     },
     /// The facets of a face that a brush touched become a face of their own.
-    SplitFace {
+    DivideFace {
         face: u32,
         spots: Vec<Spot>,
     },
@@ -181,7 +186,7 @@ impl Edit {
             Self::TakeAsSheet { side: Some(_) } => "part taken as a sheet".into(),
             Self::TakeAsSheet { side: None } => "part not taken as a sheet".into(),
             Self::JoinFaces { .. } => "faces joined".into(),
-            Self::SplitFace { .. } => "face split".into(),
+            Self::DivideFace { .. } => "face divided".into(),
             Self::LeaveFaceMends => "faces as they were found".into(),
             Self::NameFace { name, .. } => format!("face named “{name}”"),
             Self::SetPull { .. } | Self::PullFromFace { .. } => "pull set".into(),
@@ -256,8 +261,8 @@ impl Edit {
             Self::JoinFaces { face, with } => {
                 job = face_mended(&job, bench, &FaceMend::Join { face: *face, with: *with })?;
             }
-            Self::SplitFace { face, spots } => {
-                job = face_mended(&job, bench, &FaceMend::Split { face: *face, spots: spots.clone() })?;
+            Self::DivideFace { face, spots } => {
+                job = face_mended(&job, bench, &FaceMend::Divide { face: *face, spots: spots.clone() })?;
             }
             Self::LeaveFaceMends => {
                 unnamed(&job)?;
@@ -432,12 +437,13 @@ impl Edit {
     }
 }
 
-/// Faces that were joined or split by hand are faces of the part as it is.
+/// Faces that were joined or divided by hand are faces of the part as it is.
 fn unmarked(job: &Job) -> Result<(), Problem> {
     unnamed(job)?;
     if !job.part.face_mends.is_empty() {
         return Err(Problem::Wrong(
-            "Faces joined or split by hand are faces of the part as it is. Go back to the faces as found first.".into(),
+            "Faces joined or divided by hand are faces of the part as it is. Go back to the faces as found first."
+                .into(),
         ));
     }
     Ok(())
@@ -482,70 +488,6 @@ fn take(job: &Job, bench: &Bench, bodies: &[u32]) -> Result<Vec<u32>, Problem> {
     Ok(bodies)
 }
 
-/// The direction a face has of itself, tidied.
-fn direction(bench: &Bench, face: u32) -> Result<[f64; 3], Problem> {
-    let direction = match surface(bench, face)? {
-        Surface::Plane { normal, .. } => *normal,
-        Surface::Cylinder { axis, .. } | Surface::Torus { axis, .. } => *axis,
-        // out over the apex, the way a tapered part leaves its steel
-        Surface::Cone { axis, .. } => -*axis,
-        Surface::Sphere { .. } | Surface::Freeform => {
-            return Err(Problem::Wrong(
-                "This face has no direction of its own. Press a plane, a cylinder, a cone or a torus, or type the pull.".into(),
-            ));
-        }
-    };
-    Ok(tidy(direction).to_array())
-}
-
-pub(crate) fn steel_name(steel: &Steel) -> String {
-    match steel {
-        Steel::First => "the first half".into(),
-        Steel::Second => "the second half".into(),
-        Steel::Slide { name } => name.clone(),
-    }
-}
-
-/// `stem` with the first number that is free.
-fn fresh(stem: &str, taken: impl Fn(&str) -> bool) -> String {
-    (1..).map(|n| format!("{stem} {n}")).find(|name| !taken(name)).expect("names are finitely many")
-}
-
-fn add_slide(job: &mut Job, pull: [f64; 3]) {
-    let name = fresh("slide", |n| job.tool.slides.iter().any(|s| s.name == n));
-    job.tool.slides.push(Slide { name, pull });
-}
-
-fn slide(job: &Job, name: &str) -> Result<usize, Problem> {
-    job.tool.slides.iter().position(|s| s.name == name).ok_or_else(|| {
-        Problem::Missing(format!("There is no slide “{name}” any more; somebody else may have taken it away."))
-    })
-}
-
-/// What names the slide goes on naming it.
-fn rename_slide(job: &mut Job, name: &str, to: &str) {
-    for given in &mut job.tool.given {
-        if let Steel::Slide { name: n } = &mut given.to
-            && n == name
-        {
-            *n = to.into();
-        }
-    }
-    for parting in &mut job.tool.parting {
-        if let Parting::Silhouette { slide: Some(n) } = parting
-            && n == name
-        {
-            *n = to.into();
-        }
-    }
-}
-
-fn keep_out(job: &Job, name: &str) -> Result<usize, Problem> {
-    job.tool.keep_outs.iter().position(|k| k.name == name).ok_or_else(|| {
-        Problem::Missing(format!("There is no keep-out “{name}” any more; somebody else may have taken it away."))
-    })
-}
-
 fn known_faces(area: &Area, bench: &Bench) -> Result<(), Problem> {
     if let Area::Faces { faces } = area {
         for face in faces {
@@ -555,41 +497,11 @@ fn known_faces(area: &Area, bench: &Bench) -> Result<(), Problem> {
     Ok(())
 }
 
-fn pick_edge(job: &mut Job, bench: &Bench, at: Option<usize>, point: [f64; 3]) -> Result<(), Problem> {
-    let edges = tool::edges::Edges::of(bench.part());
-    let Some(run) = edges.nearest(DVec3::from(point)) else {
-        return Err(Problem::Wrong("The part is one face without edges; draw the parting line otherwise.".into()));
-    };
-    let Some(at) = at else {
-        job.tool.parting.push(Parting::Edges { through: vec![point] });
-        return Ok(());
-    };
-    let Parting::Edges { through } = parting_line(job, at)? else {
-        return Err(Problem::Wrong("That parting line does not run along edges.".into()));
-    };
-    let before = through.len();
-    through.retain(|p| edges.nearest(DVec3::from(*p)).as_ref() != Some(&run));
-    if through.len() == before {
-        through.push(point);
-    }
-    if through.is_empty() {
-        job.tool.parting.remove(at);
-    }
-    Ok(())
-}
-
 fn surface(bench: &Bench, face: u32) -> Result<&Surface, Problem> {
     let faces = &bench.part().faces;
     faces.get(face as usize).map(|f| &f.surface).ok_or_else(|| {
         Problem::Wrong(format!("The part has no face {face}; its faces run from 0 to {}.", faces.len() - 1))
     })
-}
-
-fn parting_line(job: &mut Job, at: usize) -> Result<&mut Parting, Problem> {
-    job.tool
-        .parting
-        .get_mut(at)
-        .ok_or_else(|| Problem::Missing("That parting line is gone; somebody else may have taken it away.".into()))
 }
 
 fn find(job: &Job, id: &str) -> Result<usize, Problem> {
