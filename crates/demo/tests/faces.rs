@@ -1,7 +1,7 @@
 //! The demo's parts, as they come out of booleans and a single-precision file, fall into the faces
 //! they were made of.
 
-use solid::{Part, Surface, formats::stl};
+use solid::{DVec3, Mesh, Part, Surface, boolean::Body, formats::stl};
 use trade::Unit;
 
 #[test]
@@ -32,4 +32,61 @@ fn the_block_has_six_planes() {
     assert_eq!(part.faces.len(), 6);
     assert!(part.faces.iter().all(|f| matches!(f.surface, Surface::Plane { .. })));
     assert!((part.mesh.volume() - 60.0 * 30.0 * 12.0).abs() < 1e-9);
+}
+
+/// A plate of 60 × 40 whose top bends both ways, so finely divided that strips of it look like cylinders.
+fn bent_plate(along: u32, across: u32) -> Mesh {
+    let size = DVec3::new(60.0, 40.0, 8.0);
+    let mut mesh = Mesh::default();
+    let columns = across + 1;
+    for low in [false, true] {
+        for i in 0..=along {
+            for j in 0..=across {
+                let (x, y) = (size.x * f64::from(i) / f64::from(along), size.y * f64::from(j) / f64::from(across));
+                let bend = (x / 9.0).sin() + (y / 7.0).cos();
+                mesh.vertices.push(DVec3::new(x, y, if low { 0.0 } else { size.z + bend }));
+            }
+        }
+    }
+    let under = (along + 1) * columns;
+    for i in 0..along {
+        for j in 0..across {
+            let [a, b, c, d] = [(i, j), (i + 1, j), (i + 1, j + 1), (i, j + 1)].map(|(i, j)| i * columns + j);
+            mesh.triangles.extend([[a, b, c], [a, c, d]]);
+            mesh.triangles.extend([[a, c, b], [a, d, c]].map(|t: [u32; 3]| t.map(|v| v + under)));
+        }
+    }
+    // walls round about, counter-clockwise from outside
+    let rim: Vec<u32> = (0..along)
+        .map(|i| i * columns)
+        .chain((0..across).map(|j| along * columns + j))
+        .chain((1..=along).rev().map(|i| i * columns + across))
+        .chain((1..=across).rev())
+        .collect();
+    for k in 0..rim.len() {
+        let (a, b) = (rim[k], rim[(k + 1) % rim.len()]);
+        mesh.triangles.extend([[a, a + under, b + under], [a, b + under, b]]);
+    }
+    mesh
+}
+
+#[test]
+fn a_small_bore_in_a_finely_divided_freeform_plate_is_found() {
+    let plate = Body::new(&bent_plate(180, 120), "the plate").unwrap();
+    let bore = demo::shapes::cylinder(DVec3::new(22.0, 17.0, -5.0), DVec3::Z * 30.0, 1.6);
+    let drilled = plate.with(&[], &[Body::new(&bore, "the bore").unwrap()]).unwrap();
+    let part = Part::from_mesh(&drilled.traced().mesh).unwrap();
+    assert!(part.mesh.triangles.len() > 80_000);
+    let round: Vec<f64> = part
+        .faces
+        .iter()
+        .filter_map(|f| match f.surface {
+            Surface::Cylinder { radius, inside: true, .. } => Some(radius),
+            _ => None,
+        })
+        .collect();
+    assert_eq!(round.len(), 1, "{:?}", part.faces);
+    assert!((round[0] - 1.6).abs() < 0.002, "{round:?}");
+    let freeform: usize = part.faces.iter().filter(|f| matches!(f.surface, Surface::Freeform)).map(|f| f.facets).sum();
+    assert!(freeform > 43_000, "the top is one freeform face: {freeform}");
 }

@@ -109,6 +109,7 @@ pub fn files(job: &Job, bench: &Bench, made: &str) -> Result<Vec<Named>, Handoff
     let built: Vec<(String, &relief::marked::BuiltMark)> =
         names.iter().zip(&outcome.marks).filter_map(|(name, m)| Some((name.clone(), m.built.as_deref()?))).collect();
     let findings = findings(job, &outcome);
+    let measured_on = if sheet { "the finished lettering bodies" } else { "the finished solid" };
     let mut files = Vec::new();
     let shown = glb::marked(&job.name, solid, bench.part(), &names);
     if sheet {
@@ -124,7 +125,7 @@ pub fn files(job: &Job, bench: &Bench, made: &str) -> Result<Vec<Named>, Handoff
             name: "findings.json".into(),
             bytes: serde_json::to_vec_pretty(&findings).expect("findings hold finite numbers and string keys"),
         },
-        Named { name: "findings.html".into(), bytes: page::page(&findings, made).into_bytes() },
+        Named { name: "findings.html".into(), bytes: page::page(&findings, made, measured_on).into_bytes() },
     ]);
     if !built.is_empty() {
         files.push(Named { name: "lettering.3mf".into(), bytes: threemf::lettering(&job.name, &built)? });

@@ -11,16 +11,16 @@ td,th{text-align:left;padding:.35em .8em .35em 0;border-bottom:1px solid #d9d2bd
 td.n{text-align:right;font-variant-numeric:tabular-nums;white-space:nowrap}.fails{color:#a3221c;font-weight:bold}.close{color:#8a5a00;font-weight:bold}\
 .unchecked{font-style:italic}p.small{color:#5d665f;font-size:.85em}";
 
-/// The page. `made` is printed as the day it was made.
+/// The page. `made` is printed as the day it was made, `on` as what was measured on.
 #[must_use]
-pub fn page(findings: &Findings<'_>, made: &str) -> String {
+pub fn page(findings: &Findings<'_>, made: &str, on: &str) -> String {
     let mut out = String::new();
     let job = text(findings.job);
     // writing to a string does not fail
     let _ = write!(
         out,
         "<!doctype html><html lang=en><meta charset=utf-8><title>{job}: findings</title><style>{STYLE}</style>\
-         <h1>{job}</h1><p>Measured on the finished solid, {made}. Limits: {}. Read from {:.0} mm. Part file {}.</p>",
+         <h1>{job}</h1><p>Measured on {on}, {made}. Limits: {}. Read from {:.0} mm. Part file {}.</p>",
         text(findings.limits),
         findings.reading_distance,
         text(&findings.part.file),
