@@ -365,3 +365,34 @@ async fn a_mark_dragged_on_the_part_goes_where_it_is_let_go() -> Result<()> {
     ensure!((lay["at"][1].as_f64().unwrap_or_default() - 15.0).abs() < 0.5, "{up} {lay}");
     browser.quit().await
 }
+
+#[tokio::test(flavor = "multi_thread")]
+async fn lettering_on_the_surface_only_is_handed_off_as_a_patch_and_leaves_the_solid_alone() -> Result<()> {
+    let cluster = Cluster::start(false);
+    let server = Server::start(&cluster.url())?;
+    let browser = Browser::at_the_bench(&server.base, "A. Tester").await?;
+    let id = server.begin("block.stl", stl::write(&demo::parts::plain_block())).await?;
+    let faces = job(&server, &id).await?["part"]["faces"].clone();
+    let top = faces
+        .as_array()
+        .and_then(|all| all.iter().find(|f| f["says"].as_str().is_some_and(|s| s.starts_with("plane facing +z"))))
+        .context("a top")?["face"]
+        .clone();
+    let add = serde_json::json!({"do": "add_mark", "face": top, "text": "HEL 4", "point": null});
+    server.edit(&id, "A. Tester", add).await?;
+    browser.driver.goto(&format!("{}/jobs/{id}/marks?mark=mark-1", server.base)).await?;
+    browser.choose("select[aria-label='raised or sunken']", "on the surface only").await?;
+    browser.says("No height, no change of the solid").await?;
+    browser.until("height and draft are gone", "return !document.querySelector(\"[aria-label='draft']\")").await?;
+    browser.driver.goto(&format!("{}/jobs/{id}/inspect?mark=mark-1&check=even_depth", server.base)).await?;
+    browser.says("Surface-only lettering has neither walls nor height").await?;
+    browser.driver.goto(&format!("{}/jobs/{id}/handoff", server.base)).await?;
+    browser.says("surface-mark-1.stl").await?;
+    browser.press("a[href$='/surface-mark-1.stl']").await?;
+    let patch = Part::read("patch.stl", &browser.downloaded("surface-mark-1.stl").await?, Some(Unit::Mm))?;
+    ensure!(patch.soundness.open_edges > 0 && patch.mesh.bounds().0.z == 12.0 && patch.mesh.bounds().1.z == 12.0);
+    browser.press("a[href$='/marked-solid.3mf']").await?;
+    let solid = Part::read("marked-solid.3mf", &browser.downloaded("marked-solid.3mf").await?, None)?;
+    ensure!((solid.mesh.volume() - 60.0 * 30.0 * 12.0).abs() < 1e-6, "{}", solid.mesh.volume());
+    browser.quit().await
+}

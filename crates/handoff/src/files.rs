@@ -2,10 +2,11 @@
 
 use crate::{glb, page, threemf};
 use inspection::Finding;
+use relief::marked::{beside, patches};
 use serde::Serialize;
 use solid::formats::stl;
 use trade::{
-    Job,
+    Job, Sense,
     limits::{self, State},
 };
 use workbench::{Bench, Outcome, Scope};
@@ -79,10 +80,12 @@ pub fn findings<'a>(job: &'a Job, outcome: &'a Outcome) -> Findings<'a> {
 pub fn files(job: &Job, bench: &Bench, made: &str) -> Result<Vec<Named>, HandoffError> {
     let outcome = bench.outcome(job, Scope::Whole);
     let bare;
-    let solid = match outcome.groups.first() {
-        Some(group) => &group.solid,
+    let solid = match outcome.whole() {
+        Some(solid) => solid,
         None => {
-            if let Some(problem) = outcome.marks.iter().find_map(|m| m.problem.clone()) {
+            if outcome.groups.is_empty()
+                && let Some(problem) = outcome.marks.iter().find_map(|m| m.problem.clone())
+            {
                 return Err(HandoffError::NothingBuilt(problem));
             }
             bare = bench.rest(&outcome).ok_or_else(|| {
@@ -94,24 +97,24 @@ pub fn files(job: &Job, bench: &Bench, made: &str) -> Result<Vec<Named>, Handoff
         }
     };
     let sheet = bench.part().sheet.is_some();
-    let beside;
-    let solid = if sheet {
-        let marks = outcome.marks.iter().enumerate();
-        let built: Vec<_> = marks.filter_map(|(at, m)| Some((at as u32, m.built.as_deref()?))).collect();
-        beside = relief::marked::beside_sheet(bench.part(), &built);
-        &beside
-    } else {
-        solid
-    };
     // the same job gives the same files, whatever was built before
     let solid = &solid.in_order();
+    let marks = outcome.marks.iter().enumerate();
+    let apart: Vec<_> = marks
+        .filter_map(|(at, m)| Some((at as u32, m.built.as_deref()?)))
+        .filter(|(_, b)| sheet || !b.mark.relief.sense.has_relief())
+        .collect();
     let names: Vec<String> = job.marks.iter().map(|m| format!("{} {}", m.id, m.text.replace('\n', " / "))).collect();
-    let built: Vec<(String, &relief::marked::BuiltMark)> =
-        names.iter().zip(&outcome.marks).filter_map(|(name, m)| Some((name.clone(), m.built.as_deref()?))).collect();
+    let built: Vec<(String, &relief::marked::BuiltMark)> = names
+        .iter()
+        .zip(&outcome.marks)
+        .filter_map(|(name, m)| Some((name.clone(), m.built.as_deref()?)))
+        .filter(|(_, b)| b.mark.relief.sense.has_relief())
+        .collect();
     let findings = findings(job, &outcome);
     let measured_on = if sheet { "the finished lettering bodies" } else { "the finished solid" };
     let mut files = Vec::new();
-    let shown = glb::marked(&job.name, solid, bench.part(), &names);
+    let shown = glb::marked(&job.name, &beside(solid, &apart), bench.part(), &names);
     if sheet {
         // lettering on a sheet makes no solid of it
         files.push(Named { name: "marked-sheet.glb".into(), bytes: shown });
@@ -129,11 +132,14 @@ pub fn files(job: &Job, bench: &Bench, made: &str) -> Result<Vec<Named>, Handoff
     ]);
     if !built.is_empty() {
         files.push(Named { name: "lettering.3mf".into(), bytes: threemf::lettering(&job.name, &built)? });
-        for (mark, found) in job.marks.iter().zip(&outcome.marks) {
-            if let Some(built) = &found.built {
-                let name = format!("lettering-{}.stl", safe(&mark.id));
-                files.push(Named { name, bytes: stl::write(&threemf::bodies(built)) });
-            }
+    }
+    for (mark, found) in job.marks.iter().zip(&outcome.marks) {
+        if let Some(built) = &found.built {
+            let (what, mesh) = match mark.relief.sense {
+                Sense::Raised | Sense::Sunken => ("lettering", threemf::bodies(built)),
+                Sense::Surface => ("surface", patches(built)),
+            };
+            files.push(Named { name: format!("{what}-{}.stl", safe(&mark.id)), bytes: stl::write(&mesh) });
         }
     }
     Ok(files)

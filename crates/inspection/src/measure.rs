@@ -188,7 +188,7 @@ impl<'a> Site<'a> {
     /// A place of the strip on the land or floor.
     #[must_use]
     pub fn on_land(&self, at: DVec2) -> DVec3 {
-        let h = self.built.mark.relief.height;
+        let h = relief::body::built_as(&self.built.mark.relief).height;
         self.built.seat.chart.point(at, if self.is_sunken() { -h } else { h })
     }
 

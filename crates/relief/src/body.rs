@@ -3,7 +3,7 @@
 //! Raised bodies stand on the part and reach a little into it; sunken ones are cutters that reach
 //! a little out of it, by more than the part's facets lie off its true surface, so that nothing
 //! coincides and nothing meets in a mere edge. On a sheet without thickness they are joined to nothing
-//! and end on its surface.
+//! and end on its surface; so do the films that stand for surface-only lettering.
 
 use crate::{
     ReliefError, cap,
@@ -31,6 +31,20 @@ const REACH: f64 = 0.01;
 /// of flattened outlines.
 const SHORTEST: [f64; 4] = [0.0, 0.004, 0.012, 0.03];
 
+/// Surface-only lettering is measured and shown as a film of this height, mm.
+pub const FILM: f64 = 0.01;
+
+/// The relief that a mark is built with: surface-only lettering as a film with upright walls.
+#[must_use]
+pub fn built_as(relief: &Relief) -> Relief {
+    match relief.sense {
+        Sense::Raised | Sense::Sunken => *relief,
+        Sense::Surface => {
+            Relief { sense: Sense::Raised, height: FILM, draft: 0.0, held: Held::Land, walls: Walls::Seat }
+        }
+    }
+}
+
 /// What a facet of a body is.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, serde::Serialize)]
 #[serde(rename_all = "snake_case")]
@@ -40,7 +54,7 @@ pub enum Role {
     Wall,
     /// The far side past the surface. Seen on a marked solid, the mark hangs over an edge.
     Skirt,
-    /// The underside that lies on a sheet without thickness.
+    /// The underside of what is joined to nothing: it lies on the seat.
     Base,
 }
 
@@ -120,7 +134,9 @@ fn without_short_edges(island: &Island, shortest: f64) -> Island {
 
 struct Builder<'a> {
     seat: &'a Seat,
-    relief: &'a Relief,
+    relief: Relief,
+    /// It is joined to nothing and ends on the seat.
+    apart: bool,
     /// +1 raised, −1 sunken: the narrow level lies at sign · height.
     sign: f64,
     /// Wall axis in the sense of the pull; `None`: the seat's normal.
@@ -131,10 +147,9 @@ struct Builder<'a> {
 
 impl<'a> Builder<'a> {
     fn new(seat: &'a Seat, relief: &'a Relief, pull: Option<DVec3>, island: &Island) -> Result<Self, ReliefError> {
-        let sign = match relief.sense {
-            Sense::Raised => 1.0,
-            Sense::Sunken => -1.0,
-        };
+        let apart = seat.sheet || !relief.sense.has_relief();
+        let relief = built_as(relief);
+        let sign = if relief.sense == Sense::Sunken { -1.0 } else { 1.0 };
         let middle = island.outer.iter().sum::<DVec2>() / island.outer.len() as f64;
         let along_pull = match relief.walls {
             Walls::Seat => None,
@@ -144,7 +159,7 @@ impl<'a> Builder<'a> {
                 Some(pull * pull.dot(seat.chart.normal(middle)).signum() * sign)
             }
         };
-        let mut builder = Self { seat, relief, sign, along_pull, middle, contours: Vec::new() };
+        let mut builder = Self { seat, relief, apart, sign, along_pull, middle, contours: Vec::new() };
         builder.contours = std::iter::once(&island.outer)
             .chain(&island.counters)
             .map(|contour| {
@@ -211,8 +226,7 @@ impl<'a> Builder<'a> {
     fn build(&self, character: u32) -> Result<CharacterBody, WallError> {
         let alpha = self.relief.draft.to_radians();
         let narrow = self.sign * self.relief.height;
-        let sheet = self.seat.sheet;
-        let wide = if sheet { 0.0 } else { -self.sign * (2.0 * self.seat.facet_error + REACH) };
+        let wide = if self.apart { 0.0 } else { -self.sign * (2.0 * self.seat.facet_error + REACH) };
         let (from, to, way) = match self.relief.held {
             Held::Land => (narrow, wide, Way::Growing),
             Held::Root => (0.0, narrow, Way::Shrinking),
@@ -240,7 +254,7 @@ impl<'a> Builder<'a> {
         let start_rings = rings(&self.contours);
         let (narrow_rings, wide_rings) = match way {
             Way::Growing => (start_rings, walls.ends),
-            Way::Shrinking if sheet => (walls.ends, start_rings),
+            Way::Shrinking if self.apart => (walls.ends, start_rings),
             Way::Shrinking => {
                 let down = self.skirt(&start_rings, &starts, wide, &mut mesh, &mut roles)?;
                 (walls.ends, down)
@@ -248,7 +262,7 @@ impl<'a> Builder<'a> {
         };
         let land = if self.sign > 0.0 { Role::Land } else { Role::Floor };
         self.cap(&narrow_rings, narrow, land, &mut mesh, &mut roles)?;
-        let under = if sheet { Role::Base } else { Role::Skirt };
+        let under = if self.apart { Role::Base } else { Role::Skirt };
         self.cap(&wide_rings, wide, under, &mut mesh, &mut roles)?;
         Ok(CharacterBody { character, mesh, roles })
     }

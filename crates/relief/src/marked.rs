@@ -169,6 +169,8 @@ impl Stock {
                 match mark.mark.relief.sense {
                     Sense::Raised => added.push(operand.clone()),
                     Sense::Sunken => cut.push(operand.clone()),
+                    // changes nothing of the solid
+                    Sense::Surface => {}
                 }
             }
         }
@@ -214,10 +216,11 @@ impl MarkedSolid {
     }
 }
 
-/// A sheet with the closed bodies of its marks, raised and sunken, side by side: for looking at.
+/// A solid, or a sheet by itself, with the closed bodies of marks that are not joined to it beside it: for
+/// looking at.
 #[must_use]
-pub fn beside_sheet(part: &Part, marks: &[(u32, &BuiltMark)]) -> MarkedSolid {
-    let mut out = bare_sheet(part);
+pub fn beside(ground: &MarkedSolid, marks: &[(u32, &BuiltMark)]) -> MarkedSolid {
+    let mut out = ground.clone();
     for &(mark, built) in marks {
         for body in &built.bodies {
             let tag = |role: &Role| Tag::Relief { mark, character: body.character, role: *role };
@@ -227,15 +230,16 @@ pub fn beside_sheet(part: &Part, marks: &[(u32, &BuiltMark)]) -> MarkedSolid {
     out
 }
 
-/// The lettering of marks on a sheet without thickness as it would look on a solid below it: raised
-/// bodies closed, sunken ones seen from outside, as if they were taken out of it. Letters of one sense
-/// that overlap are joined. What hangs over the edge of its face has a skirt instead of an underside.
+/// The lettering of marks that are joined to nothing, as it would look on a solid below it: raised bodies
+/// and films closed, sunken ones seen from outside, as if they were taken out of it. Letters of one
+/// sense that overlap are joined. What hangs over the edge of its face has a skirt instead of an
+/// underside.
 ///
 /// # Errors
 /// The boolean failed.
-pub fn on_sheet(marks: &[(u32, &BuiltMark)]) -> Result<MarkedSolid, ReliefError> {
+pub fn apart(marks: &[(u32, &BuiltMark)]) -> Result<MarkedSolid, ReliefError> {
     let mut out = MarkedSolid::default();
-    for sense in [Sense::Raised, Sense::Sunken] {
+    for sense in [Sense::Raised, Sense::Sunken, Sense::Surface] {
         let of_sense = || marks.iter().filter(|(_, m)| m.mark.relief.sense == sense);
         let operands: Vec<Body> = of_sense().flat_map(|(_, m)| &m.operands).cloned().collect();
         let Some((first, rest)) = operands.split_first() else { continue };
@@ -267,7 +271,22 @@ pub fn on_sheet(marks: &[(u32, &BuiltMark)]) -> Result<MarkedSolid, ReliefError>
     Ok(out)
 }
 
-/// Does a body on a sheet reach past the edge of its face?
+/// Surface-only lettering as it lies on its seat: open patches without height.
+#[must_use]
+pub fn patches(built: &BuiltMark) -> Mesh {
+    let mut out = MarkedSolid::default();
+    for body in &built.bodies {
+        let mut patch = body.mesh.clone();
+        patch.triangles =
+            (0..body.roles.len()).filter(|&t| body.roles[t] == Role::Base).map(|t| body.mesh.triangles[t]).collect();
+        // an underside looks down
+        patch.turn();
+        out.append(&patch, []);
+    }
+    out.mesh
+}
+
+/// Does a body that is joined to nothing reach past the edge of its face?
 fn hangs_over(body: &CharacterBody, seat: &Seat) -> bool {
     let base = (0..body.roles.len() as u32).filter(|&t| body.roles[t as usize] == Role::Base);
     let rings: Vec<Vec<DVec2>> = contour::loops(&body.mesh, base)

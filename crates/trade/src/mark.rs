@@ -162,6 +162,16 @@ impl Default for Relief {
 pub enum Sense {
     Raised,
     Sunken,
+    /// A bounded region of the skin, without height: for print, paint or a laser. It changes no geometry.
+    Surface,
+}
+
+impl Sense {
+    /// Lettering that is part of the solid.
+    #[must_use]
+    pub fn has_relief(self) -> bool {
+        self != Self::Surface
+    }
 }
 
 /// The level at which the outline has the size the face gives it.

@@ -8,7 +8,7 @@ use glam::DVec3;
 use inspection::{Finding, KeepOutSite, Scene, Site, Surroundings, clearance::Segment, inspect, not_built};
 use relief::{
     ReliefError, Seat,
-    marked::{BuiltMark, Stock, bare_sheet, on_sheet},
+    marked::{BuiltMark, Stock, apart, bare_sheet},
 };
 use solid::{Part, PartError, queries::Queries};
 use std::{
@@ -40,7 +40,7 @@ pub struct Bench {
 #[derive(Clone)]
 enum Ground {
     Solid(Arc<Stock>),
-    Sheet,
+    None,
 }
 
 #[derive(Default)]
@@ -148,7 +148,7 @@ impl Bench {
     /// What marks are joined to: the part, or nothing where it is a sheet.
     fn ground(&self) -> Result<Ground, String> {
         match self.part.sheet {
-            Some(_) => Ok(Ground::Sheet),
+            Some(_) => Ok(Ground::None),
             None => self.stock().map(Ground::Solid),
         }
     }
@@ -304,19 +304,26 @@ impl Bench {
         let Ok(ground) = ground else { return Outcome { marks, groups: Vec::new() } };
         let present: Vec<(u32, Arc<BuiltMark>)> =
             marks.iter().enumerate().filter_map(|(at, m)| Some((at as u32, m.built.clone()?))).collect();
-        let arranged: Vec<(Option<Block>, Vec<usize>)> = match scope {
-            _ if present.is_empty() => Vec::new(),
-            Scope::NearMarks if matches!(ground, Ground::Solid(_)) => {
-                let boxes: Vec<Block> = present.iter().map(|(_, b)| Block::around(b.bounds())).collect();
+        let (joined, apart): (Vec<_>, Vec<_>) = present
+            .into_iter()
+            .partition(|(_, b)| matches!(ground, Ground::Solid(_)) && b.mark.relief.sense.has_relief());
+        let mut arranged: Vec<(&Ground, Option<Block>, Vec<(u32, Arc<BuiltMark>)>)> = match scope {
+            _ if joined.is_empty() => Vec::new(),
+            Scope::NearMarks => {
+                let boxes: Vec<Block> = joined.iter().map(|(_, b)| Block::around(b.bounds())).collect();
                 let blocks: Vec<Block> = self.kept().pieces.entries.values().map(|(_, (block, _))| *block).collect();
-                arrange(&boxes, &blocks).into_iter().map(|(block, members)| (Some(block), members)).collect()
+                let placed = arrange(&boxes, &blocks).into_iter();
+                let members = |of: Vec<usize>| of.into_iter().map(|m| joined[m].clone()).collect();
+                placed.map(|(block, of)| (&ground, Some(block), members(of))).collect()
             }
-            _ => vec![(None, (0..present.len()).collect())],
+            Scope::Whole => vec![(&ground, None, joined)],
         };
+        if !apart.is_empty() {
+            arranged.push((&Ground::None, None, apart));
+        }
         let mut groups = Vec::new();
-        for (block, members) in arranged {
-            let members: Vec<(u32, Arc<BuiltMark>)> = members.into_iter().map(|m| present[m].clone()).collect();
-            match self.group(job, &ground, block, &members) {
+        for (ground, block, members) in arranged {
+            match self.group(job, ground, block, &members) {
                 Ok(group) => {
                     for (&at, findings) in group.marks.iter().zip(&group.findings) {
                         marks[at as usize].findings.clone_from(findings);
@@ -358,7 +365,7 @@ impl Bench {
         }
         let marks: Vec<(u32, &BuiltMark)> = members.iter().map(|(at, b)| (*at, &**b)).collect();
         let solid = match (ground, block) {
-            (Ground::Sheet, _) => on_sheet(&marks),
+            (Ground::None, _) => apart(&marks),
             (Ground::Solid(stock), Some(block)) => self.piece(stock, block).marked(&marks),
             (Ground::Solid(stock), None) => stock.marked(&marks),
         };
@@ -380,6 +387,7 @@ impl Bench {
             Arc::new(Group {
                 key: key.clone(),
                 block,
+                apart: matches!(ground, Ground::None),
                 marks: marks.iter().map(|(at, _)| *at).collect(),
                 solid,
                 findings,

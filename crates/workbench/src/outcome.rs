@@ -16,12 +16,15 @@ pub enum Scope {
     Whole,
 }
 
-/// Marks that lie together, joined to one piece of the part; on a sheet all marks, joined to nothing.
+/// Marks that lie together, joined to one piece of the part; or all marks that are joined to nothing: those
+/// on a sheet, and surface-only ones.
 pub struct Group {
     /// Tells this group from every other on the same part.
     pub key: String,
-    /// The block that was cut out; `None` for the whole part and on a sheet.
+    /// The block that was cut out; `None` for the whole part and for what is joined to nothing.
     pub block: Option<Block>,
+    /// Joined to nothing: `solid` is the lettering alone.
+    pub apart: bool,
     /// Places of the marks in the job.
     pub marks: Vec<u32>,
     pub solid: MarkedSolid,
@@ -72,6 +75,12 @@ impl Outcome {
     #[must_use]
     pub fn count(&self, state: State) -> usize {
         self.marks.iter().flat_map(|m| &m.findings).filter(|f| f.state == state).count()
+    }
+
+    /// The marked solid of [`Scope::Whole`]; `None` where no mark is part of it.
+    #[must_use]
+    pub fn whole(&self) -> Option<&MarkedSolid> {
+        self.groups.iter().find(|g| !g.apart).map(|g| &g.solid)
     }
 
     pub fn findings(&self) -> impl Iterator<Item = &Finding> {

@@ -194,3 +194,93 @@ fn letters_that_run_together_on_a_sheet_are_named() {
     let found = outcome.marks[0].findings.iter().find(|f| f.check == Check::Complete).unwrap();
     assert!(found.sentence.contains("run together"), "{}", found.sentence);
 }
+
+mod surface_only {
+    use super::*;
+    use trade::{Area, KeepOut, KeepOutKind};
+
+    fn flat() -> Relief {
+        Relief { sense: Sense::Surface, ..Relief::default() }
+    }
+
+    #[test]
+    fn lettering_on_the_surface_only_changes_nothing_of_the_solid_and_is_measured_like_any_other() {
+        let block = Part::from_mesh(&demo::parts::plain_block()).unwrap();
+        let top = block.faces.iter().position(|f| up(&f.surface)).unwrap() as u32;
+        let bench = Bench::new(block);
+        let outcome = bench.outcome(&job(top, flat()), Scope::Whole);
+        assert!(outcome.whole().is_none());
+        // as wide and as far from the parting line as upright walls would be
+        let upright = Relief { draft: 0.0, ..Relief::default() };
+        let raised = figures(&bench.outcome(&job(top, upright), Scope::Whole));
+        let found = figures(&outcome);
+        for ((check, state, measured), (_, _, figure)) in found.into_iter().zip(raised) {
+            match check {
+                Check::Draft | Check::Trapped | Check::EvenDepth | Check::StrokeToHeight | Check::Wall => {
+                    assert_eq!((state, measured), (State::Holds, None), "{check:?}");
+                }
+                _ => match (measured, figure) {
+                    (Some(a), Some(b)) => assert!((a - b).abs() < 2e-3 * b.abs().max(1.0), "{check:?} {a} {b}"),
+                    (a, b) => assert_eq!(a, b, "{check:?}"),
+                },
+            }
+        }
+        // beside a raised mark the solid is that mark's alone
+        let mut both = job(top, flat());
+        let mut other = both.marks[0].clone();
+        (other.id, other.relief.sense, other.place.up) =
+            ("mark-2".into(), Sense::Raised, Tie::FromStart { distance: 2.0 });
+        both.marks.push(other.clone());
+        let mut alone = both.clone();
+        alone.marks.remove(0);
+        for scope in [Scope::NearMarks, Scope::Whole] {
+            let outcome = bench.outcome(&both, scope);
+            assert_eq!(outcome.groups.iter().filter(|g| g.apart).count(), 1);
+            assert!(outcome.marks.iter().all(|m| m.problem.is_none() && !m.findings.is_empty()));
+        }
+        let volume = |job: &Job| bench.outcome(job, Scope::Whole).whole().unwrap().mesh.volume();
+        assert!((volume(&both) - volume(&alone)).abs() < 1e-9);
+    }
+
+    #[test]
+    fn its_patch_lies_on_the_seat_and_has_the_area_of_its_outline() {
+        for (mesh, wanted) in [
+            (demo::parts::plain_block(), up as fn(&Surface) -> bool),
+            (demo::shapes::cylinder(DVec3::ZERO, DVec3::X * 60.0, 15.0), round),
+        ] {
+            let part = Part::from_mesh(&mesh).unwrap();
+            let face = part.faces.iter().position(|f| wanted(&f.surface)).unwrap() as u32;
+            let surface = part.faces[face as usize].surface;
+            let outcome = Bench::new(part).outcome(&job(face, flat()), Scope::Whole);
+            let built = outcome.marks[0].built.as_ref().unwrap();
+            let patch = relief::marked::patches(built);
+            let area: f64 = (0..patch.triangles.len()).map(|t| patch.area(t)).sum();
+            let outline: f64 = built.placed.characters.iter().map(|c| c.region.area()).sum();
+            assert!((area / outline - 1.0).abs() < 1e-3, "{area} {outline}");
+            for t in 0..patch.triangles.len() {
+                let at = patch.centroid(t);
+                assert!(surface.height(at).unwrap().abs() < 0.003, "{:?}", surface.height(at));
+                assert!(surface.normal(at).unwrap().dot(patch.cross(t)) > 0.0, "it looks outward");
+            }
+        }
+    }
+
+    #[test]
+    fn over_the_edge_or_on_a_face_that_is_kept_out_of_it_is_caught() {
+        let block = Part::from_mesh(&demo::parts::plain_block()).unwrap();
+        let top = block.faces.iter().position(|f| up(&f.surface)).unwrap() as u32;
+        let bench = Bench::new(block);
+        let mut job = job(top, flat());
+        job.marks[0].place.along = Tie::FromStart { distance: -1.0 };
+        let area = Area::Faces { faces: vec![top] };
+        job.tool.keep_outs = vec![KeepOut { name: "lid".into(), kind: KeepOutKind::Polished, area, margin: None }];
+        let outcome = bench.outcome(&job, Scope::NearMarks);
+        let state = |check: Check| outcome.marks[0].findings.iter().find(|f| f.check == check).unwrap();
+        assert!(
+            state(Check::Complete).sentence.contains("“H” hangs over the edge"),
+            "{}",
+            state(Check::Complete).sentence
+        );
+        assert!(state(Check::KeepOuts).sentence.contains("lies on “lid”"), "{}", state(Check::KeepOuts).sentence);
+    }
+}

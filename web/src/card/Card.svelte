@@ -210,10 +210,14 @@
         choices={[
           { value: "raised", says: "raised" },
           { value: "sunken", says: "sunken" },
+          { value: "surface", says: "on the surface only" },
         ]}
         onset={(sense) => set({ relief: { sense } })}
+        after={relief.sense === "surface" ? "." : ""}
       />
-      <NumberField
+      {#if relief.sense === "surface"}<span class="quiet">
+          No height, no change of the solid: for print, paint or a laser.</span
+        >{:else}<NumberField
         value={relief.height}
         label={raised ? "height" : "depth"}
         step={0.05}
@@ -251,7 +255,7 @@
         ]}
         onset={(walls) => set({ relief: { walls } })}
         after="."
-      />
+      />{/if}
     </p>
   </section>
 

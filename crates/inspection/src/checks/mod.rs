@@ -59,7 +59,18 @@ const CHECKS: [(Check, Method); 13] = [
 /// All findings on one mark, in the order of [`Check`].
 #[must_use]
 pub fn inspect(site: &Site<'_>) -> Vec<Finding> {
-    CHECKS.iter().map(|(_, check)| check(site)).collect()
+    CHECKS
+        .iter()
+        .map(|&(check, method)| match check {
+            Check::Draft | Check::Trapped | Check::EvenDepth | Check::StrokeToHeight | Check::Wall
+                if !site.built.mark.relief.sense.has_relief() =>
+            {
+                let sentence = "Surface-only lettering has neither walls nor height and changes no wall.";
+                Finding::plain(site.id(), check, State::Holds, sentence)
+            }
+            _ => method(site),
+        })
+        .collect()
 }
 
 /// Findings on a mark that could not be built: completeness fails with the reason, everything else
