@@ -37,6 +37,9 @@ pub struct Bench {
     kept: Mutex<Kept>,
 }
 
+/// Marks of a group, each with its place in the job.
+type Members = Vec<(u32, Arc<BuiltMark>)>;
+
 #[derive(Clone)]
 enum Ground {
     Solid(Arc<Stock>),
@@ -302,12 +305,12 @@ impl Bench {
             })
             .collect();
         let Ok(ground) = ground else { return Outcome { marks, groups: Vec::new() } };
-        let present: Vec<(u32, Arc<BuiltMark>)> =
+        let present: Members =
             marks.iter().enumerate().filter_map(|(at, m)| Some((at as u32, m.built.clone()?))).collect();
-        let (joined, apart): (Vec<_>, Vec<_>) = present
+        let (joined, apart): (Members, Members) = present
             .into_iter()
             .partition(|(_, b)| matches!(ground, Ground::Solid(_)) && b.mark.relief.sense.has_relief());
-        let mut arranged: Vec<(&Ground, Option<Block>, Vec<(u32, Arc<BuiltMark>)>)> = match scope {
+        let mut arranged: Vec<(&Ground, Option<Block>, Members)> = match scope {
             _ if joined.is_empty() => Vec::new(),
             Scope::NearMarks => {
                 let boxes: Vec<Block> = joined.iter().map(|(_, b)| Block::around(b.bounds())).collect();

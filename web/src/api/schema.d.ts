@@ -1387,7 +1387,7 @@ export interface components {
             rings: number[][][];
         };
         /** @enum {string} */
-        Sense: "raised" | "sunken";
+        Sense: "raised" | "sunken" | "surface";
         SheetLimit: {
             limit: components["schemas"]["LimitShown"];
             subject: components["schemas"]["Subject"];

@@ -218,48 +218,48 @@
       {#if relief.sense === "surface"}<span class="quiet">
           No height, no change of the solid: for print, paint or a laser.</span
         >{:else}<NumberField
-        value={relief.height}
-        label={raised ? "height" : "depth"}
-        step={0.05}
-        onset={(v) => set({ relief: { height: v } })}
-        after=","
-      />
-      draft
-      <NumberField
-        value={relief.draft}
-        label="draft"
-        unit="°"
-        step={0.5}
-        places={1}
-        onset={(v) => set({ relief: { draft: v } })}
-        after=","
-      />
-      outline held at the
-      <ChoiceField
-        value={relief.held}
-        label="outline held at"
-        choices={[
-          { value: "land", says: raised ? "land" : "floor" },
-          { value: "root", says: raised ? "root" : "rim" },
-        ]}
-        onset={(held) => set({ relief: { held } })}
-        after=","
-      />
-      walls
-      <ChoiceField
-        value={relief.walls}
-        label="wall sense"
-        choices={[
-          { value: "seat", says: "square to the seat" },
-          { value: "pull", says: "along the pull" },
-        ]}
-        onset={(walls) => set({ relief: { walls } })}
-        after="."
-      />{/if}
+          value={relief.height}
+          label={raised ? "height" : "depth"}
+          step={0.05}
+          onset={(v) => set({ relief: { height: v } })}
+          after=","
+        />
+        draft
+        <NumberField
+          value={relief.draft}
+          label="draft"
+          unit="°"
+          step={0.5}
+          places={1}
+          onset={(v) => set({ relief: { draft: v } })}
+          after=","
+        />
+        outline held at the
+        <ChoiceField
+          value={relief.held}
+          label="outline held at"
+          choices={[
+            { value: "land", says: raised ? "land" : "floor" },
+            { value: "root", says: raised ? "root" : "rim" },
+          ]}
+          onset={(held) => set({ relief: { held } })}
+          after=","
+        />
+        walls
+        <ChoiceField
+          value={relief.walls}
+          label="wall sense"
+          choices={[
+            { value: "seat", says: "square to the seat" },
+            { value: "pull", says: "along the pull" },
+          ]}
+          onset={(walls) => set({ relief: { walls } })}
+          after="."
+        />{/if}
     </p>
   </section>
 
-  {#if steel && session.view?.job.tool.slides.length}
+  {#if steel && relief.sense !== "surface" && session.view?.job.tool.slides.length}
     <p class="quiet">
       Formed by {steel.steel === "slide" ? "" : "the "}<b>{steelWord(steel)}</b>, as the tool is set at the part.
     </p>

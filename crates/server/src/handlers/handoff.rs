@@ -37,10 +37,12 @@ fn what(name: &str) -> String {
         "marked-solid.3mf" => "the finished solid in millimetres, one object, marks as named colours",
         "marked-solid.stl" => "the finished solid in millimetres, binary STL",
         "marked-solid.glb" => "the finished solid for viewers, faces and marks as named parts",
+        "marked-sheet.glb" => "the sheet with the bodies on it for viewers, faces and marks as named parts",
         "lettering.3mf" => "the lettering bodies, one named object for each mark",
         "findings.html" => "the findings to read and print",
         "findings.json" => "the findings for other programs",
         "job.tinbadge.json" => "the job file, for the command line",
+        _ if name.starts_with("surface-") => "the region of one surface-only mark, without thickness, binary STL",
         _ => "the bodies of one mark, binary STL",
     }
     .into()
