@@ -131,8 +131,16 @@ impl Seat {
     }
 }
 
-/// Brings the rings of holes to the turn of the strip that the largest ring lies on.
+/// Brings the rings of holes to the turn of the strip that the largest ring lies on. Rings that run once
+/// round lie on every turn and stay.
 fn on_one_turn(chart: &dyn Chart, rings: &mut [Vec<DVec2>]) {
+    let once_round = |ring: &Vec<DVec2>| match (ring.first(), ring.last()) {
+        (Some(first), Some(last)) => first.distance(*last) > 1e-6,
+        _ => true,
+    };
+    if rings.iter().any(once_round) {
+        return;
+    }
     let bounds = |ring: &Vec<DVec2>| {
         let first = ring.first().copied().unwrap_or_default();
         ring.iter().fold((first, first), |(low, high), &p| (low.min(p), high.max(p)))

@@ -59,6 +59,25 @@ fn is_stout(mesh: &Mesh, t: usize) -> bool {
 }
 
 #[test]
+fn a_face_that_goes_once_round_has_both_rims_on_the_turn_of_its_strip() {
+    // starting anywhere on the rims, which run opposite ways
+    for turn in 0..8 {
+        let part = Part::from_mesh(&shapes::cylinder(DVec3::ZERO, DVec3::X * 60.0, 15.0)).unwrap();
+        let round = face(&part, |s| matches!(s, Surface::Cylinder { .. }));
+        let pull = DVec3::new(0.0, f64::from(turn).sin(), f64::from(turn).cos());
+        let seat = Seat::on(&part, round, Some(pull)).unwrap();
+        assert_eq!(seat.closed(), [false, true]);
+        assert_eq!(seat.outline.len(), 2);
+        let once = seat.end.y - seat.start.y;
+        for ring in &seat.outline {
+            let first = ring.first().unwrap().y;
+            assert!((first).abs() <= once / 2.0 + 1e-6, "{first} of {once}");
+            assert!(((ring.last().unwrap().y - first).abs() - once).abs() < 1e-6);
+        }
+    }
+}
+
+#[test]
 fn volume_added_on_a_plane_without_draft_is_outline_area_times_height() {
     let (part, top) = top_of_block();
     for (sense, sign) in [(Sense::Raised, 1.0), (Sense::Sunken, -1.0)] {

@@ -57,8 +57,9 @@ impl Part {
 
     fn divide_face(&mut self, face: u32, spots: &[Spot]) -> Result<(), PartError> {
         self.has_facets(face)?;
+        let brush = Brush::new(spots);
         let touched: Vec<u32> =
-            self.triangles_of(face).filter(|&t| touches(self.mesh.corners(t as usize), spots)).collect();
+            self.triangles_of(face).filter(|&t| brush.touches(self.mesh.corners(t as usize))).collect();
         let before = &self.faces[face as usize];
         if touched.is_empty() || touched.len() == before.facets {
             let much = if touched.is_empty() { "nothing" } else { "every facet" };
@@ -137,12 +138,30 @@ fn empty() -> Face {
     Face { surface: Surface::Freeform, numbers: Vec::new(), colour: None, residual: 0.0, facets: 0, area: 0.0 }
 }
 
-fn touches([a, b, c]: [DVec3; 3], spots: &[Spot]) -> bool {
-    let facet = Triangle::new(a, b, c);
-    spots.iter().any(|s| {
-        let at = DVec3::from(s.at);
-        facet.project_local_point(at, false).point.distance(at) <= s.radius
-    })
+/// Touches of the brush in order along x, so that a facet is held against the few beside it.
+struct Brush {
+    spots: Vec<Spot>,
+    widest: f64,
+}
+
+impl Brush {
+    fn new(spots: &[Spot]) -> Self {
+        let mut spots = spots.to_vec();
+        spots.sort_by(|a, b| a.at[0].total_cmp(&b.at[0]));
+        let widest = spots.iter().map(|s| s.radius).fold(0.0, f64::max);
+        Self { spots, widest }
+    }
+
+    fn touches(&self, [a, b, c]: [DVec3; 3]) -> bool {
+        let (low, high) = (a.min(b).min(c) - self.widest, a.max(b).max(c) + self.widest);
+        let first = self.spots.partition_point(|s| s.at[0] < low.x);
+        let facet = Triangle::new(a, b, c);
+        self.spots[first..].iter().take_while(|s| s.at[0] <= high.x).any(|s| {
+            let at = DVec3::from(s.at);
+            let near = at.cmpge(low).all() && at.cmple(high).all();
+            near && facet.project_local_point(at, false).point.distance(at) <= s.radius
+        })
+    }
 }
 
 #[cfg(test)]
