@@ -22,7 +22,7 @@ pub enum Tag {
     Relief { mark: u32, character: u32, role: Role },
     /// The side of the block that a local piece was cut out with.
     Cut,
-    /// The underside of lettering on a sheet, where it lies on a face.
+    /// The underside of lettering that is joined to nothing, where it lies on a face.
     Under { face: u32 },
 }
 

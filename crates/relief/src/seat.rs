@@ -119,7 +119,7 @@ impl Seat {
             (0..ring.len()).all(|k| {
                 let (a, b) = (ring[k], ring[(k + 1) % ring.len()]);
                 let pieces = (a.distance(b) / STEP).ceil().max(1.0);
-                // points just on the outline are tried a little within the piece
+                // in the middle of each piece: corners may lie on the edge of the face itself
                 (0..pieces as usize).all(|i| self.covers(a.lerp(b, (i as f64 + 0.5) / pieces)))
             })
         };

@@ -61,16 +61,25 @@ const CHECKS: [(Check, Method); 13] = [
 pub fn inspect(site: &Site<'_>) -> Vec<Finding> {
     CHECKS
         .iter()
-        .map(|&(check, method)| match check {
-            Check::Draft | Check::Trapped | Check::EvenDepth | Check::StrokeToHeight | Check::Wall
-                if !site.built.mark.relief.sense.has_relief() =>
-            {
-                let sentence = "Surface-only lettering has neither walls nor height and changes no wall.";
-                Finding::plain(site.id(), check, State::Holds, sentence)
-            }
-            _ => method(site),
+        .map(|&(check, method)| match nothing_to_ask(site, check) {
+            Some(why) => Finding::plain(site.id(), check, State::Holds, why),
+            None => method(site),
         })
         .collect()
+}
+
+/// Why a check asks about something that the mark or its part doesn't have; `None`: it is to be made.
+fn nothing_to_ask(site: &Site<'_>, check: Check) -> Option<&'static str> {
+    let flat = !site.built.mark.relief.sense.has_relief();
+    match check {
+        Check::Draft | Check::Trapped | Check::EvenDepth | Check::StrokeToHeight | Check::Wall if flat => {
+            Some("Surface-only lettering has neither walls nor height and changes no wall.")
+        }
+        Check::Wall if site.built.seat.sheet => {
+            Some("A sheet without thickness has no wall that lettering could change.")
+        }
+        _ => None,
+    }
 }
 
 /// Findings on a mark that could not be built: completeness fails with the reason, everything else

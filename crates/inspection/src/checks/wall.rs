@@ -17,10 +17,6 @@ const RAYS: usize = 48;
 const ERROR_MM: f64 = 0.01;
 
 pub fn check(site: &Site<'_>) -> Finding {
-    if site.built.seat.sheet {
-        let sentence = "A sheet without thickness has no wall that lettering could change.";
-        return Finding::plain(site.id(), Check::Wall, State::Holds, sentence);
-    }
     if let Some(finding) = broken_through(site) {
         return finding;
     }
