@@ -102,12 +102,12 @@ fn valve_body() -> DemoJob {
     let marks = vec![
         Mark {
             lettering: lettering("osifont", 3.5),
-            place: Place { along: Tie::FromStart { distance: 5.0 }, up: Tie::At { position: 1.6 }, turn: 0.0 },
+            place: Place { along: Tie::FromStart { distance: 5.0 }, up: Tie::At { position: 1.6 }, ..Place::default() },
             ..mark("part-number", "VB-20-07 D", barrel)
         },
         Mark {
             lettering: Lettering { spacing: 0.3, ..lettering("centre-line", 4.0) },
-            place: Place { along: Tie::Middle, up: Tie::FromStart { distance: 12.0 }, turn: 0.0 },
+            place: Place { along: Tie::Middle, up: Tie::FromStart { distance: 12.0 }, ..Place::default() },
             relief: Relief { height: 0.4, ..Relief::default() },
             ..mark("maker", "MARROWBY\nTHRUPP", flange)
         },
@@ -118,7 +118,7 @@ fn valve_body() -> DemoJob {
         },
         Mark {
             lettering: Lettering { spacing: 0.1, ..lettering("barlow", 3.2) },
-            place: Place { along: Tie::FromEnd { distance: 18.0 }, up: Tie::At { position: -4.5 }, turn: 0.0 },
+            place: Place { along: Tie::FromEnd { distance: 18.0 }, up: Tie::At { position: -4.5 }, ..Place::default() },
             relief: Relief { walls: Walls::Pull, ..Relief::default() },
             ..mark("material", ">PA66-GF30<", barrel)
         },
@@ -212,7 +212,7 @@ fn filter_dome() -> DemoJob {
     let bytes = include_bytes!("../files/filter-dome.step");
     on_a_ring("Filter dome FD-40", "filter-dome.step", bytes, DVec3::Z, 3.0, |ring| Mark {
         lettering: Lettering { spacing: 0.25, ..lettering("overpass", 2.8) },
-        place: Place { along: Tie::Middle, up: Tie::FromStart { distance: 1.7 }, turn: 0.0 },
+        place: Place { along: Tie::Middle, up: Tie::FromStart { distance: 1.7 }, ..Place::default() },
         relief: Relief { height: 0.25, draft: 3.0, ..Relief::default() },
         ..mark("part-number", "FD-40", ring)
     })
@@ -222,7 +222,7 @@ fn spray_nozzle() -> DemoJob {
     let bytes = include_bytes!("../files/spray-nozzle.step");
     let mut nozzle = on_a_ring("Spray nozzle SN-12", "spray-nozzle.step", bytes, -DVec3::Z, 0.0, |ring| Mark {
         lettering: Lettering { spacing: 0.3, ..lettering("barlow", 2.6) },
-        place: Place { along: Tie::Middle, up: Tie::FromStart { distance: 2.0 }, turn: 0.0 },
+        place: Place { along: Tie::Middle, up: Tie::FromStart { distance: 2.0 }, ..Place::default() },
         relief: Relief { sense: Sense::Sunken, height: 0.25, draft: 5.0, held: Held::Root, walls: Walls::Seat },
         ..mark("part-number", "SN-12", ring)
     });
@@ -265,7 +265,7 @@ fn shut_off_lever() -> DemoJob {
             reading_distance: 500.0,
             marks: vec![Mark {
                 lettering: Lettering { spacing: 0.2, ..lettering("barlow", 3.0) },
-                place: Place { along: Tie::Middle, up: Tie::FromStart { distance: 3.2 }, turn: 0.0 },
+                place: Place { along: Tie::Middle, up: Tie::FromStart { distance: 3.2 }, ..Place::default() },
                 relief: Relief { height: 0.25, draft: 3.0, ..Relief::default() },
                 ..mark("part-number", "SL-8", hub)
             }],
@@ -310,13 +310,18 @@ fn die_cast_bracket() -> DemoJob {
             marks: vec![
                 Mark {
                     lettering: Lettering { spacing: 0.9, ..like_foot.clone() },
-                    place: Place { along: Tie::FromStart { distance: 14.0 }, up: Tie::Middle, turn: 90.0 },
+                    place: Place {
+                        along: Tie::FromStart { distance: 14.0 },
+                        up: Tie::Middle,
+                        turn: 90.0,
+                        ..Place::default()
+                    },
                     relief: Relief { height: 0.3, draft: 11.0, ..Relief::default() },
                     ..mark("part-number", "BR-31", foot)
                 },
                 Mark {
                     lettering: Lettering { spacing: 0.9, ..like_foot },
-                    place: Place { along: Tie::FromEnd { distance: 6.0 }, up: Tie::Middle, turn: 0.0 },
+                    place: Place { along: Tie::FromEnd { distance: 6.0 }, up: Tie::Middle, ..Place::default() },
                     relief: Relief { height: 0.3, draft: 14.0, ..Relief::default() },
                     ..mark("revision", "REV C", flank)
                 },

@@ -1,6 +1,6 @@
 //! Simple closed shapes as meshes, mm.
 
-use glam::DVec3;
+use glam::{DVec2, DVec3};
 use solid::Mesh;
 use std::f64::consts::TAU;
 
@@ -59,6 +59,50 @@ pub fn cylinder_of(start: DVec3, along: DVec3, radius: f64, sides: usize) -> Mes
         })
         .collect();
     prism(&base, along)
+}
+
+/// A body turned round z: `profile` is its half-section (distance from the axis, height), run
+/// counter-clockwise with the axis to its left; where it neither begins nor ends on the axis it is
+/// closed to a ring.
+#[must_use]
+pub fn turned(profile: &[DVec2]) -> Mesh {
+    let widest = profile.iter().map(|p| p.x).fold(0.0, f64::max);
+    let half = (1.0 - CHORD_ERROR / widest).acos();
+    let sides = ((TAU / (2.0 * half)).ceil() as u32).next_multiple_of(4);
+    let mut mesh = Mesh::default();
+    let rings: Vec<Vec<u32>> = profile
+        .iter()
+        .map(|p| {
+            let around = if p.x < 1e-9 { 1 } else { sides };
+            let first = mesh.vertices.len() as u32;
+            mesh.vertices.extend((0..around).map(|k| {
+                let (sin, cos) = (TAU * f64::from(k) / f64::from(sides)).sin_cos();
+                DVec3::new(p.x * cos, p.x * sin, p.y)
+            }));
+            (0..sides).map(|k| first + k % around).collect()
+        })
+        .collect();
+    let open = profile.first().is_some_and(|p| p.x < 1e-9);
+    let last = if open { rings.len() - 1 } else { rings.len() };
+    for at in 0..last {
+        let (low, high) = (&rings[at], &rings[(at + 1) % rings.len()]);
+        for k in 0..sides as usize {
+            let next = (k + 1) % sides as usize;
+            let quad = [[low[k], low[next], high[next]], [low[k], high[next], high[k]]];
+            mesh.triangles.extend(quad.into_iter().filter(|[a, b, c]| a != b && b != c && c != a));
+        }
+    }
+    mesh
+}
+
+/// Points of an arc of a half-section, its chords within [`CHORD_ERROR`]; angles in degrees.
+#[must_use]
+pub fn arc(middle: DVec2, radius: f64, from: f64, to: f64) -> Vec<DVec2> {
+    let step = 2.0 * (1.0 - CHORD_ERROR / radius).acos().to_degrees();
+    let pieces = ((to - from).abs() / step).ceil();
+    (0..=pieces as u32)
+        .map(|k| middle + DVec2::from_angle((from + (to - from) * f64::from(k) / pieces).to_radians()) * radius)
+        .collect()
 }
 
 /// A body along x from `start` to `end` whose sections are superellipses of the half-widths (along y,

@@ -132,9 +132,12 @@ pub struct CharacterSite {
     pub walls: Vec<u32>,
     /// Facets of the far side that should not be seen at all.
     pub skirt: Vec<u32>,
-    /// Outline of the land or floor on the strip, material to the left.
+    /// Its middle on the strip. The outlines are laid flat about it: lengths are true there, and to
+    /// the second order in letter size over radius at their ends.
+    pub middle: DVec2,
+    /// Outline of the land or floor, laid flat, material to the left.
     pub land_outline: Vec<Vec<DVec2>>,
-    /// Outline of the whole footprint (root or rim) on the strip, and in space.
+    /// Outline of the whole footprint (root or rim), laid flat, and in space.
     pub root_outline: Vec<Vec<DVec2>>,
     pub root: Vec<Segment>,
     /// Greatest and least distance of the land from the seat, mm, and its area-weighted mean.
@@ -179,23 +182,26 @@ impl<'a> Site<'a> {
         self.built.mark.relief.sense == Sense::Sunken
     }
 
-    /// A place of the strip, on the turn of it that lies nearest to the mark.
+    /// A point of space laid flat about a character's middle, and how far outward it lies, mm.
     #[must_use]
-    pub fn beside(&self, at: DVec2) -> DVec2 {
-        self.built.seat.chart.turned_to(at, self.built.placed.middle)
+    pub fn laid_flat(&self, c: &CharacterSite, p: DVec3) -> (DVec2, f64) {
+        let (at, height) = self.built.seat.chart.strip(p);
+        (self.built.seat.chart.unroll(c.middle, at), height)
     }
 
-    /// A place of the strip on the land or floor.
+    /// A place laid flat about a character's middle, on the land or floor.
     #[must_use]
-    pub fn on_land(&self, at: DVec2) -> DVec3 {
+    pub fn on_land(&self, c: &CharacterSite, at: DVec2) -> DVec3 {
         let h = relief::body::built_as(&self.built.mark.relief).height;
-        self.built.seat.chart.point(at, if self.is_sunken() { -h } else { h })
+        let chart = &self.built.seat.chart;
+        chart.point(chart.roll(c.middle, at), if self.is_sunken() { -h } else { h })
     }
 
-    /// A place of the strip on the seat.
+    /// A place laid flat about a character's middle, on the seat.
     #[must_use]
-    pub fn on_seat(&self, at: DVec2) -> DVec3 {
-        self.built.seat.chart.point(at, 0.0)
+    pub fn on_seat(&self, c: &CharacterSite, at: DVec2) -> DVec3 {
+        let chart = &self.built.seat.chart;
+        chart.point(chart.roll(c.middle, at), 0.0)
     }
 
     /// One figure a letter, computed side by side.
@@ -206,8 +212,10 @@ impl<'a> Site<'a> {
 
 fn character(scene: &Scene<'_>, mark: u32, character: u32, built: &BuiltMark) -> CharacterSite {
     let mesh = scene.mesh();
+    let middle = built.placed.characters[character as usize].middle;
     let mut site = CharacterSite {
         character,
+        middle,
         text: built.placed.characters[character as usize].text.clone(),
         land: Vec::new(),
         walls: Vec::new(),
@@ -227,8 +235,7 @@ fn character(scene: &Scene<'_>, mark: u32, character: u32, built: &BuiltMark) ->
         }
     }
     let chart = &built.seat.chart;
-    let near = built.placed.middle;
-    let strip = |v: u32| chart.turned_to(chart.strip(mesh.vertices[v as usize]).0, near);
+    let strip = |v: u32| chart.unroll(middle, chart.strip(mesh.vertices[v as usize]).0);
     let flat = |rings: &[Vec<u32>]| -> Vec<Vec<DVec2>> {
         rings.iter().map(|r| r.iter().map(|&v| strip(v)).collect()).collect()
     };
@@ -251,7 +258,7 @@ fn heights(mesh: &Mesh, land: &[u32], built: &BuiltMark) -> Option<Heights> {
         let own = mesh.area(t as usize);
         // corners, middles of edges, middle of the facet
         for p in [a, b, c, (a + b) / 2.0, (b + c) / 2.0, (c + a) / 2.0, (a + b + c) / 3.0] {
-            let h = built.seat.surface.height(p)?.abs();
+            let h = built.seat.height(p).abs();
             let so_far = found.get_or_insert(Heights { least: (h, p), mean: 0.0, greatest: (h, p) });
             if h < so_far.least.0 {
                 so_far.least = (h, p);
@@ -260,7 +267,7 @@ fn heights(mesh: &Mesh, land: &[u32], built: &BuiltMark) -> Option<Heights> {
                 so_far.greatest = (h, p);
             }
         }
-        sum += own * built.seat.surface.height((a + b + c) / 3.0)?.abs();
+        sum += own * built.seat.height((a + b + c) / 3.0).abs();
         area += own;
     }
     found.map(|f| Heights { mean: sum / f64::max(area, f64::MIN_POSITIVE), ..f })

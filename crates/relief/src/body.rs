@@ -16,20 +16,21 @@ use lettering::{
     Island, Region,
     region::{contains, signed_area},
 };
-use solid::Mesh;
+use solid::{Mesh, crossing::crossing_pairs};
 use trade::{Held, Relief, Sense, Walls};
 
 /// Facets of the land or floor stay within this of the true offset surface, mm.
 const SAG: f64 = 0.0008;
 /// Walls square to a round seat turn by no more than this between two points of their outline.
-const TWIST_RAD: f64 = 0.0026;
+const TWIST_RAD: f64 = 0.0015;
 /// Bodies reach past the surface by twice the facet error and this, mm.
 const REACH: f64 = 0.01;
 
-/// Where walls run into one another, edges of the outline shorter than this are taken out and the
-/// walls are tried again, mm: far below what a cutter leaves. Such edges stand in the inner corners
-/// of flattened outlines.
-const SHORTEST: [f64; 4] = [0.0, 0.004, 0.012, 0.03];
+/// Where walls run into one another or cross, they are tried again otherwise: edges of the outline
+/// shorter than the first are taken out, places nearer than the second are one; mm, all far below what a
+/// cutter leaves. Such edges stand in the inner corners of flattened outlines.
+const TRIES: [(f64, f64); 6] =
+    [(0.0, 0.002), (0.0, 0.0005), (0.0, 0.006), (0.004, 0.002), (0.012, 0.002), (0.03, 0.002)];
 
 /// Surface-only lettering is measured and shown as a film of this height, mm.
 pub const FILM: f64 = 0.01;
@@ -83,14 +84,23 @@ pub fn bodies(
         .iter()
         .map(|island| {
             let mut failed = WallError::Meet;
-            for shortest in SHORTEST {
-                match Builder::new(seat, relief, pull, &without_short_edges(island, shortest))?.build(character) {
-                    Ok(body) => return Ok(body),
+            // crosses itself somewhere, by a hair
+            let mut askew: Option<(usize, CharacterBody)> = None;
+            for (shortest, met) in TRIES {
+                match Builder::new(seat, relief, pull, &without_short_edges(island, shortest))?.build(character, met) {
+                    Ok(body) => match crossing_pairs(&body.mesh).len() {
+                        0 => return Ok(body),
+                        n if askew.as_ref().is_none_or(|(least, _)| n < *least) => askew = Some((n, body)),
+                        _ => {}
+                    },
                     Err(e) => failed = e,
                 }
                 if failed != WallError::Meet {
                     break;
                 }
+            }
+            if let Some((_, body)) = askew {
+                return Ok(body);
             }
             Err(match failed {
                 WallError::TooSteep | WallError::NeverEnds => {
@@ -179,14 +189,17 @@ impl<'a> Builder<'a> {
 
     /// `contour` with its edges split to follow the seat.
     fn refine(&self, contour: &[DVec2]) -> Vec<DVec2> {
-        let step = self.chart().step(self.sign * self.relief.height, SAG);
-        let twist = if self.along_pull.is_some() { f64::INFINITY } else { self.chart().twist_step(TWIST_RAD) };
+        let chart = self.chart();
+        let step = chart.step(self.middle, self.sign * self.relief.height, SAG);
         let mut fine = Vec::with_capacity(contour.len());
         for k in 0..contour.len() {
             let (a, b) = (contour[k], contour[(k + 1) % contour.len()]);
-            let d = b - a;
-            // a line at the angle ψ turns sin 2ψ times as much as one at 45°
-            let oblique = 2.0 * (d.x * d.y).abs() / d.length().max(f64::MIN_POSITIVE);
+            let (d, near) = (b - a, (a + b) / 2.0);
+            let twist = if self.along_pull.is_some() { f64::INFINITY } else { chart.twist_step(near, TWIST_RAD) };
+            // a line at the angle ψ to the level turns sin 2ψ times as much as one at 45°
+            let level = chart.level(near);
+            let own = DVec2::new(level.x, -level.y).rotate(d);
+            let oblique = 2.0 * (own.x * own.y).abs() / d.length().max(f64::MIN_POSITIVE);
             let pieces = (d.x.abs() / step.x).max(d.y.abs() / step.y).max(oblique / twist).ceil().max(1.0) as usize;
             fine.extend((0..pieces).map(|i| a.lerp(b, i as f64 / pieces as f64)));
         }
@@ -223,7 +236,7 @@ impl<'a> Builder<'a> {
         None
     }
 
-    fn build(&self, character: u32) -> Result<CharacterBody, WallError> {
+    fn build(&self, character: u32, met: f64) -> Result<CharacterBody, WallError> {
         let alpha = self.relief.draft.to_radians();
         let narrow = self.sign * self.relief.height;
         let wide = if self.apart { 0.0 } else { -self.sign * (2.0 * self.seat.facet_error + REACH) };
@@ -244,7 +257,13 @@ impl<'a> Builder<'a> {
                     .collect()
             })
             .collect();
-        let walls = wall::raise(&starts, alpha, way, &|point, direction| self.reach(point, direction, to))?;
+        let end_at = |point, direction| self.reach(point, direction, to);
+        let way_of = |point: DVec3| match self.along_pull {
+            Some(axis) if way == Way::Growing => -axis.dot(point),
+            Some(axis) => axis.dot(point),
+            None => (self.chart().strip(point).1 - from).abs(),
+        };
+        let walls = wall::raise(&starts, alpha, way, met, &end_at, &way_of)?;
         // a stroke that closes up leaves no land; a counter that does is seen by the checks
         if way == Way::Shrinking && walls.closed_up > 0 {
             return Err(WallError::Meet);
@@ -311,7 +330,7 @@ impl<'a> Builder<'a> {
         {
             return Err(WallError::Meet);
         }
-        let step = self.chart().step(level, SAG);
+        let step = self.chart().step(self.middle, level, SAG);
         let (triangles, inside) = cap::fill(&flat, step).ok_or(WallError::Meet)?;
         let mut numbers: Vec<u32> = rings.iter().flatten().copied().collect();
         for p in inside {

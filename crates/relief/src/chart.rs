@@ -1,11 +1,16 @@
 //! A chart: the map between the strip (flat, at true size) and space, with its exact inverse.
 
-use crate::charts::{cylinder::CylinderChart, plane::PlaneChart};
+use crate::charts::{
+    cone::ConeChart, cylinder::CylinderChart, plane::PlaneChart, sphere::SphereChart, torus::TorusChart,
+};
 use glam::{DVec2, DVec3};
 use solid::Surface;
 
 /// Strip coordinates are mm: x along (reading direction of an unturned text), y up. On the part,
 /// seen from outside, along × up = out, so that a mirrored mark can't be built.
+///
+/// *Grid* coordinates, mm, are those in which the seat's edges run square and its turns repeat by a
+/// shift. They are the strip's own but on a cone, whose strip bends round its apex.
 pub trait Chart: Send + Sync {
     /// The point `height` mm outward from the seat at a place of the strip.
     fn point(&self, at: DVec2, height: f64) -> DVec3;
@@ -16,27 +21,79 @@ pub trait Chart: Send + Sync {
     /// Outward unit normal at a place of the strip.
     fn normal(&self, at: DVec2) -> DVec3;
 
-    /// Longest steps along and up between points of a curve at `height` so that chords stay within
-    /// `sag` mm of the offset surface; infinite where the seat is straight.
-    fn step(&self, height: f64, sag: f64) -> DVec2;
+    /// Longest steps along and up between points of a curve at `height` round about the place `near`
+    /// so that chords stay within `sag` mm of the offset surface; infinite where the seat is straight.
+    fn step(&self, near: DVec2, height: f64, sag: f64) -> DVec2;
 
-    /// Longest step along an oblique line so that the local frame turns about the line by no more
-    /// than `twist_rad` between its ends; infinite where frames don't turn.
-    fn twist_step(&self, twist_rad: f64) -> f64;
+    /// Longest step along a line at 45° to [`Chart::level`] round about `near` so that the local frame
+    /// turns about the line by no more than `twist_rad` between its ends; infinite where frames don't turn.
+    fn twist_step(&self, near: DVec2, twist_rad: f64) -> f64;
 
-    /// Length of once round, in the direction in which the seat closes on itself; infinite in others.
+    /// Length of once round on the grid, in the direction in which the seat closes on itself; infinite
+    /// in others.
     fn period(&self) -> DVec2;
 
-    /// Of all turns of a strip that repeats itself, the place under `at` that lies nearest to `near`.
-    fn turned_to(&self, mut at: DVec2, near: DVec2) -> DVec2 {
-        let period = self.period();
-        for k in 0..2 {
-            if period[k].is_finite() {
-                at[k] += ((near[k] - at[k]) / period[k]).round() * period[k];
-            }
-        }
+    /// The place of the strip with these grid coordinates, and back.
+    fn off_grid(&self, grid: DVec2) -> DVec2 {
+        grid
+    }
+    fn grid(&self, at: DVec2) -> DVec2 {
         at
     }
+
+    /// Unit vector of the strip in which an unturned text reads at a place.
+    fn level(&self, _: DVec2) -> DVec2 {
+        DVec2::X
+    }
+
+    /// Where one comes from `at` by going straight on along the seat, `by` mm in the directions of the
+    /// strip; and the way from `at` to `to`. Exact inverses of one another.
+    fn roll(&self, at: DVec2, by: DVec2) -> DVec2 {
+        at + by
+    }
+    fn unroll(&self, at: DVec2, to: DVec2) -> DVec2 {
+        self.turned_to(to, at) - at
+    }
+
+    /// Radius of a flat circle as long as the circle of the seat all of whose points lie `radius` mm from
+    /// its middle, mm.
+    fn girth(&self, radius: f64) -> f64 {
+        radius
+    }
+
+    /// How the rings round the seat's own axis run.
+    fn rings(&self) -> Rings {
+        Rings::None
+    }
+
+    /// Of all turns of a strip that repeats itself, the place under `at` that lies nearest to `near`.
+    fn turned_to(&self, at: DVec2, near: DVec2) -> DVec2 {
+        let (period, grid) = (self.period(), self.grid(at));
+        let turned = shifted_to(grid, self.grid(near), period);
+        if turned == grid { at } else { self.off_grid(turned) }
+    }
+}
+
+/// How rings run on a strip.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub enum Rings {
+    /// The seat has no axis, or straight lines along and across it do.
+    None,
+    /// Along the strip.
+    Straight,
+    /// Round this place of it.
+    Round(DVec2),
+}
+
+/// `grid` moved by whole periods to lie nearest to `near`.
+#[must_use]
+pub fn shifted_to(mut grid: DVec2, near: DVec2, period: DVec2) -> DVec2 {
+    for k in 0..2 {
+        if period[k].is_finite() {
+            grid[k] += ((near[k] - grid[k]) / period[k]).round() * period[k];
+        }
+    }
+    grid
 }
 
 /// Which way up things are: the pull if it is set, and the part's own up (z, or y for faces that
@@ -54,17 +111,93 @@ impl Upright {
         let wanted = if out.z.abs() > 0.9 { DVec3::Y } else { DVec3::Z };
         wanted.reject_from_normalized(out).normalize()
     }
+
+    /// The direction square to `axis` that is the crown's on a seat that goes once round it: nearest to
+    /// the pull; without a pull that helps, to the part's top, or its front.
+    #[must_use]
+    pub fn crown(&self, axis: DVec3) -> DVec3 {
+        let square = |v: DVec3| {
+            let across = v.reject_from_normalized(axis);
+            (across.length() > 1e-3 * v.length()).then(|| across.normalize())
+        };
+        self.pull
+            .and_then(square)
+            .or_else(|| square(DVec3::Z))
+            .or_else(|| square(DVec3::NEG_Y))
+            .unwrap_or_else(|| axis.any_orthonormal_vector())
+    }
 }
 
-/// The chart of a surface whose facets have the corners `points`; `None` for other kinds than planes
-/// and cylinders.
+/// The mean of unit vectors over a face, each by its weight. A direction within a degree of one of
+/// `wanted` is that one: facets give means with a little error. `None` where the vectors cancel
+/// out: the face goes once round.
 #[must_use]
-pub fn chart(surface: &Surface, points: &[DVec3], upright: Upright) -> Option<Box<dyn Chart>> {
+pub fn mean_direction(vectors: impl Iterator<Item = (DVec3, f64)>, wanted: &[DVec3]) -> Option<DVec3> {
+    let (sum, weight) = vectors.fold((DVec3::ZERO, 0.0), |(sum, weight), (v, w)| (sum + v * w, weight + w));
+    if sum.length() < 0.3 * weight || weight == 0.0 {
+        return None;
+    }
+    let mean = sum.normalize();
+    let near = |d: &&DVec3| mean.dot(**d) > 1.0_f64.to_radians().cos();
+    Some(wanted.iter().find(near).copied().unwrap_or(mean))
+}
+
+/// A facet of a face: its corners.
+pub type Facet = [DVec3; 3];
+
+/// Middle and area of a facet.
+#[must_use]
+pub fn weighed([a, b, c]: &Facet) -> (DVec3, f64) {
+    ((*a + *b + *c) / 3.0, (*b - *a).cross(*c - *a).length() / 2.0)
+}
+
+/// The chart of a surface over the facets of its face; `None` where there is none for its kind.
+#[must_use]
+pub fn chart(surface: &Surface, facets: &[Facet], upright: Upright) -> Option<Box<dyn Chart>> {
     match *surface {
-        Surface::Plane { origin, normal } => Some(Box::new(PlaneChart::new(origin, normal, points, upright))),
+        Surface::Plane { origin, normal } => Some(Box::new(PlaneChart::new(origin, normal, facets, upright))),
         Surface::Cylinder { origin, axis, radius, inside } => {
-            Some(Box::new(CylinderChart::new(origin, axis, radius, inside, points, upright)))
+            Some(Box::new(CylinderChart::new(origin, axis, radius, inside, facets, upright)))
         }
-        Surface::Cone { .. } | Surface::Sphere { .. } | Surface::Torus { .. } | Surface::Freeform => None,
+        Surface::Cone { apex, axis, angle, inside } => {
+            Some(Box::new(ConeChart::new(apex, axis, angle, inside, facets, upright)))
+        }
+        Surface::Sphere { centre, radius, inside } => {
+            Some(Box::new(SphereChart::new(centre, radius, inside, facets, upright)))
+        }
+        Surface::Torus { centre, axis, major, minor, inside } => {
+            Some(Box::new(TorusChart::new(centre, axis, (major, minor), inside, facets, upright)))
+        }
+        Surface::Freeform => None,
+    }
+}
+
+#[cfg(test)]
+pub(crate) mod tests {
+    use super::*;
+
+    /// What every chart promises: exact inverses, a strip that is not mirrored, normals square to the
+    /// seat, going straight on and back, grid and turns.
+    pub(crate) fn keeps_its_promises(chart: &dyn Chart, at: DVec2, height: f64, by: DVec2) {
+        let near = |a: DVec2, b: DVec2| assert!((a - b).length() < 1e-8, "{a} {b} at {at}");
+        let (back, up) = chart.strip(chart.point(at, height));
+        near(chart.turned_to(back, at), at);
+        assert!((up - height).abs() < 1e-9, "{up} {height}");
+        let step = 1e-5;
+        let slope = |d: DVec2| (chart.point(at + d * step, 0.0) - chart.point(at - d * step, 0.0)) / (2.0 * step);
+        let (along, up) = (slope(DVec2::X), slope(DVec2::Y));
+        let normal = chart.normal(at);
+        assert!((normal.length() - 1.0).abs() < 1e-12);
+        assert!(along.cross(up).normalize().distance(normal) < 1e-6, "mirrored or askew at {at}");
+        assert!((chart.point(at, 1.0) - chart.point(at, 0.0)).distance(normal) < 1e-9);
+        near(chart.off_grid(chart.grid(at)), at);
+        near(chart.roll(at, DVec2::ZERO), at);
+        let there = chart.roll(at, by);
+        near(chart.unroll(at, there), by);
+        // a short way is as long as it says
+        let short = by.normalize_or(DVec2::X) * step;
+        let gone = chart.point(chart.roll(at, short), 0.0).distance(chart.point(at, 0.0));
+        assert!((gone / step - 1.0).abs() < 1e-4, "{gone} at {at}");
+        assert!((chart.level(at).length() - 1.0).abs() < 1e-12);
     }
 }

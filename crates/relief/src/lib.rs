@@ -8,9 +8,13 @@ pub mod body;
 pub mod cap;
 pub mod chart;
 mod charts {
+    pub mod cone;
     pub mod cylinder;
     pub mod plane;
+    pub mod sphere;
+    pub mod torus;
 }
+pub mod lie;
 pub mod marked;
 pub mod place;
 pub mod seat;
@@ -29,8 +33,24 @@ use solid::boolean::BooleanError;
 pub enum ReliefError {
     #[error("the part has no face {face}; its faces run from 0 to {last}")]
     NoFace { face: u32, last: u32 },
-    #[error("face {0} is neither a plane nor a cylinder; marks sit on planes and cylinders")]
+    #[error("face {0} is freeform; marks sit on planes, cylinders, cones, balls and tori")]
     NoChart(u32),
+    #[error("rings run round cones, balls and tori; on this seat lay the text straight or on an arc")]
+    NoRing,
+    #[error(
+        "the text is {length:.1} mm long and the circle it stands on {round:.1} mm round; use a larger radius, smaller or narrower letters, or less text"
+    )]
+    RoundTheCircle { length: f64, round: f64 },
+    #[error("dropping along the pull needs a pull that the seat looks to; set it at the part, or roll the mark")]
+    NoPullToDrop,
+    #[error(
+        "dropped from its place some of the mark misses the seat or meets it too flatly; roll it, or move it to where the seat looks the other way"
+    )]
+    DropMisses,
+    #[error(
+        "“{character}” would be stretched to more than twice or less than half its size there; move the mark nearer to the strip's middle or make it smaller"
+    )]
+    Stretched { character: String },
     #[error(transparent)]
     Lettering(#[from] LetteringError),
     #[error("the mark lies off its seat: no part of “{text}” is on the face")]

@@ -2,7 +2,7 @@
 
 use crate::{
     ReliefError,
-    chart::{Chart, Upright, chart},
+    chart::{Chart, Upright, chart, shifted_to},
 };
 use glam::{DVec2, DVec3};
 use lettering::region::contains;
@@ -12,16 +12,18 @@ pub struct Seat {
     pub face: u32,
     pub surface: Surface,
     pub chart: Box<dyn Chart>,
-    /// Edges of the face on the strip (outer edge, holes), each loop as points without jumps; a
+    /// Edges of the face on the strip's grid (outer edge, holes), each loop as points without jumps; a
     /// loop that runs once round ends one period from where it began.
     pub outline: Vec<Vec<DVec2>>,
-    /// Least and greatest strip coordinates of the face.
+    /// Least and greatest grid coordinates of the face.
     pub start: DVec2,
     pub end: DVec2,
     /// How far the facets lie inside the true surface, mm.
     pub facet_error: f64,
     /// The part is a sheet without thickness.
     pub sheet: bool,
+    /// Unit vector along which the halves of the tool open.
+    pub pull: Option<DVec3>,
 }
 
 impl Seat {
@@ -33,8 +35,8 @@ impl Seat {
         let found =
             part.faces.get(face as usize).ok_or(ReliefError::NoFace { face, last: part.faces.len() as u32 - 1 })?;
         let triangles: Vec<u32> = part.triangles_of(face).collect();
-        let points: Vec<DVec3> = triangles.iter().flat_map(|&t| part.mesh.corners(t as usize)).collect();
-        let chart = chart(&found.surface, &points, Upright { pull }).ok_or(ReliefError::NoChart(face))?;
+        let facets: Vec<[DVec3; 3]> = triangles.iter().map(|&t| part.mesh.corners(t as usize)).collect();
+        let chart = chart(&found.surface, &facets, Upright { pull }).ok_or(ReliefError::NoChart(face))?;
         let facet_error = triangles
             .iter()
             .flat_map(|&t| {
@@ -47,6 +49,13 @@ impl Seat {
             .into_iter()
             .map(|ring| unroll(&*chart, ring.iter().map(|&v| part.mesh.vertices[v as usize])))
             .collect();
+        for p in outline.iter_mut().flatten() {
+            *p = chart.grid(*p);
+        }
+        unbroken(&*chart, &mut outline);
+        if outline.is_empty() {
+            outline.extend(all_round(&found.surface));
+        }
         on_one_turn(&*chart, &mut outline);
         let (mut start, mut end) = (DVec2::INFINITY, DVec2::NEG_INFINITY);
         for p in outline.iter().flatten() {
@@ -59,23 +68,30 @@ impl Seat {
                 (start[k], end[k]) = (-once / 2.0, once / 2.0);
             }
         }
+        if !start.is_finite() {
+            (start, end) = (-period / 2.0, period / 2.0);
+        }
         let sheet = part.sheet.is_some();
-        Ok(Self { face, surface: found.surface, chart, outline, start, end, facet_error, sheet })
+        Ok(Self { face, surface: found.surface, chart, outline, start, end, facet_error, sheet, pull })
     }
 
-    /// Does the face cover this place of the strip? Counts the edges passed on the way out, along
-    /// the direction in which the strip does not close on itself.
+    /// Does the face cover this place of the strip? Counts the edges passed on the way out over the grid,
+    /// along the direction in which the face does not close on itself.
     #[must_use]
     pub fn covers(&self, at: DVec2) -> bool {
-        let period = self.chart.period();
-        let (go, across) = if period.x.is_finite() { (1, 0) } else { (0, 1) };
-        let once = period[across];
+        let closed = self.closed();
+        // closed both ways and without a hole
+        if self.outline.is_empty() {
+            return true;
+        }
+        let (go, across) = if closed[0] { (1, 0) } else { (0, 1) };
+        let once = self.chart.period()[across];
+        let at = self.chart.grid(self.own_turn(at));
         let mut inside = false;
         for ring in &self.outline {
             for pair in ring.windows(2) {
-                let (a, mut b) = (pair[0], pair[1]);
-                let mut a = a;
-                if once.is_finite() {
+                let (mut a, mut b) = (pair[0], pair[1]);
+                if closed[across] {
                     // the copy of the edge that lies nearest
                     let shift = ((at[across] - (a[across] + b[across]) / 2.0) / once).round() * once;
                     a[across] += shift;
@@ -90,6 +106,18 @@ impl Seat {
         inside
     }
 
+    /// How far outward from the seat as it was before any mark a point of space lies, mm.
+    #[must_use]
+    pub fn height(&self, p: DVec3) -> f64 {
+        self.surface.height(p).unwrap_or_else(|| self.chart.strip(p).1)
+    }
+
+    /// Outward unit normal of the seat under a point of space.
+    #[must_use]
+    pub fn normal(&self, p: DVec3) -> DVec3 {
+        self.surface.normal(p).unwrap_or_else(|| self.chart.normal(self.chart.strip(p).0))
+    }
+
     /// The place of the strip under a point of space, on the turn of it that the face lies on.
     #[must_use]
     pub fn strip(&self, p: DVec3) -> DVec2 {
@@ -99,7 +127,7 @@ impl Seat {
     /// A place of the strip on the turn that the face lies on.
     #[must_use]
     pub fn own_turn(&self, at: DVec2) -> DVec2 {
-        self.chart.turned_to(at, (self.start + self.end) / 2.0)
+        self.chart.turned_to(at, self.chart.off_grid((self.start + self.end) / 2.0))
     }
 
     /// Does the face itself close along, up? Then it has no edges there.
@@ -127,7 +155,7 @@ impl Seat {
             let p = self.chart.turned_to(p, first);
             region.iter().filter(|ring| contains(ring, p)).count() % 2 == 1
         };
-        region.iter().all(on) && !self.outline.iter().flatten().any(|&p| inside(p))
+        region.iter().all(on) && !self.outline.iter().flatten().any(|&p| inside(self.chart.off_grid(p)))
     }
 }
 
@@ -155,11 +183,27 @@ fn on_one_turn(chart: &dyn Chart, rings: &mut [Vec<DVec2>]) {
     for ring in rings {
         let (low, high) = bounds(ring);
         let middle = (low + high) / 2.0;
-        let by = chart.turned_to(middle, near) - middle;
+        let by = shifted_to(middle, near, chart.period()) - middle;
         for p in ring {
             *p += by;
         }
     }
+}
+
+/// Takes the jumps out of rings of the grid.
+fn unbroken(chart: &dyn Chart, rings: &mut [Vec<DVec2>]) {
+    for ring in rings {
+        for k in 1..ring.len() {
+            ring[k] = shifted_to(ring[k], ring[k - 1], chart.period());
+        }
+    }
+}
+
+/// What bounds the strip of a surface without edges: on a whole ball the place opposite the crown.
+fn all_round(surface: &Surface) -> Option<Vec<DVec2>> {
+    let Surface::Sphere { radius, .. } = surface else { return None };
+    let far = std::f64::consts::PI * radius * (1.0 - 1e-6);
+    Some((0..=360).map(|k| DVec2::from_angle(f64::from(k).to_radians()) * far).collect())
 }
 
 /// A ring of points of space on the strip, continuous over the seam, with its first point again at the

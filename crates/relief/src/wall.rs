@@ -18,7 +18,6 @@ use glam::{DVec2, DVec3};
 const SHARPEST_TURN_DEG: f64 = 125.0;
 /// With next to no draft nothing spreads, and the extra wall would have no width.
 const LEAST_BLUNTED_RAD: f64 = 0.002;
-
 /// One vertex of the start outline.
 #[derive(Clone, Copy, Debug)]
 pub struct Start {
@@ -63,8 +62,10 @@ struct Moving {
     vertex: u32,
     point: DVec3,
     axis: DVec3,
-    /// How far along the axis it has come since the start level, mm; orders the events.
-    depth: f64,
+    /// It was made where others met.
+    joined: bool,
+    /// Where, and how far on the way, the edge that leaves it shrinks to nothing, if nothing else happens.
+    event: Option<(f64, DVec3)>,
     /// Where it ends if nothing happens on the way; `None` between walls that face one another.
     end: Option<DVec3>,
     /// The edge that leaves it.
@@ -81,7 +82,10 @@ struct Edge {
 
 /// Walls with draft `alpha` (radians) from closed start contours (material to the left, seen
 /// against the axis). `end_at(point, direction)` is where a line from `point` along the unit
-/// `direction` reaches the end level.
+/// `direction` reaches the end level; `way_of(point)` grows along every wall from the start level to
+/// the end level, and is the same for all: events are taken in its order.
+/// Walls about axes that turn meet in places a little apart where they should meet in one: places less
+/// than `met` mm from one where walls met already are that one.
 ///
 /// # Errors
 /// See [`WallError`].
@@ -89,10 +93,12 @@ pub fn raise(
     contours: &[Vec<Start>],
     alpha: f64,
     way: Way,
+    met: f64,
     end_at: &dyn Fn(DVec3, DVec3) -> Option<DVec3>,
+    way_of: &dyn Fn(DVec3) -> f64,
 ) -> Result<Walls, WallError> {
     let mut walls = Walls::default();
-    let mut front = Front { alpha, way, end_at, moving: Vec::new(), edges: Vec::new() };
+    let mut front = Front { alpha, way, met, end_at, way_of, moving: Vec::new(), edges: Vec::new() };
     let mut heads = Vec::new();
     for contour in contours {
         let first = walls.points.len() as u32;
@@ -106,7 +112,7 @@ pub fn raise(
         }
     }
     for edge in &front.edges {
-        zip(edge, &walls.points, &mut walls.triangles);
+        fill(edge, &walls.points, &mut walls.triangles);
     }
     if way == Way::Shrinking {
         for t in &mut walls.triangles {
@@ -130,7 +136,9 @@ fn wall_normal(t: DVec3, axis: DVec3, alpha: f64) -> Option<DVec3> {
 struct Front<'a> {
     alpha: f64,
     way: Way,
+    met: f64,
     end_at: &'a dyn Fn(DVec3, DVec3) -> Option<DVec3>,
+    way_of: &'a dyn Fn(DVec3) -> f64,
     moving: Vec<Moving>,
     edges: Vec<Edge>,
 }
@@ -161,7 +169,8 @@ impl Front<'_> {
                 vertex: first + k as u32,
                 point: contour[k].point,
                 axis: contour[k].axis,
-                depth: 0.0,
+                joined: false,
+                event: None,
                 end: None,
                 edge: self.edges.len() - 1,
                 prev: head + (at + m - 1) % m,
@@ -175,6 +184,9 @@ impl Front<'_> {
             self.edges[own_edge].from.push(vertex);
             self.edges[prev_edge].to.push(vertex);
             self.moving[at].end = self.end_of(at)?;
+        }
+        for at in head..head + m {
+            self.moving[at].event = self.collapse(at);
         }
         Ok(head)
     }
@@ -197,7 +209,7 @@ impl Front<'_> {
         (self.end_at)(vertex.point, direction).ok_or(WallError::NeverEnds).map(Some)
     }
 
-    /// Where, and how far along the axis, the edge that leaves `at` shrinks to nothing.
+    /// Where, and how far on the way, the edge that leaves `at` shrinks to nothing.
     fn collapse(&self, at: usize) -> Option<(f64, DVec3)> {
         let (a, b) = (&self.moving[at], &self.moving[self.moving[at].next]);
         let t = self.edges[a.edge].tangent;
@@ -211,97 +223,150 @@ impl Front<'_> {
             return None; // they keep their distance or part
         }
         let (share_a, share_b) = (gap.perp_dot(v) / det, gap.perp_dot(u) / det);
-        let ahead = |s: f64| (-1e-9..1.0 - 1e-9).contains(&s);
-        (ahead(share_a) && ahead(share_b)).then(|| {
-            let depth = a.depth + (ma * share_a).dot(a.axis).abs();
-            (depth, (a.point + ma * share_a + b.point + mb * share_b) / 2.0)
+        let ahead = |s: f64, m: &Moving, way: DVec3| {
+            let back = if m.joined { self.met / way.length().max(self.met) } else { 1e-9 };
+            (-back..1.0 - 1e-9).contains(&s)
+        };
+        (ahead(share_a, a, ma) && ahead(share_b, b, mb)).then(|| {
+            let mut meet = (a.point + ma * share_a + b.point + mb * share_b) / 2.0;
+            if let Some(met) = [a, b].into_iter().find(|m| m.joined && m.point.distance(meet) < self.met) {
+                meet = met.point;
+            }
+            ((self.way_of)(meet), meet)
         })
     }
 
     /// Moves one contour to the end level; `None` when it closes up on the way.
     fn run(&mut self, head: usize, points: &mut Vec<DVec3>) -> Result<Option<Vec<u32>>, WallError> {
         let mut head = head;
-        while let Some((depth, at, meet)) = self.next_event(head) {
+        while let Some((at, meet)) = self.next_event(head) {
             head = at;
-            self.join(at, depth, meet, points)?;
+            self.join(at, meet, points)?;
             if self.moving[self.moving[head].next].next == head {
                 return Ok(None);
             }
         }
-        let mut ring = Vec::new();
-        let mut at = head;
-        loop {
-            let vertex = points.len() as u32;
-            points.push(self.moving[at].end.ok_or(WallError::Meet)?);
-            ring.push(vertex);
+        let mut order = vec![head];
+        while self.moving[order[order.len() - 1]].next != head {
+            order.push(self.moving[order[order.len() - 1]].next);
+        }
+        let ends: Vec<DVec3> =
+            order.iter().map(|&at| self.moving[at].end.ok_or(WallError::Meet)).collect::<Result<_, _>>()?;
+        // an edge that shrank to almost nothing may come out askew by a hair: its ends are one
+        let n = order.len();
+        let gone: Vec<bool> = (0..n)
+            .map(|k| {
+                let next = order[(k + 1) % n];
+                let end = ends[k].distance(ends[(k + 1) % n]);
+                end < self.met && end < self.moving[order[k]].point.distance(self.moving[next].point)
+            })
+            .collect();
+        let first = (0..n).find(|&k| !gone[(k + n - 1) % n]).ok_or(WallError::Meet)?;
+        let mut ring: Vec<u32> = Vec::with_capacity(n);
+        for k in (first..first + n).map(|k| k % n) {
+            if k == first || !gone[(k + n - 1) % n] {
+                ring.push(points.len() as u32);
+                points.push(ends[k]);
+            }
+            let vertex = ring[ring.len() - 1];
+            let at = order[k];
             let (own, prev) = (self.moving[at].edge, self.moving[self.moving[at].prev].edge);
             self.edges[own].from.push(vertex);
             self.edges[prev].to.push(vertex);
-            at = self.moving[at].next;
-            if at == head {
-                return Ok(Some(ring));
-            }
         }
+        Ok(Some(ring))
     }
 
-    fn next_event(&self, head: usize) -> Option<(f64, usize, DVec3)> {
+    fn next_event(&self, head: usize) -> Option<(usize, DVec3)> {
         let mut best: Option<(f64, usize, DVec3)> = None;
         let mut at = head;
         loop {
-            if let Some((depth, meet)) = self.collapse(at)
-                && best.is_none_or(|(least, _, _)| depth < least)
+            if let Some((far, meet)) = self.moving[at].event
+                && best.is_none_or(|(least, _, _)| far < least)
             {
-                best = Some((depth, at, meet));
+                best = Some((far, at, meet));
             }
             at = self.moving[at].next;
             if at == head {
-                return best;
+                return best.map(|(_, at, meet)| (at, meet));
             }
         }
     }
 
     /// The edge that leaves `at` has shrunk to the point `meet`: its ends become one vertex.
-    fn join(&mut self, at: usize, depth: f64, meet: DVec3, points: &mut Vec<DVec3>) -> Result<(), WallError> {
+    fn join(&mut self, at: usize, meet: DVec3, points: &mut Vec<DVec3>) -> Result<(), WallError> {
         let next = self.moving[at].next;
         let (prev, after) = (self.moving[at].prev, self.moving[next].next);
-        let vertex = points.len() as u32;
-        points.push(meet);
+        let there = [at, next].map(|k| &self.moving[k]).into_iter().find(|m| m.point == meet).map(|m| m.vertex);
+        let vertex = there.unwrap_or(points.len() as u32);
+        if there.is_none() {
+            points.push(meet);
+        }
         let gone = self.moving[at].edge;
         self.edges[gone].from.push(vertex);
         let (left, right) = (self.moving[prev].edge, self.moving[next].edge);
         self.edges[left].to.push(vertex);
         self.edges[right].from.push(vertex);
         let axis = (self.moving[at].axis + self.moving[next].axis).normalize();
-        self.moving[at] = Moving { vertex, point: meet, axis, depth, end: None, edge: right, prev, next: after };
+        self.moving[at] =
+            Moving { vertex, point: meet, axis, joined: true, event: None, end: None, edge: right, prev, next: after };
         self.moving[after].prev = at;
         if after != prev {
             self.moving[at].end = self.end_of(at)?;
+            self.moving[prev].event = self.collapse(prev);
+            self.moving[at].event = self.collapse(at);
         }
         Ok(())
     }
 }
 
-/// One wall's triangles between the lines its two ends ran along.
-fn zip(edge: &Edge, points: &[DVec3], triangles: &mut Vec<[u32; 3]>) {
-    let (from, to) = (&edge.from, &edge.to);
-    let (mut i, mut j) = (0, 0);
-    while i + 1 < from.len() || j + 1 < to.len() {
-        let lower_from = i + 1 < from.len()
-            && (j + 1 >= to.len() || {
-                let start = points[from[0] as usize];
-                points[from[i + 1] as usize].distance_squared(start)
-                    <= points[to[j + 1] as usize].distance_squared(points[to[0] as usize])
-            });
-        let triangle = if lower_from {
-            i += 1;
-            [from[i - 1], from[i], to[j]]
-        } else {
-            j += 1;
-            [from[i], to[j], to[j - 1]]
-        };
-        let [a, b, c] = triangle;
-        if a != b && b != c && c != a {
-            triangles.push(triangle);
+/// One wall's triangles: it is bounded by the lines that its two ends ran along, and all but flat.
+fn fill(edge: &Edge, points: &[DVec3], triangles: &mut Vec<[u32; 3]>) {
+    let mut ring: Vec<u32> = edge.from.iter().chain(edge.to.iter().rev()).copied().collect();
+    ring.dedup();
+    while ring.len() > 1 && ring.first() == ring.last() {
+        ring.pop();
+    }
+    let point = |v: u32| points[v as usize];
+    // the plane of the ring (Newell), and the wall laid into it
+    let normal = (1..ring.len().max(1) - 1)
+        .fold(DVec3::ZERO, |sum, k| sum + (point(ring[k]) - point(ring[0])).cross(point(ring[k + 1]) - point(ring[0])));
+    let across = edge.tangent.reject_from(normal.normalize_or(DVec3::Z)).normalize_or(edge.tangent);
+    let down = normal.normalize_or(DVec3::Z).cross(across);
+    let flat = |v: u32| {
+        let d = point(v) - point(ring[0]);
+        DVec2::new(d.dot(across), d.dot(down))
+    };
+    let left: Vec<DVec2> = ring.iter().map(|&v| flat(v)).collect();
+    let n = left.len();
+    if n < 3 {
+        return;
+    }
+    // height of a triangle over its longest edge, negative when it is turned over
+    let stout = |i: usize, k: usize, j: usize| {
+        let (a, b, c) = (left[i], left[k], left[j]);
+        let longest = a.distance(b).max(b.distance(c)).max(c.distance(a));
+        (b - a).perp_dot(c - b) / longest.max(f64::MIN_POSITIVE)
+    };
+    // of all ways to fill it the one whose thinnest triangle is stoutest: the lines that ends ran along
+    // are all but straight where they were joined, and what lies on them must not be bridged
+    let mut best = vec![vec![(f64::INFINITY, 0_usize); n]; n];
+    for span in 2..n {
+        for i in 0..n - span {
+            let j = i + span;
+            best[i][j] = (i + 1..j)
+                .map(|k| (stout(i, k, j).min(best[i][k].0).min(best[k][j].0), k))
+                .max_by(|x, y| x.0.total_cmp(&y.0))
+                .unwrap_or((f64::INFINITY, i));
         }
+    }
+    let mut open = vec![(0, n - 1)];
+    while let Some((i, j)) = open.pop() {
+        if j < i + 2 {
+            continue;
+        }
+        let k = best[i][j].1;
+        triangles.push([ring[i], ring[k], ring[j]]);
+        open.extend([(i, k), (k, j)]);
     }
 }

@@ -23,9 +23,15 @@ fn nearly_every_character_can_be_built_on_flat_and_round_in_every_sense() {
     let mut wishes = Vec::new();
     for face in lettering::faces() {
         for (seat, place) in [
-            (&flat, Place { along: Tie::At { position: 21.0 }, up: Tie::At { position: 37.5 }, turn: 0.0 }),
-            (&round, Place { along: Tie::FromStart { distance: 10.0 }, up: Tie::At { position: 0.0 }, turn: 0.0 }),
-            (&round, Place { along: Tie::FromStart { distance: 10.0 }, up: Tie::At { position: -4.5 }, turn: 0.0 }),
+            (&flat, Place { along: Tie::At { position: 21.0 }, up: Tie::At { position: 37.5 }, ..Place::default() }),
+            (
+                &round,
+                Place { along: Tie::FromStart { distance: 10.0 }, up: Tie::At { position: 0.0 }, ..Place::default() },
+            ),
+            (
+                &round,
+                Place { along: Tie::FromStart { distance: 10.0 }, up: Tie::At { position: -4.5 }, ..Place::default() },
+            ),
         ] {
             for walls in [Walls::Seat, Walls::Pull] {
                 // a pull that lies in the flat leaves no walls along it

@@ -43,7 +43,7 @@ fn build(part: &Part, mark: &Mark) -> (BuiltMark, MarkedSolid) {
     let built = BuiltMark::new(mark, seat, Some(DVec3::Z)).unwrap();
     let solid = Stock::of(part).unwrap().marked(&[(0, &built)]).unwrap();
     let sound = soundness::examine(&solid.mesh);
-    assert!(sound.is_solid(), "{:?}", sound.complaint());
+    assert!(sound.is_solid(), "{:?} {:?} {mark:?}", sound.complaint(), sound.crossing_triangles);
     assert_eq!(sound.shells, 1);
     (built, solid)
 }

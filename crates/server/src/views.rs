@@ -4,7 +4,7 @@ use crate::{app::App, entity, problem::Problem, store::Standing};
 use glam::{DVec2, DVec3};
 use inspection::Finding;
 use lettering::Region;
-use relief::{PlacedMark, Seat};
+use relief::{PlacedMark, Seat, chart::Rings};
 use serde::Serialize;
 use solid::{Part, Surface, mend::Mended};
 use std::fmt::Write;
@@ -208,9 +208,19 @@ impl From<&Mended> for MendView {
 pub struct SeatView {
     pub face: u32,
     pub says: String,
-    /// Least and greatest strip coordinates.
+    /// Least and greatest grid coordinates: between these marks are tied.
     pub start: [f64; 2],
     pub end: [f64; 2],
+    /// Least and greatest strip coordinates, and the outline of all that the strip shows.
+    pub low: [f64; 2],
+    pub high: [f64; 2],
+    pub bounds: Vec<[f64; 2]>,
+    /// The grid is not the strip's own: its edges bend.
+    pub bends: bool,
+    /// Text can run in rings round the seat's axis.
+    pub rings: bool,
+    /// Not a plane: rolled and dropped differ.
+    pub curved: bool,
     /// Edges of the face and its holes. On a seat that closes on itself they run on past the strip.
     pub outline: Vec<Vec<[f64; 2]>>,
     /// Closed rings that bound the face by the even-odd rule.
@@ -252,9 +262,16 @@ pub struct CircleOnSeat {
 pub struct LayView {
     pub place: trade::Place,
     pub characters: Vec<CharacterView>,
-    /// Lower left, lower right, upper right, upper left.
-    pub corners: [[f64; 2]; 4],
+    /// The box round it, counter-clockwise from its lower left corner.
+    pub outline: Vec<[f64; 2]>,
     pub middle: [f64; 2],
+    /// What its place is that of: the middle, or that of the circle it stands on.
+    pub anchor: [f64; 2],
+    /// What laying it on the seat does to lengths, percent, and to right angles, degrees: the greatest
+    /// error, and where on the strip the length's is greatest.
+    pub scale_error: f64,
+    pub shear: f64,
+    pub worst_at: [f64; 2],
     /// Clear distances to the seat's edges: left, right, below, above.
     pub margins: [f64; 4],
     /// The point of the part under the mark's middle, and the outward normal there.
@@ -426,7 +443,7 @@ pub fn faces(part: &Part) -> Vec<FaceView> {
         .map(|(at, f)| FaceView {
             face: at as u32,
             kind: f.surface.word(),
-            seat: matches!(f.surface, Surface::Plane { .. } | Surface::Cylinder { .. }),
+            seat: !matches!(f.surface, Surface::Freeform),
             direction: !matches!(f.surface, Surface::Sphere { .. } | Surface::Freeform),
             numbers: f.numbers.clone(),
             says: says(part, at as u32),
@@ -477,43 +494,82 @@ pub fn says(part: &Part, face: u32) -> String {
 pub fn seat(bench: &Bench, job: &Job, seat: &Seat) -> SeatView {
     // a section runs along chords, so it lies inside the true surface by up to the facet error
     let near = seat.facet_error + 0.02;
-    let period = seat.chart.period();
+    let chart = &seat.chart;
     let slack = DVec2::splat(1e-6);
     let (outline, area) = outlines(seat);
-    let shown = |rings: &[Vec<DVec2>]| rings.iter().map(|ring| ring.iter().map(|p| p.to_array()).collect()).collect();
+    let shown = |rings: &[Vec<DVec2>]| {
+        rings.iter().map(|ring| ring.iter().map(|p| chart.off_grid(*p).to_array()).collect()).collect()
+    };
     let mut parting = Vec::new();
     for segment in bench.parting(&job.tool).iter().flat_map(|l| &l.segments) {
         let [(a, ha), (b, hb)] = segment.map(|p| {
-            let (at, height) = seat.chart.strip(p);
+            let (at, height) = chart.strip(p);
             (seat.own_turn(at), height)
         });
-        let over_seam = (0..2).any(|k| (a[k] - b[k]).abs() > period[k] / 2.0);
-        let inside = [a, b].iter().all(|p| p.cmpge(seat.start - slack).all() && p.cmple(seat.end + slack).all());
-        if ha.abs() <= near && hb.abs() <= near && !over_seam && inside {
+        let inside = [a, b].iter().all(|p| {
+            let p = chart.grid(*p);
+            p.cmpge(seat.start - slack).all() && p.cmple(seat.end + slack).all()
+        });
+        if ha.abs() <= near && hb.abs() <= near && !over_seam(seat, a, b) && inside {
             parting.push([a, b].map(|p: DVec2| p.to_array()));
         }
     }
+    let bounds = bounds(seat);
+    let (low, high) =
+        bounds.iter().fold((DVec2::INFINITY, DVec2::NEG_INFINITY), |(low, high), &p| (low.min(p), high.max(p)));
+    let middle = chart.off_grid((seat.start + seat.end) / 2.0);
     SeatView {
         face: seat.face,
         says: says(bench.part(), seat.face),
         start: seat.start.to_array(),
         end: seat.end.to_array(),
+        low: low.to_array(),
+        high: high.to_array(),
+        bounds: bounds.into_iter().map(|p| p.to_array()).collect(),
+        bends: bends(seat),
+        rings: chart.rings() != Rings::None,
+        curved: !matches!(seat.surface, Surface::Plane { .. }),
         outline: shown(&outline),
         area: shown(&area),
         closed: seat.closed(),
         parting,
         keep_outs: keep_outs(bench, job, seat),
-        crown: matches!(seat.surface, Surface::Cylinder { .. }) && job.tool.pull.is_some(),
+        crown: matches!(seat.surface, Surface::Cylinder { .. })
+            && chart.period().y.is_finite()
+            && job.tool.pull.is_some(),
         facet_error: seat.facet_error,
-        middle: seat.chart.point((seat.start + seat.end) / 2.0, 0.0).to_array(),
-        out: seat.chart.normal((seat.start + seat.end) / 2.0).to_array(),
+        middle: chart.point(middle, 0.0).to_array(),
+        out: chart.normal(middle).to_array(),
     }
+}
+
+/// Does the strip bend: are its edges not square to its rulers?
+fn bends(seat: &Seat) -> bool {
+    let corners = [seat.start, seat.end, DVec2::new(seat.start.x, seat.end.y)];
+    corners.iter().any(|&p| seat.chart.off_grid(p).distance(p) > 1e-9)
+}
+
+/// The rectangle of the grid that holds the face, on the strip.
+fn bounds(seat: &Seat) -> Vec<DVec2> {
+    let (low, high) = (seat.start, seat.end);
+    let corners = [low, DVec2::new(high.x, low.y), high, DVec2::new(low.x, high.y)];
+    let pieces = if bends(seat) { 48 } else { 1 };
+    let side = |k: usize| {
+        let (a, b) = (corners[k], corners[(k + 1) % 4]);
+        (0..pieces).map(move |i| a.lerp(b, f64::from(i) / f64::from(pieces)))
+    };
+    (0..4).flat_map(side).map(|p| seat.chart.off_grid(p)).collect()
+}
+
+/// Do two places lie on different turns of the strip?
+fn over_seam(seat: &Seat, a: DVec2, b: DVec2) -> bool {
+    let (a, b, period) = (seat.chart.grid(a), seat.chart.grid(b), seat.chart.period());
+    (0..2).any(|k| (a[k] - b[k]).abs() > period[k] / 2.0)
 }
 
 fn keep_outs(bench: &Bench, job: &Job, seat: &Seat) -> Vec<KeepOutOnSeat> {
     let sheet = job.sheet();
     let part = bench.part();
-    let period = seat.chart.period();
     // edges of the seat with the face on the other side
     let mut borders = None;
     job.tool
@@ -542,8 +598,7 @@ fn keep_outs(bench: &Bench, job: &Job, seat: &Seat) -> Vec<KeepOutOnSeat> {
                 let borders = borders.get_or_insert_with(|| borders_of(part, seat.face));
                 for (edge, other) in borders.iter() {
                     let ends = edge.map(|p| seat.strip(p));
-                    let over_seam = (0..2).any(|k| (ends[0][k] - ends[1][k]).abs() > period[k] / 2.0);
-                    if region.has_face(*other) && !over_seam {
+                    if region.has_face(*other) && !over_seam(seat, ends[0], ends[1]) {
                         border.push(ends.map(|p: DVec2| p.to_array()));
                     }
                 }
@@ -575,37 +630,78 @@ fn borders_of(part: &Part, face: u32) -> Vec<([DVec3; 2], u32)> {
     borders
 }
 
-/// Edges of a seat as they are drawn, and closed rings of the area they bound. Where the strip closes
-/// on itself the edges are repeated to both sides of it, and an edge that runs once round is closed
-/// far beyond the seat's start.
+/// Edges of a seat as they are drawn, and closed rings of the area they bound, on the grid. Where the
+/// strip closes on itself the edges are repeated to both sides of it, and an edge that runs once
+/// round is closed beyond the seat's start. On a strip that bends they end at the seam, since turns
+/// beyond it would lie over one another.
 fn outlines(seat: &Seat) -> (Vec<Vec<DVec2>>, Vec<Vec<DVec2>>) {
-    let period = seat.chart.period();
-    let Some(k) = (0..2).find(|&k| period[k].is_finite()) else { return (seat.outline.clone(), seat.outline.clone()) };
+    let (period, closed) = (seat.chart.period(), seat.closed());
+    let Some(k) = (0..2).find(|&k| closed[k]) else { return (seat.outline.clone(), seat.outline.clone()) };
+    if seat.outline.is_empty() {
+        let (low, high) = (seat.start, seat.end);
+        let all = vec![low, DVec2::new(high.x, low.y), high, DVec2::new(low.x, high.y)];
+        return (Vec::new(), vec![all]);
+    }
     let once = if k == 0 { DVec2::X } else { DVec2::Y } * period[k];
-    let beyond = seat.start[1 - k] - (seat.end[1 - k] - seat.start[1 - k]) - 1.0;
+    let bent = bends(seat);
+    let size = seat.end[1 - k] - seat.start[1 - k];
+    let beyond = if bent { seat.start[1 - k] } else { seat.start[1 - k] - size - 1.0 };
     let (mut lines, mut area) = (Vec::new(), Vec::new());
     for ring in &seat.outline {
         let copy = |turn: f64| ring.iter().map(move |&p| p + once * turn);
         let (Some(&first), Some(&last)) = (ring.first(), ring.last()) else { continue };
         if (last - first).abs()[k] < 0.5 * period[k] {
-            for turn in [-1.0, 0.0, 1.0] {
-                lines.push(copy(turn).collect());
-                area.push(copy(turn).collect());
+            for turn in if bent { &[0.0][..] } else { &[-1.0, 0.0, 1.0] } {
+                lines.push(copy(*turn).collect());
+                area.push(copy(*turn).collect());
             }
             continue;
         }
         let turns = if last[k] > first[k] { [-1.0, 0.0, 1.0] } else { [1.0, 0.0, -1.0] };
-        let line: Vec<DVec2> = turns.into_iter().flat_map(copy).collect();
+        let mut line: Vec<DVec2> = turns.into_iter().flat_map(copy).collect();
+        if bent {
+            line = between(&line, k, seat.start[k], seat.end[k]);
+        }
         let mut closed = line.clone();
-        for end in [line.last(), line.first()].into_iter().flatten() {
+        let ends = [line.last(), line.first()].into_iter().flatten().map(|end| {
             let mut far = *end;
             far[1 - k] = beyond;
-            closed.push(far);
+            far
+        });
+        let ends: Vec<DVec2> = ends.collect();
+        if let [from, to] = ends[..] {
+            let pieces = if bent { 48 } else { 1 };
+            closed.extend((0..=pieces).map(|i| from.lerp(to, f64::from(i) / f64::from(pieces))));
         }
         lines.push(line);
         area.push(closed);
     }
     (lines, area)
+}
+
+/// The run of a line between two values of one coordinate, ends included.
+fn between(line: &[DVec2], k: usize, low: f64, high: f64) -> Vec<DVec2> {
+    let mut out = Vec::new();
+    for pair in line.windows(2) {
+        let (a, b) = (pair[0], pair[1]);
+        let at = |value: f64| (value - a[k]) / (b[k] - a[k]);
+        let [mut from, mut to] = [at(low), at(high)];
+        if from > to {
+            (from, to) = (to, from);
+        }
+        let (from, to) = (from.max(0.0), to.min(1.0));
+        if from < to {
+            out.extend([a.lerp(b, from), a.lerp(b, to)]);
+        }
+    }
+    out.dedup();
+    out
+}
+
+/// Where the tops of an unturned text's letters point at a place of the strip, not to length.
+fn up_on_part(seat: &Seat, at: DVec2) -> DVec3 {
+    let chart = &seat.chart;
+    chart.point(chart.roll(at, chart.level(at).perp() * 1e-3), 0.0) - chart.point(at, 0.0)
 }
 
 /// A placed mark, before it is built.
@@ -626,14 +722,16 @@ pub fn lay(place: trade::Place, placed: &PlacedMark, seat: &Seat, lifted: f64) -
             .iter()
             .map(|c| CharacterView { text: c.text.clone(), path: path(&c.region) })
             .collect(),
-        corners: placed.corners.map(|p: DVec2| p.to_array()),
+        outline: placed.outline.iter().map(|p| p.to_array()).collect(),
         middle: placed.middle.to_array(),
+        anchor: placed.anchor.to_array(),
+        scale_error: placed.stretch.scale * 100.0,
+        shear: placed.stretch.shear_deg,
+        worst_at: placed.stretch.at.to_array(),
         margins: placed.margins(seat),
         at: seat.chart.point(placed.middle, 0.0).to_array(),
         out: seat.chart.normal(placed.middle).to_array(),
-        up: (seat.chart.point(placed.middle + DVec2::Y * 1e-3, 0.0) - seat.chart.point(placed.middle, 0.0))
-            .normalize_or_zero()
-            .to_array(),
+        up: up_on_part(seat, placed.middle).normalize_or_zero().to_array(),
         on_part,
     }
 }

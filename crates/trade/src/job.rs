@@ -3,7 +3,7 @@
 use crate::{
     length::Unit,
     limits::{self, OwnLimit, Sheet},
-    mark::{Mark, Tie},
+    mark::{Baseline, Mark, Tie},
     mend::{FaceMend, MOST_FACE_MENDS, PartMend, SheetSide},
     process::Process,
     tool::Tool,
@@ -267,6 +267,10 @@ fn check_mark(mark: &Mark) -> Result<(), String> {
     within("relief height", mark.relief.height, 0.01..=50.0, " mm")?;
     within("draft", mark.relief.draft, 0.0..=60.0, "°")?;
     within("turn", mark.place.turn, -360.0..=360.0, "°")?;
+    if let Baseline::Arc { radius, share, .. } = mark.place.baseline {
+        within("radius of the arc", radius, 0.1..=1e4, " mm")?;
+        within("share of the arc", share, 0.0..=100.0, " %")?;
+    }
     for (name, tie) in [("place along", mark.place.along), ("place up", mark.place.up)] {
         match tie {
             Tie::Middle => {}

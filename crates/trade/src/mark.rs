@@ -52,12 +52,68 @@ pub struct Place {
     #[serde(default)]
     #[cfg_attr(feature = "openapi", schema(required = true))]
     pub turn: f64,
+    #[serde(default)]
+    #[cfg_attr(feature = "openapi", schema(required = true))]
+    pub baseline: Baseline,
+    #[serde(default)]
+    #[cfg_attr(feature = "openapi", schema(required = true))]
+    pub lay: Lay,
 }
 
 impl Default for Place {
     fn default() -> Self {
-        Self { along: Tie::Middle, up: Tie::Middle, turn: 0.0 }
+        Self { along: Tie::Middle, up: Tie::Middle, turn: 0.0, baseline: Baseline::Straight, lay: Lay::Rolled }
     }
+}
+
+/// The line that the lowest line of a text stands on.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case", tag = "line", deny_unknown_fields)]
+pub enum Baseline {
+    #[default]
+    Straight,
+    /// A circle on the seat. The mark's place is that of its middle.
+    Arc {
+        /// From the middle to the lowest baseline along the seat, mm.
+        radius: f64,
+        tops: Tops,
+        /// Where on the circle the text stands, percent of once round in reading direction: 50 is the
+        /// highest place of a text whose tops point out, the lowest of one whose tops point in.
+        share: f64,
+        /// Which place of the text stands there.
+        stands: Justify,
+        /// Letters bend with the circle; else each stays as it is and is turned.
+        bent: bool,
+    },
+    /// Once round the seat's own axis, through the mark's place: round a cone, a ball or a torus.
+    Ring { bent: bool },
+}
+
+/// Where the tops of letters on a circle point.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum Tops {
+    /// Away from the middle: read from outside, clockwise.
+    #[default]
+    Out,
+    /// To the middle: read counter-clockwise.
+    In,
+}
+
+/// How flat lettering goes on a curved seat.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum Lay {
+    /// Lengths are kept along the seat.
+    #[default]
+    Rolled,
+    /// Parallel to the seat's normal at the mark's place.
+    Dropped,
+    /// Parallel to the pull of the halves.
+    DroppedAlongPull,
 }
 
 /// How the box of a mark is tied in one direction of the strip, mm. Start is left or below, end is

@@ -238,8 +238,7 @@ impl Bench {
         if !plain {
             let round = self.steels(tool);
             for character in &placed.characters {
-                let Some((low, high)) = character.region.bounds() else { continue };
-                let hit = self.queries().nearest(seat.chart.point((low + high) / 2.0, 0.0), f64::MAX);
+                let hit = self.queries().nearest(seat.chart.point(character.middle, 0.0), f64::MAX);
                 if let Some(steel) = hit.and_then(|h| round.forms(h.triangle, h.point).steel) {
                     votes[steel as usize] += 1;
                 }

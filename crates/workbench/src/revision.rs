@@ -187,14 +187,15 @@ fn carried(
         .filter_map(|mark| {
             let mut mark = mark.clone();
             let was = old.seat(mark.seat.face, pull).ok();
-            let middle = was.and_then(|was| {
+            let placed = was.and_then(|was| {
                 let placed = relief::place::place(&mark, &was).ok()?;
-                Some(was.chart.point(placed.middle, 0.0))
+                Some([placed.middle, placed.anchor].map(|at| was.chart.point(at, 0.0)))
             });
+            let (middle, anchor) = placed.map(|[middle, anchor]| (middle, anchor)).unzip();
             let Goes { to: face, by, .. } = goes(mark.seat.face, middle)?;
             // a place that was put down by hand stays where it was on the part; ties find their edges anew
-            if let (Some(middle), Ok(is)) = (middle, new.seat(face, pull)) {
-                let at = is.strip(middle + by);
+            if let (Some(anchor), Ok(is)) = (anchor, new.seat(face, pull)) {
+                let at = is.chart.grid(is.strip(anchor + by));
                 let round = |v: f64| (v * 100.0).round() / 100.0;
                 if matches!(mark.place.along, Tie::At { .. }) {
                     mark.place.along = Tie::At { position: round(at.x) };

@@ -25,7 +25,11 @@ fn mark(face: u32) -> Mark {
         on: true,
         text: "HEL".into(),
         seat: SeatRef { face },
-        place: Place { along: Tie::FromStart { distance: 6.0 }, up: Tie::FromStart { distance: 4.0 }, turn: 0.0 },
+        place: Place {
+            along: Tie::FromStart { distance: 6.0 },
+            up: Tie::FromStart { distance: 4.0 },
+            ..Place::default()
+        },
         lettering: Lettering { face: "overpass".into(), ..Lettering::default() },
         relief: Relief { held: Held::Root, ..Relief::default() },
     }
@@ -207,7 +211,7 @@ mod revisions {
         let right = |bench: &Bench, job: &Job| {
             let seat = bench.seat(job.marks[1].seat.face, Some(DVec3::Z)).unwrap();
             let placed = relief::place::place(&job.marks[1], &seat).unwrap();
-            seat.chart.point(placed.corners[1], 0.0)
+            seat.chart.point(placed.outline[1], 0.0)
         };
         let (before, after) = (right(&old, &job), right(&new, &made));
         assert!((after.x - before.x - 2.0).abs() < 1e-9 && (after.x - 52.0).abs() < 1e-9);
@@ -272,7 +276,7 @@ fn a_mark_goes_with_the_facets_it_stands_on_when_its_face_is_divided_and_comes_b
     // on the side of +x, which is parted off
     let (at, _) = seat.chart.strip(DVec3::new(12.0, 0.0, 20.0));
     let mut mark = mark(face);
-    mark.place = Place { along: Tie::At { position: at.x }, up: Tie::At { position: at.y }, turn: 0.0 };
+    mark.place = Place { along: Tie::At { position: at.x }, up: Tie::At { position: at.y }, ..Place::default() };
     let area = Area::Faces { faces: vec![face] };
     let mut job = job(mark, keep_out(KeepOutKind::Gripped, area.clone(), None));
     job.face_names = vec![FaceName { face, name: "barrel".into() }];

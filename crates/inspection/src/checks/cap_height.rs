@@ -19,12 +19,11 @@ pub fn reading_angle(height: f64, distance: f64) -> f64 {
 }
 
 pub fn check(site: &Site<'_>) -> Finding {
-    let along = site.built.placed.along;
-    let up = along.perp();
     let limit = site.scene.sheet.limit(Subject::CapHeight);
     let angle_limit = site.scene.sheet.limit(Subject::ReadingAngle);
     let measured = site.each(|c| {
         let counts = c.text.chars().next().is_some_and(|c| c.is_uppercase() || c.is_ascii_digit());
+        let up = site.built.placed.characters[c.character as usize].along.perp();
         let points = || c.land_outline.iter().flatten();
         let by_up = |a: &&DVec2, b: &&DVec2| a.dot(up).total_cmp(&b.dot(up));
         let (low, high) = (points().min_by(by_up)?, points().max_by(by_up)?);
@@ -32,7 +31,7 @@ pub fn check(site: &Site<'_>) -> Finding {
         counts.then(|| {
             // shown as a line straight up beside the letter
             let (from, to) = (*low, *low + up * height);
-            (height, Some(Witness::Pair { from: site.on_land(from), to: site.on_land(to) }))
+            (height, Some(Witness::Pair { from: site.on_land(c, from), to: site.on_land(c, to) }))
         })
     });
     let mut finding = Finding::judged(site.id(), Check::CapHeight, "mm", &limit, ERROR_MM, measured);

@@ -20,7 +20,7 @@ pub fn check(site: &Site<'_>) -> Finding {
             .filter_map(|ring| round::largest(ring))
             .min_by(|a, b| a.diameter.total_cmp(&b.diameter))
             .map(|disc| {
-                let [from, to] = disc.touches.map(|p| site.on_seat(p));
+                let [from, to] = disc.touches.map(|p| site.on_seat(c, p));
                 (disc.diameter, Some(Witness::Pair { from, to }))
             })
     });

@@ -9,8 +9,8 @@ use crate::{
 use glam::DVec3;
 use trade::limits::{State, Subject};
 
-/// Walls square to a round seat turn by 0.15° between two points of their outline; a facet lies
-/// within a third of that.
+/// Walls square to a round seat turn by less than 0.1° between two points of their outline; a facet lies
+/// within half of that.
 const ERROR_DEG: f64 = 0.05;
 
 pub fn check(site: &Site<'_>) -> Finding {

@@ -90,8 +90,7 @@ fn nearest(site: &Site<'_>, c: &CharacterSite, keep_out: &KeepOutSite) -> Option
     let out = |p| chart.normal(chart.strip(p).0);
     // a circle that lies inside a stroke is nearer than the stroke's outline
     for (at, _) in keep_out.region.circles(out(first[0])) {
-        let flat = site.beside(chart.strip(at).0);
-        let (_, height) = chart.strip(at);
+        let (flat, height) = site.laid_flat(c, at);
         let inside = c.root_outline.iter().filter(|ring| contains(ring, flat)).count() % 2 == 1;
         if inside && height.abs() < site.built.mark.relief.height + 0.05 {
             return Some((0.0, Some(Witness::Point { at })));

@@ -47,16 +47,14 @@ pub fn check(site: &Site<'_>) -> Finding {
 
 /// A piece of the line that runs through the character's footprint.
 fn crossing(site: &Site<'_>, c: &CharacterSite) -> Option<Witness> {
-    let chart = &site.built.seat.chart;
     let (mut low, mut high) = (DVec2::INFINITY, DVec2::NEG_INFINITY);
     for p in c.root_outline.iter().flatten() {
         (low, high) = (low.min(*p), high.max(*p));
     }
-    let near = (low + high) / 2.0;
     let strip = |segment: &Segment| {
         let ends = segment.map(|p| {
-            let (at, height) = chart.strip(p);
-            (height.abs() < ON_SEAT).then(|| chart.turned_to(at, near))
+            let (at, height) = site.laid_flat(c, p);
+            (height.abs() < ON_SEAT).then_some(at)
         });
         Some([ends[0]?, ends[1]?])
     };

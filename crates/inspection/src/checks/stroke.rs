@@ -15,7 +15,7 @@ pub const ERROR_MM: f64 = 0.004;
 /// The narrowest stroke of one character, mm, with its two sides in space.
 pub fn narrowest(site: &Site<'_>, c: &CharacterSite) -> Option<(f64, Witness)> {
     let disc = round::narrowest(&c.land_outline)?;
-    let [from, to] = disc.touches.map(|p| site.on_land(p));
+    let [from, to] = disc.touches.map(|p| site.on_land(c, p));
     Some((disc.diameter, Witness::Pair { from, to }))
 }
 

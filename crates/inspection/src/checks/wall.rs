@@ -59,19 +59,19 @@ struct Wall {
 
 fn thinnest(site: &Site<'_>, c: &CharacterSite) -> Option<Wall> {
     let mesh = site.scene.mesh();
-    let surface = &site.built.seat.surface;
+    let seat = &site.built.seat;
     let step = c.land.len().div_ceil(RAYS).max(1);
     c.land
         .iter()
         .step_by(step)
         .filter_map(|&t| {
             let from = mesh.centroid(t as usize);
-            let inward = -surface.normal(from)?;
-            let height = surface.height(from)?;
+            let inward = -seat.normal(from);
+            let height = seat.height(from);
             // raised: from the seat below, because a wall that leans may end a ray from the land
             let start = if site.is_sunken() { from } else { from + inward * height };
             // facets lie inside the seat's true surface: start below them
-            let inside = if site.is_sunken() { INSIDE } else { site.built.seat.facet_error + 10.0 * INSIDE };
+            let inside = if site.is_sunken() { INSIDE } else { seat.facet_error + 10.0 * INSIDE };
             let (distance, to) = site.scene.next_skin(start + inward * inside, inward, INSIDE)?;
             let wall = distance + inside;
             let witness = Witness::Pair { from: start, to };
@@ -83,11 +83,10 @@ fn thinnest(site: &Site<'_>, c: &CharacterSite) -> Option<Wall> {
 
 /// A character whose facets border on skin that looks the other way has gone right through.
 fn broken_through(site: &Site<'_>) -> Option<Finding> {
-    let surface = &site.built.seat.surface;
     let through = |c: &CharacterSite| {
         c.borders.iter().find_map(|(tag, edge, normal)| {
             let other = matches!(tag, Tag::Part { face } if *face != site.built.seat.face);
-            let behind = surface.normal(edge[0]).is_some_and(|out| out.dot(*normal) < -0.3);
+            let behind = site.built.seat.normal(edge[0]).dot(*normal) < -0.3;
             (other && behind).then_some(Witness::Pair { from: edge[0], to: edge[1] })
         })
     };

@@ -1,6 +1,6 @@
 //! The plane: strip coordinates are distances from the face's left and lower edge.
 
-use crate::chart::{Chart, Upright};
+use crate::chart::{Chart, Facet, Upright};
 use glam::{DVec2, DVec3};
 
 pub struct PlaneChart {
@@ -12,11 +12,12 @@ pub struct PlaneChart {
 
 impl PlaneChart {
     #[must_use]
-    pub fn new(origin: DVec3, out: DVec3, points: &[DVec3], upright: Upright) -> Self {
+    pub fn new(origin: DVec3, out: DVec3, facets: &[Facet], upright: Upright) -> Self {
         let up = upright.up(out);
         let along = up.cross(out);
-        let corner = points
+        let corner = facets
             .iter()
+            .flatten()
             .fold(DVec2::INFINITY, |low, p| low.min(DVec2::new((*p - origin).dot(along), (*p - origin).dot(up))));
         let corner = if corner.is_finite() { corner } else { DVec2::ZERO };
         Self { origin: origin + along * corner.x + up * corner.y, along, up, out }
@@ -37,11 +38,11 @@ impl Chart for PlaneChart {
         self.out
     }
 
-    fn step(&self, _: f64, _: f64) -> DVec2 {
+    fn step(&self, _: DVec2, _: f64, _: f64) -> DVec2 {
         DVec2::INFINITY
     }
 
-    fn twist_step(&self, _: f64) -> f64 {
+    fn twist_step(&self, _: DVec2, _: f64) -> f64 {
         f64::INFINITY
     }
 

@@ -9,8 +9,8 @@ use serde::{Deserialize, Serialize};
 use serde_json::Value;
 use solid::Surface;
 use trade::{
-    Area, FaceMend, FaceName, Given, Job, KeepOut, KeepOutKind, Mark, OwnLimit, Parting, Place, Process, SeatRef,
-    SheetSide, Spot, Steel, Tie, limits::Subject,
+    Area, Baseline, FaceMend, FaceName, Given, Job, KeepOut, KeepOutKind, Mark, OwnLimit, Parting, Place, Process,
+    SeatRef, SheetSide, Spot, Steel, Tie, limits::Subject,
 };
 use utoipa::ToSchema;
 use workbench::{Bench, bench::unit_pull, revision::face_mended};
@@ -153,7 +153,7 @@ pub enum Edit {
     CopyMark {
         id: String,
     },
-    /// Only the named settings change (RFC 7396 merge; a tie is replaced as a whole).
+    /// Only the named settings change (RFC 7396 merge; a tie or a baseline is replaced as a whole).
     SetMark {
         id: String,
         #[schema(value_type = Object)]
@@ -385,7 +385,7 @@ impl Edit {
                     relief: like.map(|m| m.relief).unwrap_or_default(),
                 };
                 if let Some(point) = point {
-                    mark.place = place_at(&job, bench, *face, *point, mark.place)?;
+                    mark.place = place_at(&job, bench, &mark, *face, *point)?;
                 } else {
                     bench.seat(*face, unit_pull(&job.tool)).map_err(|e| Problem::Wrong(sentence(&e)))?;
                 }
@@ -397,15 +397,19 @@ impl Edit {
                 copy.id = fresh_id(&job, id.trim_end_matches(|c: char| c.is_ascii_digit() || c == '-'));
                 // clear of the original: below it by one and a half capitals
                 let step = 1.5 * copy.lettering.cap_height;
-                copy.place.up = match copy.place.up {
-                    Tie::FromStart { distance } => Tie::FromStart { distance: distance - step },
-                    Tie::FromEnd { distance } => Tie::FromEnd { distance: distance + step },
-                    Tie::At { position } => Tie::At { position: position - step },
-                    Tie::Middle => match bench.seat(copy.seat.face, unit_pull(&job.tool)) {
-                        Ok(seat) => Tie::At { position: (seat.start.y + seat.end.y) / 2.0 - step },
-                        Err(_) => Tie::Middle,
-                    },
-                };
+                if let Baseline::Arc { radius, .. } = &mut copy.place.baseline {
+                    *radius += step;
+                } else {
+                    copy.place.up = match copy.place.up {
+                        Tie::FromStart { distance } => Tie::FromStart { distance: distance - step },
+                        Tie::FromEnd { distance } => Tie::FromEnd { distance: distance + step },
+                        Tie::At { position } => Tie::At { position: position - step },
+                        Tie::Middle => match bench.seat(copy.seat.face, unit_pull(&job.tool)) {
+                            Ok(seat) => Tie::At { position: (seat.start.y + seat.end.y) / 2.0 - step },
+                            Err(_) => Tie::Middle,
+                        },
+                    };
+                }
                 job.marks.insert(at + 1, copy);
             }
             Self::SetMark { id, settings } => {
@@ -418,7 +422,7 @@ impl Edit {
             }
             Self::PlaceMark { id, face, point } => {
                 let at = find(&job, id)?;
-                let place = place_at(&job, bench, *face, *point, job.marks[at].place)?;
+                let place = place_at(&job, bench, &job.marks[at], *face, *point)?;
                 job.marks[at].seat = SeatRef { face: *face };
                 job.marks[at].place = place;
             }
@@ -511,11 +515,9 @@ fn find(job: &Job, id: &str) -> Result<usize, Problem> {
 }
 
 /// The middle of the mark at a point of a face, to 0.01 mm.
-fn place_at(job: &Job, bench: &Bench, face: u32, point: [f64; 3], place: Place) -> Result<Place, Problem> {
+fn place_at(job: &Job, bench: &Bench, mark: &Mark, face: u32, point: [f64; 3]) -> Result<Place, Problem> {
     let seat = bench.seat(face, unit_pull(&job.tool)).map_err(|e| Problem::Wrong(sentence(&e)))?;
-    let at = seat.strip(DVec3::from(point));
-    let round = |v: f64| Tie::At { position: (v * 100.0).round() / 100.0 };
-    Ok(Place { along: round(at.x), up: round(at.y), ..place })
+    Ok(relief::place::put_down(mark, &seat, DVec3::from(point)))
 }
 
 fn fresh_id(job: &Job, stem: &str) -> String {
@@ -532,10 +534,11 @@ fn tidy(direction: DVec3) -> DVec3 {
     if near.length_squared() == 1.0 && direction.distance(near) < 1e-5 { near } else { direction }
 }
 
-/// JSON merge patch (RFC 7396), but an object with a `tie` replaces its predecessor as a whole.
+/// JSON merge patch (RFC 7396), but an object with a `tie` or a `line` replaces its predecessor as a
+/// whole.
 fn merge(target: &mut Value, patch: &Value) {
     match patch {
-        Value::Object(changes) if !changes.contains_key("tie") => {
+        Value::Object(changes) if !changes.contains_key("tie") && !changes.contains_key("line") => {
             if !target.is_object() {
                 *target = Value::Object(serde_json::Map::new());
             }
@@ -555,7 +558,7 @@ fn merge(target: &mut Value, patch: &Value) {
 fn leaves(value: &Value, names: &mut Vec<String>) {
     if let Value::Object(fields) = value {
         for (key, field) in fields {
-            if field.is_object() && field.get("tie").is_none() {
+            if field.is_object() && field.get("tie").is_none() && field.get("line").is_none() {
                 leaves(field, names);
             } else {
                 names.push(key.replace('_', " "));
@@ -673,6 +676,6 @@ mod tests {
         let copy = job.marks.last().unwrap();
         assert_ne!(copy.id, job.marks[1].id);
         let lower = relief::place::place(copy, &seat).unwrap();
-        assert!(lower.corners[2].y < placed.corners[0].y);
+        assert!(lower.outline[2].y < placed.outline[0].y);
     }
 }

@@ -11,7 +11,7 @@ use axum::{
 };
 use glam::DVec3;
 use serde::Deserialize;
-use trade::{Mark, Place, Tie};
+use trade::Mark;
 use utoipa::ToSchema;
 use uuid::Uuid;
 use workbench::bench::unit_pull;
@@ -34,6 +34,8 @@ pub struct Lay {
     mark: Mark,
     /// Lay its middle here instead: a point of the part, mm.
     at: Option<[f64; 3]>,
+    /// Lay its middle here instead: a place of the strip, mm. Ties stay ties.
+    to: Option<[f64; 2]>,
 }
 
 /// Lays a mark on its strip as it would be, without building or keeping anything.
@@ -55,9 +57,11 @@ pub async fn lay(
         .heavy(move || {
             let seat = bench.seat(mark.seat.face, unit_pull(&tool))?;
             if let Some(point) = lay.at {
-                let (at, _) = seat.chart.strip(DVec3::from(point));
-                let round = |v: f64| Tie::At { position: (v * 100.0).round() / 100.0 };
-                mark.place = Place { along: round(at.x), up: round(at.y), ..mark.place };
+                mark.place = relief::place::put_down(&mark, &seat, DVec3::from(point));
+            }
+            if let Some(to) = lay.to {
+                let placed = relief::place::place(&mark, &seat).map_err(|e| e.to_string())?;
+                mark.place = relief::place::carried(mark.place, &placed, &seat, to.into());
             }
             let placed = relief::place::place(&mark, &seat).map_err(|e| e.to_string())?;
             let lifted = if mark.relief.sense == trade::Sense::Raised { mark.relief.height } else { 0.0 };

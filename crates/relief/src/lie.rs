@@ -1,0 +1,249 @@
+//! How a flat text lies on its strip: along its baseline, rolled or dropped.
+//!
+//! Text coordinates, mm: x along the baseline, y up, the origin at the lower left corner of the text's box.
+
+use crate::{ReliefError, chart::Rings, seat::Seat};
+use glam::{DVec2, DVec3};
+use std::f64::consts::{PI, TAU};
+use trade::{Baseline, Justify, Lay, Place, Tops};
+
+/// Edges of outlines are bent to within this of where they belong, mm.
+const BENT_TO: f64 = 0.0005;
+/// Steps for directions and lengths by differences, mm.
+const STEP: f64 = 1e-3;
+
+/// How much a lay stretches flat lettering.
+#[derive(Clone, Copy, Debug, Default, PartialEq)]
+pub struct Stretch {
+    /// Greatest error of a length, as a share of it: −0.07 is 7 % too short.
+    pub scale: f64,
+    /// Greatest error of a right angle, degrees.
+    pub shear_deg: f64,
+    /// Where on the strip the length's error is greatest.
+    pub at: DVec2,
+}
+
+/// A circle that text stands on.
+#[derive(Clone, Copy, Debug)]
+struct Circle {
+    middle: DVec2,
+    radius: f64,
+    /// Angle at which the text's `stands` lies, counter-clockwise from the strip's x.
+    angle: f64,
+    /// +1: tops out, reading clockwise; −1: tops in.
+    tops: f64,
+    /// Text coordinates of the place that stands there.
+    stands: DVec2,
+    bent: bool,
+}
+
+pub struct Lie<'a> {
+    seat: &'a Seat,
+    place: Place,
+    size: DVec2,
+    /// The mark's place on the strip: the middle of its box, or of its circle.
+    anchor: DVec2,
+    /// Reading direction there.
+    along: DVec2,
+    circle: Option<Circle>,
+    /// Flat frame that is dropped: origin, along, up, direction of the drop.
+    drop: Option<[DVec3; 4]>,
+}
+
+impl<'a> Lie<'a> {
+    /// A text of `size` with its place at `anchor`.
+    ///
+    /// # Errors
+    /// Rings where the seat has none, a circle that doesn't fit the seat, a drop without a direction.
+    pub fn new(place: Place, seat: &'a Seat, size: DVec2, anchor: DVec2) -> Result<Self, ReliefError> {
+        let along = DVec2::from_angle(place.turn.to_radians()).rotate(seat.chart.level(anchor));
+        let mut lie = Self { seat, place, size, anchor, along, circle: None, drop: None };
+        lie.circle = lie.circle()?;
+        if let Some(circle) = &lie.circle {
+            let round = if lie.flat() { circle.radius } else { seat.chart.girth(circle.radius) };
+            if !(round > 0.01) || size.x > 0.98 * TAU * round {
+                return Err(ReliefError::RoundTheCircle { length: size.x, round: TAU * round.max(0.0) });
+            }
+        }
+        let chart = &seat.chart;
+        let direction = match place.lay {
+            Lay::Rolled => None,
+            Lay::Dropped => Some(chart.normal(anchor)),
+            Lay::DroppedAlongPull => {
+                let pull = seat.pull.ok_or(ReliefError::NoPullToDrop)?;
+                Some(pull * pull.dot(chart.normal(anchor)).signum())
+            }
+        };
+        if let Some(direction) = direction {
+            let origin = chart.point(anchor, 0.0);
+            let ahead = chart.point(chart.roll(anchor, lie.level() * STEP), 0.0) - origin;
+            let x = ahead.reject_from_normalized(direction).try_normalize().ok_or(ReliefError::NoPullToDrop)?;
+            lie.drop = Some([origin, x, direction.cross(x), -direction]);
+        }
+        Ok(lie)
+    }
+
+    fn level(&self) -> DVec2 {
+        self.seat.chart.level(self.anchor)
+    }
+
+    /// It is laid out on a plane and dropped from there.
+    fn flat(&self) -> bool {
+        self.place.lay != Lay::Rolled
+    }
+
+    fn circle(&self) -> Result<Option<Circle>, ReliefError> {
+        let half = self.size / 2.0;
+        match self.place.baseline {
+            Baseline::Straight => Ok(None),
+            Baseline::Arc { radius, tops, share, stands, bent } => {
+                let round = share / 100.0 * TAU;
+                let x = match stands {
+                    Justify::Start => 0.0,
+                    Justify::Middle => half.x,
+                    Justify::End => self.size.x,
+                };
+                let (angle, tops) = match tops {
+                    Tops::Out => (-PI / 2.0 - round, 1.0),
+                    Tops::In => (PI / 2.0 + round, -1.0),
+                };
+                let angle = angle + self.along.to_angle();
+                Ok(Some(Circle { middle: self.anchor, radius, angle, tops, stands: DVec2::new(x, 0.0), bent }))
+            }
+            Baseline::Ring { bent } => {
+                let middle = match self.seat.chart.rings() {
+                    Rings::None => return Err(ReliefError::NoRing),
+                    Rings::Straight => return Ok(None),
+                    Rings::Round(middle) => middle,
+                };
+                let out = self.anchor - middle;
+                // tops as those of a straight text there; where that reads across the ring, outward
+                let up = self.along.perp().dot(out.normalize_or_zero());
+                let tops = if up < -0.5 { -1.0 } else { 1.0 };
+                // the ring through the mark's place carries the middle of its box
+                let radius = out.length() - tops * half.y;
+                Ok(Some(Circle { middle, radius, angle: out.to_angle(), tops, stands: DVec2::new(half.x, 0.0), bent }))
+            }
+        }
+    }
+
+    /// The place of the strip under a place of the text that belongs to a letter whose middle lies at
+    /// `own` along the text; `None` where the drop misses the seat.
+    #[must_use]
+    pub fn strip(&self, p: DVec2, own: f64) -> Option<DVec2> {
+        let Some(circle) = &self.circle else { return self.go(self.anchor, self.along.rotate(p - self.size / 2.0)) };
+        let girth = if self.flat() { circle.radius } else { self.seat.chart.girth(circle.radius) };
+        let letter = if circle.bent { p.x } else { own };
+        let angle = circle.angle - circle.tops * (letter - circle.stands.x) / girth;
+        let out = DVec2::from_angle(angle);
+        if circle.bent {
+            return self.go(circle.middle, out * (circle.radius + circle.tops * p.y));
+        }
+        // reading clockwise when tops point out
+        let (ahead, up) = (-out.perp() * circle.tops, out * circle.tops);
+        let aside = p.x - letter;
+        if self.flat() {
+            return self.go(circle.middle, out * circle.radius + up * p.y + ahead * aside);
+        }
+        let chart = &self.seat.chart;
+        let foot = chart.roll(circle.middle, out * circle.radius);
+        let further = chart.unroll(foot, chart.roll(circle.middle, out * (circle.radius + STEP))).normalize_or(out);
+        Some(chart.roll(foot, further * (circle.tops * p.y) - further.perp() * (circle.tops * aside)))
+    }
+
+    /// The place reached from `from` by going `by`, rolled or dropped.
+    fn go(&self, from: DVec2, by: DVec2) -> Option<DVec2> {
+        let Some([origin, x, y, down]) = self.drop else { return Some(self.seat.chart.roll(from, by)) };
+        // `by` is in directions of the strip; the flat frame's x is the level one's
+        let level = self.level();
+        let by = DVec2::new(level.x, -level.y).rotate(by + (from - self.anchor));
+        self.fall(origin + x * by.x + y * by.y, down)
+    }
+
+    /// Where a line along the unit `down` meets the seat, by Newton's iteration.
+    fn fall(&self, from: DVec3, down: DVec3) -> Option<DVec2> {
+        let mut p = from;
+        for _ in 0..40 {
+            let (at, height) = self.seat.chart.strip(p);
+            if height.abs() < 1e-11 {
+                return Some(self.seat.chart.turned_to(at, self.anchor));
+            }
+            let rate = down.dot(self.seat.chart.normal(at));
+            // a seat that stands along the drop is not met
+            if rate > -0.05 {
+                return None;
+            }
+            p += down * (height / -rate);
+        }
+        None
+    }
+
+    /// A contour of the text on the strip, its edges bent where the lay bends them.
+    #[must_use]
+    pub fn contour(&self, contour: &[DVec2], own: f64) -> Option<Vec<DVec2>> {
+        let mut out = Vec::with_capacity(contour.len());
+        for k in 0..contour.len() {
+            let (a, b) = (contour[k], contour[(k + 1) % contour.len()]);
+            let (from, to) = (self.strip(a, own)?, self.strip(b, own)?);
+            out.push(from);
+            self.bend([a, b], [from, to], own, 8, &mut out)?;
+        }
+        Some(out)
+    }
+
+    fn bend(&self, text: [DVec2; 2], strip: [DVec2; 2], own: f64, deep: u32, out: &mut Vec<DVec2>) -> Option<()> {
+        let middle = (text[0] + text[1]) / 2.0;
+        let there = self.strip(middle, own)?;
+        if deep == 0 || there.distance((strip[0] + strip[1]) / 2.0) < BENT_TO {
+            return Some(());
+        }
+        self.bend([text[0], middle], [strip[0], there], own, deep - 1, out)?;
+        out.push(there);
+        self.bend([middle, text[1]], [there, strip[1]], own, deep - 1, out)
+    }
+
+    /// The text's box on the strip, bent with its baseline.
+    #[must_use]
+    pub fn outline(&self) -> Option<Vec<DVec2>> {
+        let (w, h) = (self.size.x, self.size.y);
+        let corners = [DVec2::ZERO, DVec2::new(w, 0.0), self.size, DVec2::new(0.0, h)];
+        let Some(circle) = self.circle else { return self.contour(&corners, 0.0) };
+        let bent = Self { circle: Some(Circle { bent: true, ..circle }), ..*self };
+        // halving alone would take a text of half a turn for straight
+        let pieces = 16;
+        let side = |a: DVec2, b: DVec2| (0..pieces).map(move |k| a.lerp(b, f64::from(k) / f64::from(pieces)));
+        let rings: Vec<DVec2> = (0..4).flat_map(|k| side(corners[k], corners[(k + 1) % 4])).collect();
+        bent.contour(&rings, 0.0)
+    }
+
+    /// The middle of the text's box on the strip, and the reading direction there.
+    #[must_use]
+    pub fn middle(&self) -> Option<(DVec2, DVec2)> {
+        let half = self.size / 2.0;
+        let at = self.strip(half, half.x)?;
+        Some((at, self.reading(half, half.x)?))
+    }
+
+    /// Reading direction at a place of the text, as a unit vector of the strip laid flat there.
+    #[must_use]
+    pub fn reading(&self, p: DVec2, own: f64) -> Option<DVec2> {
+        let (at, ahead) = (self.strip(p, own)?, self.strip(p + DVec2::X * STEP, own)?);
+        self.seat.chart.unroll(at, ahead).try_normalize()
+    }
+
+    /// What the lay does to lengths and angles at a place of the text: principal stretches less 1, the
+    /// one farther from 0 (from the first fundamental form of the map, by central differences), and by how
+    /// many degrees along and up are off square.
+    #[must_use]
+    pub fn stretch(&self, p: DVec2, own: f64) -> Option<Stretch> {
+        let space = |p: DVec2| Some(self.seat.chart.point(self.strip(p, own)?, 0.0));
+        let slope = |d: DVec2| Some((space(p + d * STEP)? - space(p - d * STEP)?) / (2.0 * STEP));
+        let (along, up) = (slope(DVec2::X)?, slope(DVec2::Y)?);
+        let (e, f, g) = (along.length_squared(), along.dot(up), up.length_squared());
+        let spread = ((e - g) * (e - g) / 4.0 + f * f).sqrt();
+        let principal = [1.0, -1.0].map(|s| f64::max((e + g) / 2.0 + s * spread, 0.0).sqrt() - 1.0);
+        let scale = if principal[0].abs() >= principal[1].abs() { principal[0] } else { principal[1] };
+        let shear = along.angle_between(up).to_degrees() - 90.0;
+        Some(Stretch { scale, shear_deg: shear.abs(), at: self.strip(p, own)? })
+    }
+}
