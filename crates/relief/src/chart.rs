@@ -66,6 +66,11 @@ pub trait Chart: Send + Sync {
         Rings::None
     }
 
+    /// The facets of the part that are laid out, where that is not all of the face.
+    fn patch(&self) -> Option<&[u32]> {
+        None
+    }
+
     /// Of all turns of a strip that repeats itself, the place under `at` that lies nearest to `near`.
     fn turned_to(&self, at: DVec2, near: DVec2) -> DVec2 {
         let (period, grid) = (self.period(), self.grid(at));
@@ -151,7 +156,8 @@ pub fn weighed([a, b, c]: &Facet) -> (DVec3, f64) {
     ((*a + *b + *c) / 3.0, (*b - *a).cross(*c - *a).length() / 2.0)
 }
 
-/// The chart of a surface over the facets of its face; `None` where there is none for its kind.
+/// The chart of an analytic surface over the facets of its face; `None` for freeform ones, which are
+/// laid out by their mesh ([`crate::charts::freeform`]).
 #[must_use]
 pub fn chart(surface: &Surface, facets: &[Facet], upright: Upright) -> Option<Box<dyn Chart>> {
     match *surface {

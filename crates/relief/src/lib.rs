@@ -10,6 +10,7 @@ pub mod chart;
 mod charts {
     pub mod cone;
     pub mod cylinder;
+    pub mod freeform;
     pub mod plane;
     pub mod sphere;
     pub mod torus;
@@ -33,7 +34,7 @@ use solid::boolean::BooleanError;
 pub enum ReliefError {
     #[error("the part has no face {face}; its faces run from 0 to {last}")]
     NoFace { face: u32, last: u32 },
-    #[error("face {0} is freeform; marks sit on planes, cylinders, cones, balls and tori")]
+    #[error("face {0} bends too sharply to be laid flat; divide it at the part, or put the mark on another face")]
     NoChart(u32),
     #[error("rings run round cones, balls and tori; on this seat lay the text straight or on an arc")]
     NoRing,

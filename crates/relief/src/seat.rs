@@ -3,6 +3,7 @@
 use crate::{
     ReliefError,
     chart::{Chart, Upright, chart, shifted_to},
+    charts::freeform::FreeformChart,
 };
 use glam::{DVec2, DVec3};
 use lettering::region::contains;
@@ -36,7 +37,15 @@ impl Seat {
             part.faces.get(face as usize).ok_or(ReliefError::NoFace { face, last: part.faces.len() as u32 - 1 })?;
         let triangles: Vec<u32> = part.triangles_of(face).collect();
         let facets: Vec<[DVec3; 3]> = triangles.iter().map(|&t| part.mesh.corners(t as usize)).collect();
-        let chart = chart(&found.surface, &facets, Upright { pull }).ok_or(ReliefError::NoChart(face))?;
+        let upright = Upright { pull };
+        let chart = match found.surface {
+            Surface::Freeform => {
+                FreeformChart::new(&part.mesh, &triangles, upright).map(|c| Box::new(c) as Box<dyn Chart>)
+            }
+            _ => chart(&found.surface, &facets, upright),
+        };
+        let chart = chart.ok_or(ReliefError::NoChart(face))?;
+        let triangles = chart.patch().map_or(triangles, <[u32]>::to_vec);
         let facet_error = triangles
             .iter()
             .flat_map(|&t| {

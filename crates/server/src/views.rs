@@ -150,8 +150,6 @@ pub struct BodyView {
 pub struct FaceView {
     pub face: u32,
     pub kind: &'static str,
-    /// Marks can be put on it.
-    pub seat: bool,
     /// It has a normal or an axis that a pull can be taken from.
     pub direction: bool,
     /// The file's own numbers for it, where it has faces.
@@ -221,6 +219,8 @@ pub struct SeatView {
     pub rings: bool,
     /// Not a plane: rolled and dropped differ.
     pub curved: bool,
+    /// Rolled straight text keeps its shape on the strip wherever it is moved.
+    pub stiff: bool,
     /// Edges of the face and its holes. On a seat that closes on itself they run on past the strip.
     pub outline: Vec<Vec<[f64; 2]>>,
     /// Closed rings that bound the face by the even-odd rule.
@@ -443,7 +443,6 @@ pub fn faces(part: &Part) -> Vec<FaceView> {
         .map(|(at, f)| FaceView {
             face: at as u32,
             kind: f.surface.word(),
-            seat: !matches!(f.surface, Surface::Freeform),
             direction: !matches!(f.surface, Surface::Sphere { .. } | Surface::Freeform),
             numbers: f.numbers.clone(),
             says: says(part, at as u32),
@@ -529,6 +528,7 @@ pub fn seat(bench: &Bench, job: &Job, seat: &Seat) -> SeatView {
         bends: bends(seat),
         rings: chart.rings() != Rings::None,
         curved: !matches!(seat.surface, Surface::Plane { .. }),
+        stiff: matches!(seat.surface, Surface::Plane { .. } | Surface::Cylinder { .. }),
         outline: shown(&outline),
         area: shown(&area),
         closed: seat.closed(),

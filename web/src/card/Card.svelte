@@ -4,7 +4,7 @@
   import type { LayView, Mark, Schemas, SeatView } from "../api/client";
   import StateShape from "../pieces/StateShape.svelte";
   import type { Session } from "../session.svelte";
-  import { checkNames, worst, steelWord } from "../words";
+  import { checkNames, signed, steelWord, worst } from "../words";
   import ChoiceField from "./ChoiceField.svelte";
   import FaceChooser from "./FaceChooser.svelte";
   import NumberField from "./NumberField.svelte";
@@ -100,6 +100,42 @@
     { value: "at", says: "up to its middle" },
   ];
 
+  type Baseline = Schemas["Baseline"];
+  const line = $derived(mark.place.baseline);
+  const baselines: { value: Baseline["line"]; says: string }[] = [
+    { value: "straight", says: "straight" },
+    { value: "arc", says: "on an arc" },
+    { value: "ring", says: "in a ring" },
+  ];
+  const letters: { value: "whole" | "bent"; says: string }[] = [
+    { value: "whole", says: "kept whole" },
+    { value: "bent", says: "bent with it" },
+  ];
+
+  /** The same mark on another baseline; a first arc is as large as the seat has room for round its middle. */
+  function runs(kind: Baseline["line"]) {
+    if (kind !== "arc") return set({ place: { baseline: kind === "ring" ? { line: kind, bent: false } : { line: kind } } });
+    const room = seat ? [0, 1].map((k) => (seat.closed[k] ? Infinity : seat.end[k] - seat.start[k])) : [];
+    const fits = 0.5 * Math.min(...room) - 2.5 * lettering.cap_height;
+    const wide = lay ? extentOf(lay) : 10;
+    const radius = round(Math.max(Number.isFinite(fits) ? fits : 0, wide / 4, 2 * lettering.cap_height));
+    const baseline = { line: kind, radius, tops: "out" as const, share: 50, stands: "middle" as const, bent: false };
+    // round the middle of the seat, where it has one
+    const place = { baseline, ...(seat?.closed[0] ? {} : { along: { tie: "middle" } }), ...(seat?.closed[1] ? {} : { up: { tie: "middle" } }) };
+    return set({ place });
+  }
+
+  function extentOf(lay: LayView): number {
+    const xs = lay.outline.map((p) => p[0]);
+    const ys = lay.outline.map((p) => p[1]);
+    return Math.hypot(Math.max(...xs) - Math.min(...xs), Math.max(...ys) - Math.min(...ys));
+  }
+
+  const turned = (by: number) => {
+    const turn = mark.place.turn + by;
+    return set({ place: { turn: turn > 180 ? turn - 360 : turn <= -180 ? turn + 360 : turn } });
+  };
+
   const number = (tie: Tie) => (tie.tie === "at" ? tie.position : tie.tie === "middle" ? undefined : tie.distance);
   const withNumber = (tie: Tie, mm: number): Tie =>
     tie.tie === "at" ? { ...tie, position: mm } : tie.tie === "middle" ? tie : { ...tie, distance: mm };
@@ -186,7 +222,74 @@
   <section>
     <h3>lay</h3>
     <p>
-      Rolled on the <span class="seat">{seat ? seat.says.split(",")[0] : `face ${mark.seat.face}`}</span>,
+      {#if seat?.curved}
+        <ChoiceField
+          value={mark.place.lay}
+          label="rolled or dropped"
+          choices={[
+            { value: "rolled", says: "Rolled" },
+            { value: "dropped", says: "Dropped square to the seat" },
+            { value: "dropped_along_pull", says: "Dropped along the pull" },
+          ]}
+          onset={(lay) => set({ place: { lay } })}
+        />
+      {:else}Flat{/if}
+      on the <span class="seat">{seat ? seat.says.split(",")[0] : `face ${mark.seat.face}`}</span>,
+      <ChoiceField
+        value={line.line}
+        label="baseline"
+        choices={baselines.filter((c) => c.value !== "ring" || seat?.rings || line.line === "ring")}
+        after={line.line === "straight" ? "," : ""}
+        onset={runs}
+      />
+      {#if line.line === "arc"}
+        of radius
+        <NumberField
+          value={line.radius}
+          label="radius of the arc"
+          step={0.5}
+          onset={(radius) => set({ place: { baseline: { ...line, radius } } })}
+          after=","
+        /> tops
+        <ChoiceField
+          value={line.tops}
+          label="tops of the letters"
+          choices={[
+            { value: "out", says: "out" },
+            { value: "in", says: "in" },
+          ]}
+          onset={(tops) => set({ place: { baseline: { ...line, tops } } })}
+          after=","
+        /> its
+        <ChoiceField
+          value={line.stands}
+          label="place of the text that stands there"
+          choices={[
+            { value: "start", says: "start" },
+            { value: "middle", says: "middle" },
+            { value: "end", says: "end" },
+          ]}
+          onset={(stands) => set({ place: { baseline: { ...line, stands } } })}
+        /> at
+        <NumberField
+          value={line.share}
+          label="share of the arc"
+          unit="%"
+          step={5}
+          places={1}
+          onset={(share) => set({ place: { baseline: { ...line, share } } })}
+        /> of the way round,
+      {/if}
+      {#if line.line !== "straight"}
+        letters
+        <ChoiceField
+          value={line.bent ? "bent" : "whole"}
+          label="letters on the curve"
+          choices={letters}
+          onset={(how) => set({ place: { baseline: { ...line, bent: how === "bent" } } })}
+          after={line.line === "arc" ? "; the arc's middle" : ","}
+        />
+      {/if}
       {@render place(mark.place.along, 0)}
       {@render place(mark.place.up, 1)} turned
       <NumberField
@@ -199,6 +302,20 @@
         after="."
       />
     </p>
+    <p class="acts">
+      <button class="word" onclick={() => void turned(90)}>turn it a quarter</button>
+      <button class="word" onclick={() => void turned(180)}>end for end</button>
+      <button class="word" onclick={() => void session.change({ do: "other_side", id })}>other side</button>
+    </p>
+    {#if seat?.curved && lay}
+      <p class="quiet stretch">
+        {#if Math.abs(lay.scale_error) < 0.05 && lay.shear < 0.05}
+          Lengths and angles are true.
+        {:else}
+          Laid so, lengths are off by {signed(lay.scale_error, 1)} % and right angles by {lay.shear.toFixed(1)}° at most.
+        {/if}
+      </p>
+    {/if}
   </section>
 
   <section>
@@ -346,6 +463,17 @@
   }
   .finding.close h3 {
     color: var(--close);
+  }
+  .acts {
+    display: flex;
+    gap: 16px;
+    font-size: 13px;
+  }
+  .acts .word {
+    font-weight: 400;
+  }
+  .quiet.stretch {
+    margin-top: 0;
   }
   .quiet {
     margin-top: 10px;

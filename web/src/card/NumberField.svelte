@@ -14,7 +14,7 @@
   }: {
     value: number;
     label: string;
-    unit?: "mm" | "°" | "";
+    unit?: "mm" | "°" | "%" | "";
     step?: number;
     places?: number;
     /** What follows in the sentence without a space: a comma, a full stop. */
@@ -29,7 +29,7 @@
 
   async function read(text: string): Promise<number | undefined> {
     if (unit !== "mm") {
-      const number = Number(text.replace(",", ".").replace("−", "-").replace("°", "").trim());
+      const number = Number(text.replace(",", ".").replace("−", "-").replace(/[°%]/, "").trim());
       if (text.trim() !== "" && Number.isFinite(number)) return number;
       wrong = `“${text}” is not a number; type for instance 3 or 1.5`;
       return undefined;

@@ -1,7 +1,7 @@
 <!-- The seat unrolled flat at true size: rulers, edges, parting line, the marks on it. The picked mark is dragged here,
      snaps to the middles and to other marks, and shows its distances. -->
 <script lang="ts">
-  import type { LayView, Mark, SeatView } from "../api/client";
+  import { api, type LayView, type Mark, type SeatView } from "../api/client";
   import type { Session } from "../session.svelte";
   import { signed } from "../words";
   import type { Lays } from "./lays.svelte";
@@ -26,6 +26,8 @@
 
   const RULER = 26;
   const SNAP = 7;
+  /** Percent from which on it is marked where the lay is off most. */
+  const SHOWN_STRETCH = 0.5;
 
   let wide = $state(0);
   let tall = $state(0);
@@ -41,8 +43,10 @@
   }>();
   let pan: { from: [number, number]; view: { x: number; y: number; scale: number } } | undefined;
 
-  // while it is dragged, the mark is drawn from where it was grabbed
-  const lay = $derived(drag?.lay ?? lays.of(mark?.id));
+  /** Moved over the strip it keeps its shape. */
+  const stiff = $derived(seat.stiff && mark?.place.lay === "rolled");
+  // while it is dragged, a stiff mark is drawn from where it was grabbed; any other is laid anew
+  const lay = $derived((stiff ? drag?.lay : undefined) ?? lays.of(mark?.id) ?? drag?.lay);
   const others = $derived(session.marks.filter((m) => m.id !== mark?.id && m.on && m.seat.face === seat.face));
 
   function fit(low: number[], high: number[]) {
@@ -51,16 +55,19 @@
   }
 
   const near = $derived.by(() => {
-    if (!lay) return fit(seat.start, seat.end);
-    const xs = lay.corners.map((c) => c[0]);
-    const ys = lay.corners.map((c) => c[1]);
+    if (!lay) return fit(seat.low, seat.high);
+    const xs = lay.outline.map((c) => c[0]);
+    const ys = lay.outline.map((c) => c[1]);
     const size = Math.max(...ys) - Math.min(...ys);
     const room = Math.max(0.9 * size, 0.22 * (Math.max(...xs) - Math.min(...xs)));
     const low = [
-      Math.max(seat.start[0] - 1, Math.min(...xs) - room),
-      Math.max(seat.start[1] - 1, Math.min(...ys) - room),
+      Math.max(seat.low[0] - 1, Math.min(...xs) - room),
+      Math.max(seat.low[1] - 1, Math.min(...ys) - room),
     ];
-    const high = [Math.min(seat.end[0] + 1, Math.max(...xs) + room), Math.min(seat.end[1] + 1, Math.max(...ys) + room)];
+    const high = [
+      Math.min(seat.high[0] + 1, Math.max(...xs) + room),
+      Math.min(seat.high[1] + 1, Math.max(...ys) + room),
+    ];
     return fit(low, high);
   });
   // while a mark is dragged the paper lies still
@@ -91,20 +98,20 @@
 
   const borderPath = (edges: number[][][]) => edges.map(([a, b]) => `M${a[0]} ${a[1]}L${b[0]} ${b[1]}`).join("");
 
+  const by = $derived<[number, number]>((stiff ? drag?.by : undefined) ?? [0, 0]);
+
   /** The extents of the picked mark where it lies now: left, right, below, above. */
   const box = $derived.by(() => {
     if (!lay) return undefined;
-    const by = drag?.by ?? [0, 0];
-    const xs = lay.corners.map((c) => c[0] + by[0]);
-    const ys = lay.corners.map((c) => c[1] + by[1]);
+    const xs = lay.outline.map((c) => c[0] + by[0]);
+    const ys = lay.outline.map((c) => c[1] + by[1]);
     return { left: Math.min(...xs), right: Math.max(...xs), below: Math.min(...ys), above: Math.max(...ys) };
   });
-  const by = $derived<[number, number]>(drag?.by ?? [0, 0]);
   const round = (v: number) => Math.round(v * 100) / 100;
 
   /** The distances that the ties keep, or the nearer edge's where the middle is tied. */
   const shown = $derived.by(() => {
-    if (!lay || !mark || !box) return [];
+    if (!lay || !mark || !box || seat.bends) return [];
     const [left, right, below, above] = [
       lay.margins[0] + by[0],
       lay.margins[1] - by[0],
@@ -127,13 +134,13 @@
   });
 
   function snap(want: number, k: 0 | 1, low: number, high: number): [number, number?] {
-    const lines = [(seat.start[k] + seat.end[k]) / 2];
+    const lines = seat.bends ? [] : [(seat.start[k] + seat.end[k]) / 2];
     if (seat.crown && k === 1) lines.push(0);
     const points: [number, number][] = lines.map((l) => [l, (low + high) / 2]);
     for (const other of others) {
-      const corners = lays.of(other.id)?.corners;
-      if (!corners) continue;
-      const [a, b] = [Math.min(...corners.map((c) => c[k])), Math.max(...corners.map((c) => c[k]))];
+      const outline = lays.of(other.id)?.outline;
+      if (!outline) continue;
+      const [a, b] = [Math.min(...outline.map((c) => c[k])), Math.max(...outline.map((c) => c[k]))];
       points.push([a, low], [b, high], [(a + b) / 2, (low + high) / 2]);
     }
     let best: [number, number?] = [want];
@@ -177,13 +184,37 @@
     ];
     const snaps: [number?, number?] = [];
     for (const k of [0, 1] as const) {
-      const reach = grabbed.corners.map((c) => c[k]);
+      const reach = grabbed.outline.map((c) => c[k]);
       // Shift drags past the snaps
       if (!event.shiftKey) [want[k], snaps[k]] = snap(want[k], k, Math.min(...reach), Math.max(...reach));
     }
     want = [round(want[0]), round(want[1])];
     drag = { ...drag, by: want, snaps };
-    onghost(moved(drag.mark, drag.lay, want, snaps));
+    if (stiff) onghost(moved(drag.mark, drag.lay, want, snaps));
+    else void carry(drag.mark, drag.lay, want);
+  }
+
+  let wish: [number, number] | undefined;
+  let carrying: Promise<Mark | undefined> | undefined;
+
+  /** Carries a mark that changes its shape on the way: the server lays it, the newest wish goes first. */
+  function carry(mark: Mark, from: LayView, by: [number, number]): Promise<Mark | undefined> {
+    wish = [from.middle[0] + by[0], from.middle[1] + by[1]];
+    carrying ??= (async () => {
+      let last: Mark | undefined;
+      while (wish) {
+        const to = wish;
+        wish = undefined;
+        const { data } = await api.POST("/api/jobs/{id}/lay", {
+          params: { path: { id: session.id } },
+          body: { mark, to },
+        });
+        if (data) onghost((last = { ...mark, place: data.place }));
+      }
+      carrying = undefined;
+      return last;
+    })();
+    return carrying;
   }
 
   /** The mark with its ties carried along: a distance stays a distance. */
@@ -194,9 +225,10 @@
       if (by[k] === 0) return old;
       if (old.tie === "from_start") return { ...old, distance: round(old.distance + by[k]) };
       if (old.tie === "from_end") return { ...old, distance: round(old.distance - by[k]) };
-      if (snaps[k] === (seat.start[k] + seat.end[k]) / 2 && Math.abs(lay.middle[k] + by[k] - snaps[k]) < 0.02)
+      const at = lay.anchor[k] + by[k];
+      if (snaps[k] === (seat.start[k] + seat.end[k]) / 2 && Math.abs(at - snaps[k]) < 0.02)
         return { tie: "middle" as const };
-      return { tie: "at" as const, position: round(lay.middle[k] + by[k]) };
+      return { tie: "at" as const, position: round(at) };
     };
     return { ...mark, place: { ...place, along: tie(0), up: tie(1) } };
   }
@@ -208,8 +240,8 @@
     if (by[0] || by[1]) {
       // the paper stays where it was under the hand
       chosen = held;
-      const { along, up } = moved(was, from, by, snaps).place;
-      await session.set(was.id, { place: { along, up } });
+      const put = stiff ? moved(was, from, by, snaps) : await carry(was, from, by);
+      if (put) await session.set(was.id, { place: { along: put.place.along, up: put.place.up } });
     }
     drag = undefined;
     held = undefined;
@@ -232,8 +264,13 @@
     const by = { ArrowLeft: [-step, 0], ArrowRight: [step, 0], ArrowUp: [0, step], ArrowDown: [0, -step] }[event.key];
     if (!by || !mark || !lay) return;
     event.preventDefault();
-    const { along, up } = moved(mark, lay, by as [number, number], []).place;
-    void session.set(mark.id, { place: { along, up } });
+    void step(mark, lay, by as [number, number]);
+  }
+
+  async function step(mark: Mark, lay: LayView, by: [number, number]) {
+    const put = stiff ? moved(mark, lay, by, []) : await carry(mark, lay, by);
+    if (put) await session.set(mark.id, { place: { along: put.place.along, up: put.place.up } });
+    if (!stiff) onghost(undefined);
   }
 </script>
 
@@ -257,12 +294,7 @@
         ><rect x={RULER} y={RULER} width={Math.max(0, wide - RULER)} height={Math.max(0, tall - RULER)} /></clipPath
       >
       <clipPath id="strip">
-        <rect
-          x={seat.start[0] - 1e-3}
-          y={seat.start[1] - 1e-3}
-          width={seat.end[0] - seat.start[0] + 2e-3}
-          height={seat.end[1] - seat.start[1] + 2e-3}
-        />
+        <polygon points={seat.bounds.map((p) => p.join(",")).join(" ")} />
       </clipPath>
       <pattern id="out" width="7" height="7" patternUnits="userSpaceOnUse" patternTransform="{shade} rotate(45)">
         <line x1="0" x2="0" y1="0" y2="7" />
@@ -288,7 +320,7 @@
         {/each}
       </g>
       {#each seat.keep_outs as k (k.name)}
-        {@const at = k.circles[0]?.at ?? k.border[0]?.[0] ?? [seat.start[0], seat.end[1]]}
+        {@const at = k.circles[0]?.at ?? k.border[0]?.[0] ?? [seat.low[0], seat.high[1]]}
         <text
           class="hint out"
           x={Math.max(RULER + 6, X(at[0]) + 4 > wide - 110 ? Math.min(wide - 6, X(at[0]) - 4) : X(at[0]) + 4)}
@@ -310,7 +342,7 @@
         {@const otherLay = lays.of(other.id)}
         {#if otherLay}
           <g class="other" data-other={other.id} transform={matrix}>
-            <polygon points={otherLay.corners.map((c) => c.join(",")).join(" ")} />
+            <polygon points={otherLay.outline.map((c) => c.join(",")).join(" ")} />
             {#each otherLay.characters as character, k (k)}<path d={character.path} fill-rule="evenodd" />{/each}
           </g>
         {/if}
@@ -335,11 +367,16 @@
         <g class="mark" class:off={!mark.on} data-grab transform="{matrix} translate({by[0]} {by[1]})">
           <polygon
             class="grip"
-            points={lay.corners.map((c) => c.join(",")).join(" ")}
+            points={lay.outline.map((c) => c.join(",")).join(" ")}
             vector-effect="non-scaling-stroke"
           />
           {#each lay.characters as character, k (k)}<path d={character.path} fill-rule="evenodd" />{/each}
         </g>
+        {#if Math.abs(lay.scale_error) >= SHOWN_STRETCH}
+          <path class="worst" d="M0-5L5 0L0 5L-5 0Z" transform="translate({X(lay.worst_at[0])} {Y(lay.worst_at[1])})">
+            <title>Here lengths are off most, by {signed(lay.scale_error, 1)} %</title>
+          </path>
+        {/if}
         {#each shown as d, k (k)}
           <line class="reach" x1={X(d.x1)} y1={Y(d.y1)} x2={X(d.x2)} y2={Y(d.y2)} />
           {@const mx = Math.min(wide - 34, Math.max(RULER + 30, (X(d.x1) + X(d.x2)) / 2))}
@@ -372,10 +409,10 @@
     </g>
   </svg>
   <figcaption>
-    <span>{seat.says}{seat.crown ? ", unrolled" : ""}</span>
+    <span>{seat.says}{seat.curved ? ", unrolled" : ""}</span>
     <span class="acts">
       <button class="word" onclick={() => (chosen = undefined)}>near the mark</button>
-      <button class="word" onclick={() => (chosen = fit(seat.start, seat.end))}>whole seat</button>
+      <button class="word" onclick={() => (chosen = fit(seat.low, seat.high))}>whole seat</button>
     </span>
   </figcaption>
 </figure>
@@ -486,6 +523,11 @@
   .reach {
     stroke: var(--close);
     stroke-width: 1.2;
+  }
+  .worst {
+    fill: var(--enamel);
+    stroke: var(--close);
+    stroke-width: 1.5;
   }
   .snap {
     stroke: var(--pick);

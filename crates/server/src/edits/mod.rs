@@ -165,6 +165,10 @@ pub enum Edit {
         face: u32,
         point: [f64; 3],
     },
+    /// The mark straight through to the outside of the part opposite to it.
+    OtherSide {
+        id: String,
+    },
     RemoveMark {
         id: String,
     },
@@ -217,6 +221,7 @@ impl Edit {
                 format!("{id}: {}", names.join(", "))
             }
             Self::PlaceMark { id, .. } => format!("{id}: place"),
+            Self::OtherSide { id } => format!("{id}: on the other side"),
             Self::RemoveMark { id } => format!("{id} taken away"),
             Self::MoveMark { id, .. } => format!("{id} moved in the rack"),
         }
@@ -426,6 +431,14 @@ impl Edit {
                 job.marks[at].seat = SeatRef { face: *face };
                 job.marks[at].place = place;
             }
+            Self::OtherSide { id } => {
+                let at = find(&job, id)?;
+                let mark = &job.marks[at];
+                let (face, point) = opposite(&job, bench, mark)?;
+                let place = place_at(&job, bench, mark, face, point)?;
+                job.marks[at].seat = SeatRef { face };
+                job.marks[at].place = place;
+            }
             Self::RemoveMark { id } => {
                 let at = find(&job, id)?;
                 job.marks.remove(at);
@@ -518,6 +531,22 @@ fn find(job: &Job, id: &str) -> Result<usize, Problem> {
 fn place_at(job: &Job, bench: &Bench, mark: &Mark, face: u32, point: [f64; 3]) -> Result<Place, Problem> {
     let seat = bench.seat(face, unit_pull(&job.tool)).map_err(|e| Problem::Wrong(sentence(&e)))?;
     Ok(relief::place::put_down(mark, &seat, DVec3::from(point)))
+}
+
+/// The outermost face opposite to a mark, and the point of it straight behind the mark's middle.
+fn opposite(job: &Job, bench: &Bench, mark: &Mark) -> Result<(u32, [f64; 3]), Problem> {
+    let wrong = |e: &str| Problem::Wrong(sentence(e));
+    let seat = bench.seat(mark.seat.face, unit_pull(&job.tool)).map_err(|e| wrong(&e))?;
+    let placed = relief::place::place(mark, &seat).map_err(|e| wrong(&e.to_string()))?;
+    let (from, out) = (seat.chart.point(placed.middle, 0.0), seat.chart.normal(placed.middle));
+    let far = 4.0 * bench.part().mesh.diagonal();
+    // back to the mark from far behind it
+    let hit = bench.queries().first_hit(from - out * far, out, 0.0, far, |_| true);
+    hit.filter(|hit| hit.point.distance(from) > 0.01 + 2.0 * seat.facet_error)
+        .map(|hit| (bench.part().face_of[hit.triangle as usize], hit.point.to_array()))
+        .ok_or_else(|| {
+            wrong("there is no other side behind the mark: a sheet is marked on the side that was taken for outside")
+        })
 }
 
 fn fresh_id(job: &Job, stem: &str) -> String {

@@ -106,8 +106,8 @@
 
   function extent(): number {
     if (!lay) return 30;
-    const xs = lay.corners.map((c) => c[0]);
-    const ys = lay.corners.map((c) => c[1]);
+    const xs = lay.outline.map((c) => c[0]);
+    const ys = lay.outline.map((c) => c[1]);
     return 1.5 * Math.max((Math.max(...xs) - Math.min(...xs)) * 0.62, Math.max(...ys) - Math.min(...ys), 4);
   }
 

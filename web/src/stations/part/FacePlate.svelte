@@ -134,7 +134,7 @@
       />{/if}.
   </p>
   <div>
-    <button class="press first" disabled={!face.seat || !sound} onclick={onmark}>mark it here</button>
+    <button class="press first" disabled={!sound} onclick={onmark}>mark it here</button>
     <button
       class="press"
       disabled={!face.direction}
@@ -151,7 +151,6 @@
       onclick={() => point && session.change({ do: "parting_at", point })}>parting plane here</button
     >
   </div>
-  {#if !face.seat}<p class="soft">Marks go on planes and cylinders.</p>{/if}
 </section>
 
 <style>
