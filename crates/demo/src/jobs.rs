@@ -5,8 +5,8 @@ use glam::DVec3;
 use solid::{Part, Surface, formats::stl};
 use std::sync::LazyLock;
 use trade::{
-    Area, FaceName, Given, Held, Job, KeepOut, KeepOutKind, Lettering, Mark, PartRef, Parting, Place, Process, Relief,
-    SeatRef, Sense, Slide, Steel, Tie, Tool, Unit, Walls, job::VERSION,
+    Area, Baseline, FaceName, Given, Held, Job, Justify, KeepOut, KeepOutKind, Lettering, Mark, PartRef, Parting,
+    Place, Process, Relief, SeatRef, Sense, Slide, Spot, Steel, Tie, Tool, Tops, Unit, Walls, job::VERSION,
 };
 
 #[derive(Clone)]
@@ -210,13 +210,30 @@ fn on_a_ring(
 
 fn filter_dome() -> DemoJob {
     let bytes = include_bytes!("../files/filter-dome.step");
-    on_a_ring("Filter dome FD-40", "filter-dome.step", bytes, DVec3::Z, 3.0, |ring| Mark {
+    let mut dome = on_a_ring("Filter dome FD-40", "filter-dome.step", bytes, DVec3::Z, 3.0, |ring| Mark {
         lettering: Lettering { spacing: 0.25, ..lettering("overpass", 2.8) },
         place: Place { along: Tie::Middle, up: Tie::FromStart { distance: 1.7 }, ..Place::default() },
         relief: Relief { height: 0.25, draft: 3.0, ..Relief::default() },
         ..mark("part-number", "FD-40", ring)
-    })
+    });
+    // round the crown of the dome, walls along the pull: square to the seat they would lock away from it
+    let part = read(&dome.job.part, bytes);
+    let ball = face(&part, |s| matches!(s, Surface::Sphere { inside: false, .. }));
+    // the same ring of lettering above and below
+    for (id, text, tops, radius) in [("maker", "MARROWBY", Tops::Out, 9.0), ("maker-2", "THRUPP", Tops::In, 11.8)] {
+        let baseline = Baseline::Arc { radius, tops, share: 50.0, stands: Justify::Middle, bent: false };
+        dome.job.marks.push(Mark {
+            lettering: Lettering { spacing: 0.3, ..lettering("overpass", 2.8) },
+            place: Place { baseline, ..Place::default() },
+            relief: Relief { height: 0.25, draft: 3.0, walls: Walls::Pull, ..Relief::default() },
+            ..mark(id, text, ball)
+        });
+    }
+    dome
 }
+
+/// Height of the middle of the spray nozzle's lettering.
+const NOZZLE_LETTERED: f64 = 19.0;
 
 fn spray_nozzle() -> DemoJob {
     let bytes = include_bytes!("../files/spray-nozzle.step");
@@ -226,6 +243,25 @@ fn spray_nozzle() -> DemoJob {
         relief: Relief { sense: Sense::Sunken, height: 0.25, draft: 5.0, held: Held::Root, walls: Walls::Seat },
         ..mark("part-number", "SN-12", ring)
     });
+    let part = read(&nozzle.job.part, bytes);
+    let cone = face(&part, |s| matches!(s, Surface::Cone { inside: false, .. }));
+    nozzle.job.marks.push(Mark {
+        lettering: Lettering { spacing: 0.3, ..lettering("barlow", 2.6) },
+        place: Place { baseline: Baseline::Ring { bent: false }, ..Place::default() },
+        relief: Relief { height: 0.25, draft: 5.0, walls: Walls::Pull, ..Relief::default() },
+        ..mark("size", "SPRAY 1.6", cone)
+    });
+    // two cheeks form the cone where it is lettered: along the halves' pull the letters would lock
+    let cheek = |name: &str, y: f64| Slide { name: name.into(), pull: [0.0, y, 0.0] };
+    nozzle.job.tool.slides = vec![cheek("front cheek", -1.0), cheek("back cheek", 1.0)];
+    let Surface::Cone { apex, axis, angle, .. } = part.faces[cone as usize].surface else {
+        unreachable!("the face was chosen as a cone")
+    };
+    let lettered = apex + axis * (apex.z - NOZZLE_LETTERED) + DVec3::NEG_Y * (apex.z - NOZZLE_LETTERED) * angle.tan();
+    nozzle.job.tool.given = vec![Given {
+        area: Area::Painted { spots: vec![Spot { at: lettered.to_array(), radius: 13.0 }] },
+        to: Steel::Slide { name: "front cheek".into() },
+    }];
     // round the top of the collar
     nozzle.job.tool.parting = vec![Parting::Plane { height: 8.0 }];
     nozzle

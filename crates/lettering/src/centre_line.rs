@@ -66,11 +66,12 @@ const LINES: &[(char, &str)] = &[
 ];
 
 /// One character: its swept region with the left edge at x = 0 on the baseline, and how far the
-/// next one starts, mm. `None` when the alphabet lacks it.
+/// next one starts, mm. `width` is a share of the alphabet's own, `slope` how far uprights lean to the
+/// right over their height. `None` when the alphabet lacks it.
 #[must_use]
-pub fn character(c: char, cap_height: f64, stroke: f64) -> Option<(Region, f64)> {
+pub fn character(c: char, cap_height: f64, stroke: f64, width: f64, slope: f64) -> Option<(Region, f64)> {
     if c == ' ' {
-        return Some((Region::default(), BLANK * cap_height));
+        return Some((Region::default(), BLANK * cap_height * width));
     }
     let (_, drawn) = LINES.iter().find(|(known, _)| *known == c)?;
     let path = BezPath::from_svg(drawn).expect("a test holds that every line of the alphabet parses");
@@ -88,9 +89,12 @@ pub fn character(c: char, cap_height: f64, stroke: f64) -> Option<(Region, f64)>
     });
     let left = lines.iter().flatten().map(|p| p.x).fold(f64::INFINITY, f64::min);
     for p in lines.iter_mut().flatten() {
-        *p = DVec2::new((p.x - left) * unit + stroke / 2.0, p.y * unit + stroke / 2.0);
+        *p = DVec2::new((p.x - left) * unit * width + stroke / 2.0, p.y * unit + stroke / 2.0);
     }
     let right = lines.iter().flatten().map(|p| p.x).fold(0.0, f64::max) + stroke / 2.0;
+    for p in lines.iter_mut().flatten() {
+        p.x += p.y * slope;
+    }
     Some((clean::swept(&lines, stroke), right + GAP * cap_height))
 }
 
@@ -101,7 +105,7 @@ mod tests {
     #[test]
     fn every_character_is_one_stroke_wide_and_as_high_as_the_capitals() {
         for (c, _) in LINES {
-            let (region, _) = character(*c, 3.5, 0.35).unwrap();
+            let (region, _) = character(*c, 3.5, 0.35, 1.0, 0.0).unwrap();
             let (low, high) = region.bounds().unwrap();
             if c.is_ascii_alphanumeric() {
                 assert!(low.y.abs() < 0.003 && (high.y - 3.5).abs() < 0.003, "{c}: {low} {high}");
@@ -128,14 +132,14 @@ mod tests {
             ('7', 0),
             ('#', 1),
         ] {
-            assert_eq!(character(c, 3.5, 0.35).unwrap().0.counters(), counters, "{c}");
+            assert_eq!(character(c, 3.5, 0.35, 1.0, 0.0).unwrap().0.counters(), counters, "{c}");
         }
     }
 
     #[test]
     fn a_straight_stroke_sweeps_a_slot() {
         // a slot: rectangle between the ends plus a disc of the stroke's diameter
-        let (region, _) = character('I', 5.0, 0.5).unwrap();
+        let (region, _) = character('I', 5.0, 0.5, 1.0, 0.0).unwrap();
         let slot = 4.5 * 0.5 + std::f64::consts::PI * 0.25 * 0.25;
         assert!((region.area() - slot).abs() < 0.003 * std::f64::consts::PI * 0.5, "{}", region.area());
     }

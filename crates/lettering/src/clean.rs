@@ -55,6 +55,15 @@ pub fn joined(contours: &[Vec<DVec2>]) -> Region {
     region(&union_subjects_d(&paths(contours), FillRule::NonZero, PLACES))
 }
 
+/// The region grown by `by` mm all round, or shrunk where that is negative; corners stay sharp.
+#[must_use]
+pub fn grown(region_of: &Region, by: f64) -> Region {
+    let contours: Vec<Vec<DVec2>> = region_of.contours().cloned().collect();
+    let moved =
+        inflate_paths_d(&paths(&contours), by, JoinType::Miter, EndType::Polygon, 3.0, PLACES, crate::FLATTENED_TO);
+    region(&union_subjects_d(&moved, FillRule::NonZero, PLACES))
+}
+
 /// The region a round cutter of diameter `width` sweeps along open lines.
 #[must_use]
 pub fn swept(lines: &[Vec<DVec2>], width: f64) -> Region {

@@ -11,6 +11,7 @@ pub mod region;
 pub mod set;
 
 pub use faces::{FaceInfo, faces};
+pub use outline::stem;
 pub use region::{Island, Region};
 pub use set::{Character, Lettered, LetteringError, set};
 

@@ -10,6 +10,7 @@ use skrifa::{
     instance::{LocationRef, Size},
     outline::{DrawSettings, OutlinePen},
 };
+use trade::Lettering;
 
 /// A shaped character: where it starts in the line's bytes, its region, its start and its advance.
 pub(crate) struct Glyph {
@@ -21,14 +22,24 @@ pub(crate) struct Glyph {
 /// Ligatures are off: each character is inspected by itself.
 const APART: [&[u8; 4]; 3] = [b"liga", b"clig", b"calt"];
 
-/// The glyphs of `line`, each region placed relative to its own start on the baseline, mm.
-pub(crate) fn line(face: &str, line: &str, cap_height: f64) -> Result<Vec<Glyph>, LetteringError> {
+/// The glyphs of `line`, each region placed relative to its own start on the baseline, mm; lines of
+/// one text lean and are as broad and as bold as `lettering` says.
+pub(crate) fn line(line: &str, lettering: &Lettering) -> Result<Vec<Glyph>, LetteringError> {
+    let (face, cap_height) = (lettering.face.as_str(), lettering.cap_height);
     let (Some(font), Some(bytes)) = (faces::font(face), faces::file(face)) else {
         return Err(LetteringError::NoFace(face.to_owned()));
     };
     let unusable = || LetteringError::Unusable(face.to_owned());
     let outlines = FontRef::new(bytes).map_err(|_| unusable())?;
-    let scale = cap_height / height_of_h(&outlines).ok_or_else(unusable)?;
+    let (high, stem) = height_and_stem(&outlines).ok_or_else(unusable)?;
+    // drawn lower by twice what the outline is moved out by, so that the capitals come out as high as set
+    let own = stem / high * lettering.width;
+    let out = lettering.stroke.map_or(0.0, |stroke| (stroke - own * cap_height) / (2.0 * (1.0 - own)));
+    if cap_height - 2.0 * out < 0.1 * cap_height {
+        return Err(LetteringError::TooBold);
+    }
+    let scale = (cap_height - 2.0 * out) / high;
+    let slope = lettering.slant.to_radians().tan();
     let features: Vec<Feature> = APART.iter().map(|tag| Feature::new(Tag::new(tag), 0, ..)).collect();
     let mut buffer = Buffer::new();
     buffer.push_str(line);
@@ -58,13 +69,45 @@ pub(crate) fn line(face: &str, line: &str, cap_height: f64) -> Result<Vec<Glyph>
             _ => glyphs.push(Glyph { byte, region: drawn.mapped(|p| p + shift), advance }),
         }
     }
+    for glyph in &mut glyphs {
+        let mut region = glyph.region.mapped(|p| DVec2::new(p.x * lettering.width, p.y));
+        glyph.advance *= lettering.width;
+        if out != 0.0 && !region.islands.is_empty() {
+            let (islands, counters) = (region.islands.len(), region.counters());
+            region = clean::grown(&region, out).mapped(|p| p + DVec2::splat(out));
+            glyph.advance += 2.0 * out;
+            if region.islands.len() != islands || region.counters() != counters {
+                return Err(if out < 0.0 { LetteringError::TooThin } else { LetteringError::TooBold });
+            }
+        }
+        glyph.region = region.mapped(|p| DVec2::new(p.x + p.y * slope, p.y));
+    }
     Ok(glyphs)
 }
 
-/// Height of the face's H in font units, measured on its outline.
-fn height_of_h(font: &FontRef<'_>) -> Option<f64> {
+/// Width of an upright stem of the face at a cap height, mm; `None` for the centre-line alphabet and
+/// unknown faces.
+#[must_use]
+pub fn stem(face: &str, cap_height: f64) -> Option<f64> {
+    let (high, stem) = height_and_stem(&FontRef::new(faces::file(face)?).ok()?)?;
+    Some(stem / high * cap_height)
+}
+
+/// Height of the face's H in font units, measured on its outline, and the width of its left stem a
+/// quarter of the way up.
+fn height_and_stem(font: &FontRef<'_>) -> Option<(f64, f64)> {
     let region = draw(font, font.charmap().map('H')?, 1.0)?;
-    region.bounds().map(|(low, high)| high.y - low.y.min(0.0)).filter(|h| *h > 0.0)
+    let high = region.bounds().map(|(low, high)| high.y - low.y.min(0.0)).filter(|h| *h > 0.0)?;
+    let level = 0.25 * high;
+    let mut crossings: Vec<f64> = region
+        .contours()
+        .flat_map(|c| (0..c.len()).map(|k| (c[k], c[(k + 1) % c.len()])))
+        .filter(|(a, b)| (a.y > level) != (b.y > level))
+        .map(|(a, b)| a.x + (b.x - a.x) * (level - a.y) / (b.y - a.y))
+        .collect();
+    crossings.sort_by(f64::total_cmp);
+    let [left, right, ..] = crossings[..] else { return None };
+    Some((high, right - left))
 }
 
 fn draw(font: &FontRef<'_>, glyph: GlyphId, scale: f64) -> Option<Region> {

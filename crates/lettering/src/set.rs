@@ -2,7 +2,7 @@
 
 use crate::{centre_line, faces, outline, region::Region};
 use glam::DVec2;
-use trade::{Justify, Lettering};
+use trade::{Fit, FitBy, Justify, Lettering};
 
 /// One character with its region. Blanks have none and are left out.
 #[derive(Clone, Debug, PartialEq)]
@@ -20,6 +20,10 @@ pub struct Character {
 pub struct Lettered {
     pub characters: Vec<Character>,
     pub size: DVec2,
+    /// What was set in the end: differs from what was asked for where a length was to be fitted.
+    pub cap_height: f64,
+    pub width: f64,
+    pub spacing: f64,
 }
 
 #[derive(Clone, Debug, PartialEq, thiserror::Error)]
@@ -30,6 +34,12 @@ pub enum LetteringError {
     MissingGlyph { character: char, face: String },
     #[error("the text is empty; type what the mark says")]
     Empty,
+    #[error("strokes as wide as that fill the letters up; set a smaller stroke or larger letters")]
+    TooBold,
+    #[error("strokes as thin as that leave nothing of some letters; set a larger stroke")]
+    TooThin,
+    #[error("{0}")]
+    NoFit(String),
     #[error("the font file of the lettering face “{0}” can't be read")]
     Unusable(String),
 }
@@ -43,8 +53,58 @@ struct Set {
 /// `text` as regions in mm.
 ///
 /// # Errors
-/// A face or a character that isn't there, or nothing to set.
+/// A face or a character that isn't there, nothing to set, or a length that can't be fitted.
 pub fn set(text: &str, lettering: &Lettering) -> Result<Lettered, LetteringError> {
+    match lettering.fit {
+        None => set_plain(text, lettering),
+        Some(fit) => set_plain(text, &fitted(text, lettering, fit)?),
+    }
+}
+
+/// The settings with the one changed that makes the longest line as long as asked for. Lengths grow
+/// in a straight line with spacing and width, and nearly so with height: secants find the value.
+fn fitted(text: &str, lettering: &Lettering, fit: Fit) -> Result<Lettering, LetteringError> {
+    let with = |value: f64| match fit.by {
+        FitBy::Spacing => Lettering { spacing: value, ..lettering.clone() },
+        FitBy::Width => Lettering { width: value, ..lettering.clone() },
+        FitBy::Height => Lettering {
+            cap_height: value,
+            line_gap: lettering.line_gap * value / lettering.cap_height,
+            ..lettering.clone()
+        },
+    };
+    let (own, least, most, name) = match fit.by {
+        FitBy::Spacing => (lettering.spacing, -lettering.cap_height, 10.0 * lettering.cap_height, "spacing"),
+        FitBy::Width => (lettering.width, 0.3, 3.0, "letter width"),
+        FitBy::Height => (lettering.cap_height, 0.2, 500.0, "cap height"),
+    };
+    let length = |value: f64| Ok(set_plain(text, &with(value))?.size.x - fit.length);
+    let no_fit = |why: &str| {
+        LetteringError::NoFit(format!("the text can't be made {:.2} mm long by its {name}: {why}", fit.length))
+    };
+    let (mut a, mut b) = (own, (own + 0.05 * lettering.cap_height).min(most));
+    if fit.by == FitBy::Width {
+        b = own * 1.05;
+    }
+    let (mut at_a, mut at_b) = (length(a)?, length(b)?);
+    for _ in 0..12 {
+        if at_b.abs() < 1e-7 {
+            break;
+        }
+        if (at_b - at_a).abs() < 1e-12 {
+            return Err(no_fit("it makes no difference to it"));
+        }
+        let next = b - at_b * (b - a) / (at_b - at_a);
+        if !(least..=most).contains(&next) {
+            return Err(no_fit(&format!("it would have to be {next:.2}, outside {least:.1} to {most:.1}")));
+        }
+        (a, at_a) = (b, at_b);
+        (b, at_b) = (next, length(next)?);
+    }
+    Ok(with(b))
+}
+
+fn set_plain(text: &str, lettering: &Lettering) -> Result<Lettered, LetteringError> {
     let step = lettering.cap_height + lettering.line_gap;
     let mut lines = Vec::new();
     for line in text.lines() {
@@ -69,7 +129,8 @@ pub fn set(text: &str, lettering: &Lettering) -> Result<Lettered, LetteringError
     if characters.is_empty() {
         return Err(LetteringError::Empty);
     }
-    Ok(Lettered { characters, size: DVec2::new(widest, last * step + lettering.cap_height) })
+    let Lettering { cap_height, width, spacing, .. } = *lettering;
+    Ok(Lettered { characters, size: DVec2::new(widest, last * step + cap_height), cap_height, width, spacing })
 }
 
 fn set_line(line: &str, lettering: &Lettering) -> Result<Vec<Set>, LetteringError> {
@@ -77,13 +138,15 @@ fn set_line(line: &str, lettering: &Lettering) -> Result<Vec<Set>, LetteringErro
         return line
             .chars()
             .map(|c| {
-                let (region, advance) = centre_line::character(c, lettering.cap_height, lettering.cutter_width())
+                let slope = lettering.slant.to_radians().tan();
+                let (stroke, width) = (lettering.cutter_width(), lettering.width);
+                let (region, advance) = centre_line::character(c, lettering.cap_height, stroke, width, slope)
                     .ok_or_else(|| LetteringError::MissingGlyph { character: c, face: lettering.face.clone() })?;
                 Ok(Set { text: c.to_string(), region, advance })
             })
             .collect();
     }
-    let glyphs = outline::line(&lettering.face, line, lettering.cap_height)?;
+    let glyphs = outline::line(line, lettering)?;
     let mut ends: Vec<usize> = glyphs.iter().skip(1).map(|g| g.byte).collect();
     ends.push(line.len());
     Ok(glyphs
@@ -180,6 +243,77 @@ mod tests {
         assert!(error.to_string().contains("“漢” (U+6F22)"));
         assert!(set("vb", &lettering("centre-line")).unwrap_err().to_string().contains("“v”"));
         assert_eq!(set(" \n ", &lettering("overpass")), Err(LetteringError::Empty));
+    }
+
+    /// Height, width, slant, stroke and spacing are independent of one another.
+    #[test]
+    fn changing_one_setting_changes_no_other() {
+        for face in ["barlow", "overpass", "centre-line"] {
+            let plain = lettering(face);
+            // the stem of the I, by its area, and the height of the H
+            let look = |l: &Lettering| {
+                let bounds = |text: &str| set(text, l).unwrap().characters[0].region.bounds().unwrap();
+                let (low, high) = bounds("H");
+                (high.y - low.y, set("HH", l).unwrap().size.x - 2.0 * set("H", l).unwrap().size.x, high.x - low.x)
+            };
+            let (high, gap, broad) = look(&plain);
+            let wide = look(&Lettering { width: 1.5, ..plain.clone() });
+            assert!((wide.0 - high).abs() < 0.003 && wide.2 > 1.3 * broad, "{face} {wide:?}");
+            let bold = look(&Lettering { stroke: Some(0.6), ..plain.clone() });
+            assert!((bold.0 - high).abs() < 0.003, "{face} {bold:?}");
+            if face != "centre-line" {
+                assert!((bold.1 - gap).abs() < 0.2 * gap, "{face} {bold:?} {gap}");
+            }
+            let leaning = Lettering { slant: 15.0, ..plain.clone() };
+            let [upright, slanted] = [&plain, &leaning].map(|l| set("I", l).unwrap().characters[0].region.clone());
+            assert!((upright.area() - slanted.area()).abs() < 0.05 * upright.area());
+            let (low, high_at) = slanted.bounds().unwrap();
+            assert!((high_at.y - low.y - high).abs() < 0.003, "{face}");
+            assert!((set("H", &Lettering { spacing: 1.0, ..plain.clone() }).unwrap().size.x - broad).abs() < 1e-9);
+        }
+    }
+
+    #[test]
+    fn a_set_stroke_is_the_stems_width() {
+        for face in ["barlow", "overpass", "osifont"] {
+            for stroke in [0.3, 0.45, 0.7] {
+                let set = set("H", &Lettering { stroke: Some(stroke), ..lettering(face) }).unwrap();
+                let region = &set.characters[0].region;
+                let level = 0.8;
+                let mut xs: Vec<f64> = region
+                    .contours()
+                    .flat_map(|c| (0..c.len()).map(|k| (c[k], c[(k + 1) % c.len()])))
+                    .filter(|(a, b)| (a.y > level) != (b.y > level))
+                    .map(|(a, b)| a.x + (b.x - a.x) * (level - a.y) / (b.y - a.y))
+                    .collect();
+                xs.sort_by(f64::total_cmp);
+                assert!((xs[1] - xs[0] - stroke).abs() < 0.003, "{face} {stroke}: {xs:?}");
+                assert!((set.size.y - 3.5).abs() < 1e-9);
+            }
+        }
+        let with =
+            |text: &str, stroke| set(text, &Lettering { stroke: Some(stroke), ..lettering("barlow") }).map(|_| ());
+        // the counters fill up
+        assert_eq!(with("@", 1.1), Err(LetteringError::TooBold));
+        assert_eq!(with("B", 0.2), Ok(()));
+    }
+
+    #[test]
+    fn a_length_is_fitted_by_what_was_chosen_and_by_nothing_else() {
+        for face in ["overpass", "centre-line"] {
+            for by in [FitBy::Spacing, FitBy::Width, FitBy::Height] {
+                let wish = Lettering { fit: Some(Fit { length: 20.0, by }), ..lettering(face) };
+                let found = set("VB-20-07", &wish).unwrap();
+                assert!((found.size.x - 20.0).abs() < 1e-5, "{face} {by:?} {}", found.size.x);
+                let same = (found.spacing == 0.0, found.width == 1.0, found.cap_height == 3.5);
+                let expected = (by != FitBy::Spacing, by != FitBy::Width, by != FitBy::Height);
+                assert_eq!(same, expected, "{by:?}");
+            }
+        }
+        let one = Lettering { fit: Some(Fit { length: 20.0, by: FitBy::Spacing }), ..lettering("overpass") };
+        assert!(set("V", &one).unwrap_err().to_string().contains("makes no difference"));
+        let long = Lettering { fit: Some(Fit { length: 900.0, by: FitBy::Width }), ..lettering("overpass") };
+        assert!(set("VB", &long).unwrap_err().to_string().contains("outside 0.3 to 3.0"));
     }
 
     #[test]

@@ -262,6 +262,11 @@ fn check_mark(mark: &Mark) -> Result<(), String> {
     if let Some(stroke) = lettering.stroke {
         within("stroke", stroke, 0.02..=lettering.cap_height / 3.0, " mm")?;
     }
+    within("letter width", lettering.width, 0.3..=3.0, " times the face's own")?;
+    within("slant", lettering.slant, -30.0..=45.0, "°")?;
+    if let Some(fit) = lettering.fit {
+        within("length of the text", fit.length, 0.2..=1e4, " mm")?;
+    }
     within("spacing", lettering.spacing, -lettering.cap_height..=10.0 * lettering.cap_height, " mm")?;
     within("line gap", lettering.line_gap, 0.0..=100.0 * lettering.cap_height, " mm")?;
     within("relief height", mark.relief.height, 0.01..=50.0, " mm")?;

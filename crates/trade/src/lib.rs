@@ -19,7 +19,9 @@ pub use job::{FaceName, Job, JobError, PartRef, Replaced};
 pub use keep_out::{KeepOut, KeepOutKind};
 pub use length::Unit;
 pub use limits::OwnLimit;
-pub use mark::{Baseline, Held, Justify, Lay, Lettering, Mark, Place, Relief, SeatRef, Sense, Tie, Tops, Walls};
+pub use mark::{
+    Baseline, Fit, FitBy, Held, Justify, Lay, Lettering, Mark, Place, Relief, SeatRef, Sense, Tie, Tops, Walls,
+};
 pub use mend::{FaceMend, PartMend, SheetSide};
 pub use process::Process;
 pub use tool::{Given, Parting, Slide, Steel, Tool};

@@ -509,6 +509,34 @@ export interface components {
             kind: "painted";
             spots: components["schemas"]["Spot"][];
         };
+        /** @description The line that the lowest line of a text stands on. */
+        Baseline: {
+            /** @enum {string} */
+            line: "straight";
+        } | {
+            /** @description Letters bend with the circle; else each stays as it is and is turned. */
+            bent: boolean;
+            /** @enum {string} */
+            line: "arc";
+            /**
+             * Format: double
+             * @description From the middle to the lowest baseline along the seat, mm.
+             */
+            radius: number;
+            /**
+             * Format: double
+             * @description Where on the circle the text stands, percent of once round in reading direction: 50 is the
+             *     highest place of a text whose tops point out, the lowest of one whose tops point in.
+             */
+            share: number;
+            /** @description Which place of the text stands there. */
+            stands: components["schemas"]["Justify"];
+            tops: components["schemas"]["Tops"];
+        } | {
+            bent: boolean;
+            /** @enum {string} */
+            line: "ring";
+        };
         Begun: {
             /** Format: uuid */
             id: string;
@@ -735,6 +763,10 @@ export interface components {
             point: number[];
         } | {
             /** @enum {string} */
+            do: "other_side";
+            id: string;
+        } | {
+            /** @enum {string} */
             do: "remove_mark";
             id: string;
         } | {
@@ -783,8 +815,6 @@ export interface components {
             numbers: number[];
             /** @description The face in a few words, with the residual of its fit. */
             says: string;
-            /** @description Marks can be put on it. */
-            seat: boolean;
         };
         /** @enum {string} */
         Fate: "same" | "moved" | "guess" | "gone";
@@ -954,26 +984,44 @@ export interface components {
             /** @description The seat itself is kept out of. */
             whole: boolean;
         };
-        Lay: {
-            /** @description Lay its middle here instead: a point of the part, mm. */
-            at?: number[] | null;
-            mark: components["schemas"]["Mark"];
-        };
+        /**
+         * @description How flat lettering goes on a curved seat.
+         * @enum {string}
+         */
+        Lay: "rolled" | "dropped" | "dropped_along_pull";
         LayView: {
+            /** @description What its place is that of: the middle, or that of the circle it stands on. */
+            anchor: number[];
             /** @description The point of the part under the mark's middle, and the outward normal there. */
             at: number[];
             characters: components["schemas"]["CharacterView"][];
-            /** @description Lower left, lower right, upper right, upper left. */
-            corners: number[][];
             /** @description Clear distances to the seat's edges: left, right, below, above. */
             margins: number[];
             middle: number[];
             /** @description Outlines on the part, for showing the mark there before it is built. */
             on_part: number[][][];
             out: number[];
+            /** @description The box round it, counter-clockwise from its lower left corner. */
+            outline: number[][];
             place: components["schemas"]["Place"];
+            /**
+             * Format: double
+             * @description What laying it on the seat does to lengths, percent, and to right angles, degrees: the greatest
+             *     error, and where on the strip the length's is greatest.
+             */
+            scale_error: number;
+            /** Format: double */
+            shear: number;
             /** @description Where the letters' tops point there on an unturned strip. */
             up: number[];
+            worst_at: number[];
+        };
+        LayWish: {
+            /** @description Lay its middle here instead: a point of the part, mm. */
+            at?: number[] | null;
+            mark: components["schemas"]["Mark"];
+            /** @description Lay its middle here instead: a place of the strip, mm. Ties stay ties. */
+            to?: number[] | null;
         };
         Length: {
             /** Format: double */
@@ -1215,6 +1263,8 @@ export interface components {
         /** @description Where the mark's box lies on the strip. */
         Place: {
             along: components["schemas"]["Tie"];
+            baseline: components["schemas"]["Baseline"];
+            lay: components["schemas"]["Lay"];
             /**
              * Format: double
              * @description Degrees, counter-clockwise as seen on the strip.
@@ -1352,10 +1402,15 @@ export interface components {
         SeatView: {
             /** @description Closed rings that bound the face by the even-odd rule. */
             area: number[][][];
+            /** @description The grid is not the strip's own: its edges bend. */
+            bends: boolean;
+            bounds: number[][];
             /** @description Does the strip close on itself along, up? Then it has no edges there. */
             closed: boolean[];
             /** @description The line y = 0 is the crown: there the barrel's normal is the pull. */
             crown: boolean;
+            /** @description Not a plane: rolled and dropped differ. */
+            curved: boolean;
             end: number[];
             /** Format: int32 */
             face: number;
@@ -1364,16 +1419,23 @@ export interface components {
              * @description How far the facets lie inside the true surface.
              */
             facet_error: number;
+            high: number[];
             keep_outs: components["schemas"]["KeepOutOnSeat"][];
+            /** @description Least and greatest strip coordinates, and the outline of all that the strip shows. */
+            low: number[];
             /** @description The point of the part under the strip's middle, and the outward normal there. */
             middle: number[];
             out: number[];
             /** @description Edges of the face and its holes. On a seat that closes on itself they run on past the strip. */
             outline: number[][][];
             parting: number[][][];
+            /** @description Text can run in rings round the seat's axis. */
+            rings: boolean;
             says: string;
-            /** @description Least and greatest strip coordinates. */
+            /** @description Least and greatest grid coordinates: between these marks are tied. */
             start: number[];
+            /** @description Rolled straight text keeps its shape on the strip wherever it is moved. */
+            stiff: boolean;
         };
         SectionView: {
             /**
@@ -1549,6 +1611,11 @@ export interface components {
             /** @description The halves and the slides, in the order in which maps number them. Empty while no pull is set. */
             steels: components["schemas"]["SteelView"][];
         };
+        /**
+         * @description Where the tops of letters on a circle point.
+         * @enum {string}
+         */
+        Tops: "out" | "in";
         /**
          * @description The unit a part file is drawn in.
          * @enum {string}
@@ -1980,7 +2047,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Lay"];
+                "application/json": components["schemas"]["LayWish"];
             };
         };
         responses: {

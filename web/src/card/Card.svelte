@@ -114,14 +114,19 @@
 
   /** The same mark on another baseline; a first arc is as large as the seat has room for round its middle. */
   function runs(kind: Baseline["line"]) {
-    if (kind !== "arc") return set({ place: { baseline: kind === "ring" ? { line: kind, bent: false } : { line: kind } } });
+    if (kind !== "arc")
+      return set({ place: { baseline: kind === "ring" ? { line: kind, bent: false } : { line: kind } } });
     const room = seat ? [0, 1].map((k) => (seat.closed[k] ? Infinity : seat.end[k] - seat.start[k])) : [];
     const fits = 0.5 * Math.min(...room) - 2.5 * lettering.cap_height;
     const wide = lay ? extentOf(lay) : 10;
     const radius = round(Math.max(Number.isFinite(fits) ? fits : 0, wide / 4, 2 * lettering.cap_height));
     const baseline = { line: kind, radius, tops: "out" as const, share: 50, stands: "middle" as const, bent: false };
     // round the middle of the seat, where it has one
-    const place = { baseline, ...(seat?.closed[0] ? {} : { along: { tie: "middle" } }), ...(seat?.closed[1] ? {} : { up: { tie: "middle" } }) };
+    const place = {
+      baseline,
+      ...(seat?.closed[0] ? {} : { along: { tie: "middle" } }),
+      ...(seat?.closed[1] ? {} : { up: { tie: "middle" } }),
+    };
     return set({ place });
   }
 
@@ -239,7 +244,7 @@
         value={line.line}
         label="baseline"
         choices={baselines.filter((c) => c.value !== "ring" || seat?.rings || line.line === "ring")}
-        after={line.line === "straight" ? "," : ""}
+        after={line.line === "arc" ? "" : ","}
         onset={runs}
       />
       {#if line.line === "arc"}
@@ -312,7 +317,8 @@
         {#if Math.abs(lay.scale_error) < 0.05 && lay.shear < 0.05}
           Lengths and angles are true.
         {:else}
-          Laid so, lengths are off by {signed(lay.scale_error, 1)} % and right angles by {lay.shear.toFixed(1)}° at most.
+          Laid so, lengths are off by {signed(lay.scale_error, 1)} % and right angles by {lay.shear.toFixed(1)}° at
+          most.
         {/if}
       </p>
     {/if}
@@ -465,6 +471,7 @@
     color: var(--close);
   }
   .acts {
+    margin: 3px 0 1px;
     display: flex;
     gap: 16px;
     font-size: 13px;

@@ -60,10 +60,7 @@
     const ys = lay.outline.map((c) => c[1]);
     const size = Math.max(...ys) - Math.min(...ys);
     const room = Math.max(0.9 * size, 0.22 * (Math.max(...xs) - Math.min(...xs)));
-    const low = [
-      Math.max(seat.low[0] - 1, Math.min(...xs) - room),
-      Math.max(seat.low[1] - 1, Math.min(...ys) - room),
-    ];
+    const low = [Math.max(seat.low[0] - 1, Math.min(...xs) - room), Math.max(seat.low[1] - 1, Math.min(...ys) - room)];
     const high = [
       Math.min(seat.high[0] + 1, Math.max(...xs) + room),
       Math.min(seat.high[1] + 1, Math.max(...ys) + room),
@@ -122,6 +119,9 @@
     const y = (box.below + box.above) / 2;
     const x = (box.left + box.right) / 2;
     const reach = [];
+    // round a middle that is tied the edges' distances say nothing
+    const loose = place.baseline.line === "arc" ? ["from_start", "from_end"] : undefined;
+    if (loose && !loose.includes(place.along.tie) && !loose.includes(place.up.tie)) return [];
     if (place.along.tie === "from_end") reach.push({ x1: box.right, y1: y, x2: seat.end[0], y2: y, mm: right });
     else if (!seat.closed[0]) reach.push({ x1: seat.start[0], y1: y, x2: box.left, y2: y, mm: left });
     // a seat that closes on itself has no edge there: the distance that counts is from its crown
@@ -264,10 +264,10 @@
     const by = { ArrowLeft: [-step, 0], ArrowRight: [step, 0], ArrowUp: [0, step], ArrowDown: [0, -step] }[event.key];
     if (!by || !mark || !lay) return;
     event.preventDefault();
-    void step(mark, lay, by as [number, number]);
+    void nudge(mark, lay, by as [number, number]);
   }
 
-  async function step(mark: Mark, lay: LayView, by: [number, number]) {
+  async function nudge(mark: Mark, lay: LayView, by: [number, number]) {
     const put = stiff ? moved(mark, lay, by, []) : await carry(mark, lay, by);
     if (put) await session.set(mark.id, { place: { along: put.place.along, up: put.place.up } });
     if (!stiff) onghost(undefined);

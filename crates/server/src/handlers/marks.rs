@@ -30,7 +30,7 @@ pub async fn seat(State(app): State<Shared>, Path((id, face)): Path<(Uuid, u32)>
 }
 
 #[derive(Deserialize, ToSchema)]
-pub struct Lay {
+pub struct LayWish {
     mark: Mark,
     /// Lay its middle here instead: a point of the part, mm.
     at: Option<[f64; 3]>,
@@ -39,12 +39,12 @@ pub struct Lay {
 }
 
 /// Lays a mark on its strip as it would be, without building or keeping anything.
-#[utoipa::path(post, path = "/api/jobs/{id}/lay", params(("id" = Uuid, Path)), request_body = Lay,
+#[utoipa::path(post, path = "/api/jobs/{id}/lay", params(("id" = Uuid, Path)), request_body = LayWish,
     responses((status = 200, body = LayView), (status = 422, body = Refusal)))]
 pub async fn lay(
     State(app): State<Shared>,
     Path(id): Path<Uuid>,
-    Json(lay): Json<Lay>,
+    Json(lay): Json<LayWish>,
 ) -> Result<Json<LayView>, Problem> {
     let mut job = app.store.standing(id).await?.job;
     let bench = app.bench(&job).await?;
