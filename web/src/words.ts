@@ -20,6 +20,7 @@ export const checkNames: Record<Schemas["Check"], { head: string; whole: string 
   gap: { head: "gap", whole: "gap between characters" },
   stroke_to_height: { head: "stroke to relief", whole: "stroke against relief height" },
   parting: { head: "parting", whole: "clearance to the parting line" },
+  room: { head: "room", whole: "room to edges and other marks" },
   keep_outs: { head: "keep-outs", whole: "clearance to keep-outs" },
   complete: { head: "whole", whole: "every letter whole" },
   wall: { head: "wall", whole: "wall under the mark" },

@@ -28,10 +28,24 @@ pub struct KeepOutSite {
     pub region: Arc<Region>,
 }
 
+/// Another mark that is not part of the scene's solid, near enough to matter.
+pub struct OtherMark {
+    pub name: String,
+    /// Its outline on its seat.
+    pub root: Vec<Segment>,
+}
+
+/// A mark beside the one that is looked at.
+pub struct Beside<'a> {
+    pub name: &'a str,
+    pub root: &'a [Segment],
+}
+
 /// What surrounds the marks: everything about the tool and the reader that the checks ask about.
 pub struct Surroundings<'a> {
     pub parting: &'a [Segment],
     pub keep_outs: &'a [KeepOutSite],
+    pub others: &'a [OtherMark],
     pub sheet: &'a Sheet,
     /// mm.
     pub reading_distance: f64,
@@ -48,6 +62,11 @@ pub struct Scene<'a> {
     facets: HashMap<(u32, u32), Vec<u32>>,
     /// For each (mark, character): what else its facets border on, with a shared edge.
     borders: HashMap<(u32, u32), Vec<Border>>,
+    /// The whole footprint of each mark, by its place in the job.
+    roots: HashMap<u32, Vec<Segment>>,
+    /// Names of the marks in the scene.
+    names: HashMap<u32, String>,
+    others: &'a [OtherMark],
     pub parting: &'a [Segment],
     pub keep_outs: &'a [KeepOutSite],
     pub sheet: &'a Sheet,
@@ -56,7 +75,12 @@ pub struct Scene<'a> {
 
 impl<'a> Scene<'a> {
     #[must_use]
-    pub fn new(solid: &'a MarkedSolid, beyond: Option<(&'a Queries, DVec3, DVec3)>, around: &Surroundings<'a>) -> Self {
+    pub fn new(
+        solid: &'a MarkedSolid,
+        marks: &[(u32, &BuiltMark)],
+        beyond: Option<(&'a Queries, DVec3, DVec3)>,
+        around: &Surroundings<'a>,
+    ) -> Self {
         let mut facets: HashMap<(u32, u32), Vec<u32>> = HashMap::new();
         for (t, tag) in solid.tags.iter().enumerate() {
             if let Tag::Relief { mark, character, .. } = tag {
@@ -83,13 +107,30 @@ impl<'a> Scene<'a> {
             }
         }
         let near = Queries::new(solid.mesh.clone());
-        let Surroundings { parting, keep_outs, sheet, reading_distance } = *around;
-        Self { solid, near, beyond, facets, borders, parting, keep_outs, sheet, reading_distance }
+        let root = |at: u32| -> Vec<Segment> {
+            let own = facets.iter().filter(|((mark, _), _)| *mark == at).flat_map(|(_, facets)| facets);
+            let mut own: Vec<u32> = own.copied().collect();
+            own.sort_unstable();
+            segments(&solid.mesh, &contour::loops(&solid.mesh, own.into_iter()))
+        };
+        let roots = marks.iter().map(|(at, _)| (*at, root(*at))).collect();
+        let names = marks.iter().map(|(at, built)| (*at, built.mark.id.clone())).collect();
+        let Surroundings { parting, keep_outs, others, sheet, reading_distance } = *around;
+        Self { solid, near, beyond, facets, borders, roots, names, others, parting, keep_outs, sheet, reading_distance }
     }
 
     #[must_use]
     pub fn mesh(&self) -> &Mesh {
         &self.solid.mesh
+    }
+
+    /// All marks but the one at this place of the job.
+    #[must_use]
+    pub fn others(&self, mark: u32) -> Vec<Beside<'_>> {
+        let mut here: Vec<u32> = self.roots.keys().copied().filter(|at| *at != mark).collect();
+        here.sort_unstable();
+        let here = here.into_iter().map(|at| Beside { name: &self.names[&at], root: &self.roots[&at] });
+        here.chain(self.others.iter().map(|o| Beside { name: &o.name, root: &o.root })).collect()
     }
 
     /// How far along the unit `direction` the next skin lies, more than `near` mm away.
@@ -118,6 +159,8 @@ fn exit(from: DVec3, direction: DVec3, low: DVec3, high: DVec3) -> f64 {
 /// One mark in its scene, measured.
 pub struct Site<'a> {
     pub scene: &'a Scene<'a>,
+    /// Its place in the job.
+    pub mark: u32,
     pub built: &'a BuiltMark,
     pub characters: Vec<CharacterSite>,
     /// The pull of the steel that forms the mark.
@@ -169,7 +212,7 @@ impl<'a> Site<'a> {
             .into_par_iter()
             .map(|c| character(scene, mark, c, built))
             .collect();
-        Self { scene, built, characters, pull: built.pull }
+        Self { scene, mark, built, characters, pull: built.pull }
     }
 
     #[must_use]
@@ -242,12 +285,17 @@ fn character(scene: &Scene<'_>, mark: u32, character: u32, built: &BuiltMark) ->
     site.land_outline = flat(&contour::loops(mesh, site.land.iter().copied()));
     let root = contour::loops(mesh, facets.iter().copied());
     site.root_outline = flat(&root);
-    site.root = root
-        .iter()
-        .flat_map(|r| (0..r.len()).map(|k| [r[k], r[(k + 1) % r.len()]].map(|v| mesh.vertices[v as usize])))
-        .collect();
+    site.root = segments(mesh, &root);
     site.heights = heights(mesh, &site.land, built);
     site
+}
+
+/// The edges of rings of vertices.
+fn segments(mesh: &Mesh, rings: &[Vec<u32>]) -> Vec<Segment> {
+    rings
+        .iter()
+        .flat_map(|r| (0..r.len()).map(|k| [r[k], r[(k + 1) % r.len()]].map(|v| mesh.vertices[v as usize])))
+        .collect()
 }
 
 fn heights(mesh: &Mesh, land: &[u32], built: &BuiltMark) -> Option<Heights> {

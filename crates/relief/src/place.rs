@@ -29,6 +29,12 @@ pub struct PlacedMark {
     pub along: DVec2,
     /// The greatest over all characters.
     pub stretch: Stretch,
+    /// What the lettering was set with, where a length was to be fitted.
+    pub cap_height: f64,
+    pub width: f64,
+    pub spacing: f64,
+    /// Of the longest line's ink, mm.
+    pub length: f64,
 }
 
 #[derive(Clone, Debug, PartialEq)]
@@ -106,14 +112,14 @@ fn tied(mark: &Mark, seat: &Seat, size: DVec2) -> Result<DVec2, ReliefError> {
 /// # Errors
 /// The lettering can't be set, none of it lies on the face, or the lay asks for what the seat can't give.
 pub fn place(mark: &Mark, seat: &Seat) -> Result<PlacedMark, ReliefError> {
-    let lettered = set(&mark.text, &mark.lettering)?;
+    let mut lettered = set(&mark.text, &mark.lettering)?;
     let anchor = seat.chart.off_grid(tied(mark, seat, lettered.size)?);
     let lie = Lie::new(mark.place, seat, lettered.size, anchor)?;
     let outline = lie.outline().ok_or(ReliefError::DropMisses)?;
     let (middle, along) = lie.middle().ok_or(ReliefError::DropMisses)?;
     let mut stretch = Stretch { at: middle, ..Stretch::default() };
     let mut characters = Vec::with_capacity(lettered.characters.len());
-    for c in lettered.characters {
+    for c in std::mem::take(&mut lettered.characters) {
         let Some((low, high)) = c.region.bounds() else { continue };
         let (mid, own) = ((low + high) / 2.0, (low.x + high.x) / 2.0);
         let lost = || match mark.place.lay {
@@ -145,7 +151,9 @@ pub fn place(mark: &Mark, seat: &Seat) -> Result<PlacedMark, ReliefError> {
         let along = lie.reading(mid, own).ok_or_else(lost)?;
         characters.push(PlacedCharacter { text: c.text, line: c.line, region, middle, along });
     }
-    let placed = PlacedMark { characters, outline, anchor, middle, along, stretch };
+    let lettering::Lettered { cap_height, width, spacing, size, .. } = lettered;
+    let length = size.x;
+    let placed = PlacedMark { characters, outline, anchor, middle, along, stretch, cap_height, width, spacing, length };
     let touches =
         placed.characters.iter().any(|c| c.region.islands.iter().flat_map(|i| &i.outer).any(|&p| seat.covers(p)));
     if !touches {

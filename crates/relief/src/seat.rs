@@ -16,6 +16,8 @@ pub struct Seat {
     /// Edges of the face on the strip's grid (outer edge, holes), each loop as points without jumps; a
     /// loop that runs once round ends one period from where it began.
     pub outline: Vec<Vec<DVec2>>,
+    /// The same edges in space.
+    pub edges: Vec<[DVec3; 2]>,
     /// Least and greatest grid coordinates of the face.
     pub start: DVec2,
     pub end: DVec2,
@@ -45,6 +47,11 @@ impl Seat {
             _ => chart(&found.surface, &facets, upright),
         };
         let chart = chart.ok_or(ReliefError::NoChart(face))?;
+        let edges = contour::loops(&part.mesh, triangles.iter().copied())
+            .into_iter()
+            .flat_map(|r| (0..r.len()).map(move |k| [r[k], r[(k + 1) % r.len()]]))
+            .map(|edge| edge.map(|v| part.mesh.vertices[v as usize]))
+            .collect();
         let triangles = chart.patch().map_or(triangles, <[u32]>::to_vec);
         let facet_error = triangles
             .iter()
@@ -81,7 +88,7 @@ impl Seat {
             (start, end) = (-period / 2.0, period / 2.0);
         }
         let sheet = part.sheet.is_some();
-        Ok(Self { face, surface: found.surface, chart, outline, start, end, facet_error, sheet, pull })
+        Ok(Self { face, surface: found.surface, chart, outline, edges, start, end, facet_error, sheet, pull })
     }
 
     /// Does the face cover this place of the strip? Counts the edges passed on the way out over the grid,

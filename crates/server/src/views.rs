@@ -271,6 +271,14 @@ pub struct LayView {
     /// error, and where on the strip the length's is greatest.
     pub scale_error: f64,
     pub shear: f64,
+    /// What was set in the end, mm: differs from the mark's settings where a length is fitted. The width is
+    /// a share; the stroke is the cutter's width or an upright stem's.
+    pub cap_height: f64,
+    pub width: f64,
+    pub spacing: f64,
+    pub stroke: f64,
+    /// Of the longest line's ink.
+    pub length: f64,
     pub worst_at: [f64; 2],
     /// Clear distances to the seat's edges: left, right, below, above.
     pub margins: [f64; 4],
@@ -706,7 +714,7 @@ fn up_on_part(seat: &Seat, at: DVec2) -> DVec3 {
 
 /// A placed mark, before it is built.
 #[must_use]
-pub fn lay(place: trade::Place, placed: &PlacedMark, seat: &Seat, lifted: f64) -> LayView {
+pub fn lay(mark: &trade::Mark, placed: &PlacedMark, seat: &Seat, lifted: f64) -> LayView {
     // a tenth of a micrometre is enough for drawing, and keeps the answer short
     let shown = |p: DVec2| seat.chart.point(p, lifted).to_array().map(|c| (c * 1e4).round() / 1e4);
     let on_part = placed
@@ -715,8 +723,15 @@ pub fn lay(place: trade::Place, placed: &PlacedMark, seat: &Seat, lifted: f64) -
         .flat_map(|c| c.region.contours())
         .map(|ring| ring.iter().chain(ring.first()).map(|&p| shown(p)).collect())
         .collect();
+    let lettering = &mark.lettering;
+    let stem = lettering::stem(&lettering.face, placed.cap_height).map(|stem| stem * placed.width);
     LayView {
-        place,
+        place: mark.place,
+        cap_height: placed.cap_height,
+        length: placed.length,
+        width: placed.width,
+        spacing: placed.spacing,
+        stroke: lettering.stroke.or(stem).unwrap_or(placed.cap_height / 10.0),
         characters: placed
             .characters
             .iter()

@@ -31,6 +31,8 @@ pub enum Subject {
     StrokeToHeight,
     /// Least distance to the parting line, mm.
     Parting,
+    /// Least distance to the edges of the face and to other marks, in cap heights.
+    Room,
     /// Least wall left under sunken lettering, percent of the wall before.
     WallLeft,
     /// Least wall left under sunken lettering, mm.
@@ -209,6 +211,7 @@ static SHEETS: [Sheet; 2] = [
             least(Subject::Gap, 1.0, 0.1, "one stroke, from memory"),
             least(Subject::StrokeToHeight, 1.0, 0.1, COMMON),
             least(Subject::Parting, 1.0, 0.1, COMMON),
+            least(Subject::Room, 0.5, 0.05, COMMON),
             least(Subject::WallLeft, 60.0, 5.0, COMMON),
             least(Subject::WallLeast, 0.8, 0.1, COMMON),
             most(Subject::WallAdded, 50.0, 5.0, COMMON),
@@ -233,6 +236,7 @@ static SHEETS: [Sheet; 2] = [
             least(Subject::Gap, 1.0, 0.1, "one stroke, from memory"),
             least(Subject::StrokeToHeight, 1.0, 0.1, COMMON),
             least(Subject::Parting, 1.5, 0.15, COMMON),
+            least(Subject::Room, 0.5, 0.05, COMMON),
             least(Subject::WallLeft, 60.0, 5.0, COMMON),
             least(Subject::WallLeast, 1.0, 0.1, COMMON),
             most(Subject::WallAdded, 50.0, 5.0, COMMON),
@@ -272,8 +276,8 @@ mod tests {
             let mut subjects: Vec<Subject> = sheet.limits.iter().map(|l| l.subject).collect();
             subjects.sort();
             subjects.dedup();
-            assert_eq!(subjects.len(), 18, "{}", sheet.name);
-            assert_eq!(sheet.limits.len(), 18, "{}", sheet.name);
+            assert_eq!(subjects.len(), 19, "{}", sheet.name);
+            assert_eq!(sheet.limits.len(), 19, "{}", sheet.name);
             assert!(sheet.limits.iter().all(|l| l.source.contains(COMMON) || l.source.contains(MEMORY)));
         }
     }

@@ -4,8 +4,8 @@ use crate::{
     blocks::{Block, arrange},
     outcome::{Group, MarkOutcome, Outcome, Scope},
 };
-use glam::DVec3;
-use inspection::{Finding, KeepOutSite, Scene, Site, Surroundings, clearance::Segment, inspect, not_built};
+use glam::{DVec2, DVec3};
+use inspection::{Finding, KeepOutSite, OtherMark, Scene, Site, Surroundings, clearance::Segment, inspect, not_built};
 use relief::{
     ReliefError, Seat,
     marked::{BuiltMark, Stock, apart, bare_sheet},
@@ -89,6 +89,30 @@ impl<K: Eq + Hash + Clone, V: Clone> Recent<K, V> {
             self.entries.remove(&oldest);
         }
     }
+}
+
+/// Marks farther away than this from all of a group's are none of its business, mm.
+const NEAR: f64 = 10.0;
+
+/// The marks beside a group that are near it and not part of it.
+fn near<'a>(members: &[(u32, Arc<BuiltMark>)], present: &'a [(u32, Arc<BuiltMark>)]) -> Vec<&'a Arc<BuiltMark>> {
+    let close = |a: &BuiltMark, b: &BuiltMark| {
+        let ((al, ah), (bl, bh)) = (a.bounds(), b.bounds());
+        (al - bh).max(bl - ah).max(DVec3::ZERO).length() < NEAR
+    };
+    present
+        .iter()
+        .filter(|(at, other)| members.iter().all(|(m, _)| m != at) && members.iter().any(|(_, m)| close(m, other)))
+        .map(|(_, other)| other)
+        .collect()
+}
+
+/// A mark as its outline lies on its seat.
+fn other(built: &BuiltMark) -> OtherMark {
+    let point = |p: &DVec2| built.seat.chart.point(*p, 0.0);
+    let rings = built.placed.characters.iter().flat_map(|c| c.region.contours());
+    let root = rings.flat_map(|r| (0..r.len()).map(|k| [point(&r[k]), point(&r[(k + 1) % r.len()])])).collect();
+    OtherMark { name: built.mark.id.clone(), root }
 }
 
 /// Settings as a key: their JSON, which holds every digit.
@@ -307,7 +331,8 @@ impl Bench {
         let present: Members =
             marks.iter().enumerate().filter_map(|(at, m)| Some((at as u32, m.built.clone()?))).collect();
         let (joined, apart): (Members, Members) = present
-            .into_iter()
+            .iter()
+            .cloned()
             .partition(|(_, b)| matches!(ground, Ground::Solid(_)) && b.mark.relief.sense.has_relief());
         let mut arranged: Vec<(&Ground, Option<Block>, Members)> = match scope {
             _ if joined.is_empty() => Vec::new(),
@@ -325,7 +350,7 @@ impl Bench {
         }
         let mut groups = Vec::new();
         for (ground, block, members) in arranged {
-            match self.group(job, ground, block, &members) {
+            match self.group(job, ground, block, &members, &present) {
                 Ok(group) => {
                     for (&at, findings) in group.marks.iter().zip(&group.findings) {
                         marks[at as usize].findings.clone_from(findings);
@@ -350,13 +375,16 @@ impl Bench {
         ground: &Ground,
         block: Option<Block>,
         members: &[(u32, Arc<BuiltMark>)],
+        present: &[(u32, Arc<BuiltMark>)],
     ) -> Result<Arc<Group>, String> {
+        let near = near(members, present);
+        let beside: Vec<(&Mark, Option<DVec3>)> = near.iter().map(|b| (&b.mark, b.pull)).collect();
         let settings: Vec<(u32, &Mark)> = members.iter().map(|(at, b)| (*at, &b.mark)).collect();
         let pulls: Vec<Option<DVec3>> = members.iter().map(|(_, b)| b.pull).collect();
         let sheet = job.sheet();
         let key = key(&(
             block.map(|b| (b.low, b.high)),
-            settings,
+            (settings, beside),
             pulls,
             (&job.tool.pull, &job.tool.slides, &job.tool.parting, &job.tool.keep_outs),
             &sheet,
@@ -375,15 +403,17 @@ impl Bench {
             let parting: Vec<Segment> =
                 self.parting(&job.tool).iter().flat_map(|l| l.segments.iter().copied()).collect();
             let keep_outs = self.keep_outs(job);
+            let others: Vec<OtherMark> = near.iter().map(|b| other(b)).collect();
             let beyond = block.map(|b| (&**self.queries(), b.low, b.high));
             let findings: Vec<Vec<Finding>> = {
                 let around = Surroundings {
                     parting: &parting,
                     keep_outs: &keep_outs,
+                    others: &others,
                     sheet: &sheet,
                     reading_distance: job.reading_distance,
                 };
-                let scene = Scene::new(&solid, beyond, &around);
+                let scene = Scene::new(&solid, &marks, beyond, &around);
                 marks.iter().map(|(at, built)| inspect(&Site::new(&scene, *at, built))).collect()
             };
             Arc::new(Group {

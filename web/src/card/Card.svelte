@@ -118,7 +118,7 @@
       return set({ place: { baseline: kind === "ring" ? { line: kind, bent: false } : { line: kind } } });
     const room = seat ? [0, 1].map((k) => (seat.closed[k] ? Infinity : seat.end[k] - seat.start[k])) : [];
     const fits = 0.5 * Math.min(...room) - 2.5 * lettering.cap_height;
-    const wide = lay ? extentOf(lay) : 10;
+    const wide = lay?.length ?? 10;
     const radius = round(Math.max(Number.isFinite(fits) ? fits : 0, wide / 4, 2 * lettering.cap_height));
     const baseline = { line: kind, radius, tops: "out" as const, share: 50, stands: "middle" as const, bent: false };
     // round the middle of the seat, where it has one
@@ -130,16 +130,26 @@
     return set({ place });
   }
 
-  function extentOf(lay: LayView): number {
-    const xs = lay.outline.map((p) => p[0]);
-    const ys = lay.outline.map((p) => p[1]);
-    return Math.hypot(Math.max(...xs) - Math.min(...xs), Math.max(...ys) - Math.min(...ys));
-  }
-
   const turned = (by: number) => {
     const turn = mark.place.turn + by;
     return set({ place: { turn: turn > 180 ? turn - 360 : turn <= -180 ? turn + 360 : turn } });
   };
+
+  type FitBy = Schemas["FitBy"];
+
+  /** What a length was fitted with. */
+  const fitted = $derived.by(() => {
+    if (!lay) return "";
+    const by = lettering.fit?.by;
+    if (by === "spacing") return `letters ${signed(lay.spacing, 2)} mm further apart`;
+    if (by === "width") return `letters ${(lay.width * 100).toFixed(0)} % as broad`;
+    return `capitals ${lay.cap_height.toFixed(2)} mm high`;
+  });
+
+  function fitBy(by: FitBy | "none") {
+    if (by === "none") return set({ lettering: { fit: null } });
+    return set({ lettering: { fit: { length: lettering.fit?.length ?? round(lay?.length ?? 20), by } } });
+  }
 
   const number = (tie: Tie) => (tie.tie === "at" ? tie.position : tie.tie === "middle" ? undefined : tie.distance);
   const withNumber = (tie: Tie, mm: number): Tie =>
@@ -190,17 +200,37 @@
         onset={(v) => set({ lettering: { cap_height: v } })}
       />
       high,
-      {#if lettering.face === "centre-line"}
-        stroke
-        <NumberField
-          value={lettering.stroke ?? lettering.cap_height / 10}
-          label="stroke"
-          step={0.05}
-          onset={(v) => set({ lettering: { stroke: v } })}
-          after={lettering.stroke == null ? " (a tenth of the height)," : ","}
-        />
+      strokes
+      <NumberField
+        value={lettering.stroke ?? lay?.stroke ?? lettering.cap_height / 10}
+        label="stroke"
+        step={0.05}
+        onset={(v) => set({ lettering: { stroke: v } })}
+      />
+      {#if lettering.stroke == null}
+        wide ({lettering.face === "centre-line" ? "a tenth of the height" : "the face's own"}),
+      {:else}
+        wide (<button class="word" onclick={() => void set({ lettering: { stroke: null } })}
+          >back to {lettering.face === "centre-line" ? "a tenth of the height" : "the face's own"}</button
+        >),
       {/if}
       letters
+      <NumberField
+        value={lettering.width * 100}
+        label="letter width"
+        unit="%"
+        step={5}
+        places={0}
+        onset={(v) => set({ lettering: { width: v / 100 } })}
+      /> as broad as drawn, slanted
+      <NumberField
+        value={lettering.slant}
+        label="slant"
+        unit="°"
+        step={5}
+        places={0}
+        onset={(v) => set({ lettering: { slant: v } })}
+      /> and
       <NumberField
         value={lettering.spacing}
         label="spacing"
@@ -221,6 +251,26 @@
           onset={(justify) => set({ lettering: { justify } })}
           after="."
         />{:else}.{/if}
+    </p>
+    <p>
+      <ChoiceField
+        value={lettering.fit?.by ?? "none"}
+        label="fitted to a length"
+        choices={[
+          { value: "none", says: "As long as it comes" },
+          { value: "spacing", says: "Fitted by its spacing" },
+          { value: "width", says: "Fitted by its letter width" },
+          { value: "height", says: "Fitted by its height" },
+        ]}
+        onset={fitBy}
+      />{#if lettering.fit}
+        {" "}to a length of
+        <NumberField
+          value={lettering.fit.length}
+          label="length of the text"
+          step={0.5}
+          onset={(length) => set({ lettering: { fit: { ...lettering.fit, length } } })}
+        />: {fitted}{:else}{lay ? `, ${lay.length.toFixed(2)} mm` : ""}{/if}.
     </p>
   </section>
 

@@ -9,6 +9,7 @@ mod gap;
 mod keep_outs;
 mod look_alikes;
 mod parting;
+mod room;
 mod stroke;
 mod stroke_to_height;
 mod trapped;
@@ -32,6 +33,7 @@ pub enum Check {
     Gap,
     StrokeToHeight,
     Parting,
+    Room,
     KeepOuts,
     Complete,
     Wall,
@@ -40,7 +42,7 @@ pub enum Check {
 
 type Method = fn(&Site<'_>) -> Finding;
 
-const CHECKS: [(Check, Method); 13] = [
+const CHECKS: [(Check, Method); 14] = [
     (Check::Draft, draft::check),
     (Check::Trapped, trapped::check),
     (Check::EvenDepth, even_depth::check),
@@ -50,6 +52,7 @@ const CHECKS: [(Check, Method); 13] = [
     (Check::Gap, gap::check),
     (Check::StrokeToHeight, stroke_to_height::check),
     (Check::Parting, parting::check),
+    (Check::Room, room::check),
     (Check::KeepOuts, keep_outs::check),
     (Check::Complete, complete::check),
     (Check::Wall, wall::check),

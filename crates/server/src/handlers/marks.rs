@@ -65,7 +65,7 @@ pub async fn lay(
             }
             let placed = relief::place::place(&mark, &seat).map_err(|e| e.to_string())?;
             let lifted = if mark.relief.sense == trade::Sense::Raised { mark.relief.height } else { 0.0 };
-            Ok::<_, String>(views::lay(mark.place, &placed, &seat, lifted))
+            Ok::<_, String>(views::lay(&mark, &placed, &seat, lifted))
         })
         .await?
         .map_err(|e| Problem::Wrong(sentence(&e)))?;
