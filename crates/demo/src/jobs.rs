@@ -113,7 +113,14 @@ fn valve_body() -> DemoJob {
         },
         Mark {
             lettering: lettering("overpass-mono", 3.6),
-            relief: Relief { sense: Sense::Sunken, height: 0.25, draft: 5.0, held: Held::Root, walls: Walls::Pull },
+            relief: Relief {
+                sense: Sense::Sunken,
+                height: 0.25,
+                draft: 5.0,
+                held: Held::Root,
+                walls: Walls::Pull,
+                ..Relief::default()
+            },
             ..mark("cavity", "C 04", land)
         },
         Mark {
@@ -240,7 +247,14 @@ fn spray_nozzle() -> DemoJob {
     let mut nozzle = on_a_ring("Spray nozzle SN-12", "spray-nozzle.step", bytes, -DVec3::Z, 0.0, |ring| Mark {
         lettering: Lettering { spacing: 0.3, ..lettering("barlow", 2.6) },
         place: Place { along: Tie::Middle, up: Tie::FromStart { distance: 2.0 }, ..Place::default() },
-        relief: Relief { sense: Sense::Sunken, height: 0.25, draft: 5.0, held: Held::Root, walls: Walls::Seat },
+        relief: Relief {
+            sense: Sense::Sunken,
+            height: 0.25,
+            draft: 5.0,
+            held: Held::Root,
+            walls: Walls::Seat,
+            ..Relief::default()
+        },
         ..mark("part-number", "SN-12", ring)
     });
     let part = read(&nozzle.job.part, bytes);

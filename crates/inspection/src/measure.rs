@@ -274,6 +274,8 @@ fn character(scene: &Scene<'_>, mark: u32, character: u32, built: &BuiltMark) ->
         match scene.solid.tags[t as usize] {
             Tag::Relief { role: Role::Land | Role::Floor, .. } => site.land.push(t),
             Tag::Relief { role: Role::Wall, .. } => site.walls.push(t),
+            // they lean more than the wall that they belong to
+            Tag::Relief { role: Role::Edge | Role::Root, .. } => {}
             _ => site.skirt.push(t),
         }
     }

@@ -17,7 +17,8 @@ use lettering::{
     region::{contains, signed_area},
 };
 use solid::{Mesh, crossing::crossing_pairs};
-use trade::{Held, Relief, Sense, Walls};
+use std::f64::consts::{FRAC_PI_2, FRAC_PI_4};
+use trade::{EdgeShape, Held, Relief, Sense, Walls};
 
 /// Facets of the land or floor stay within this of the true offset surface, mm.
 const SAG: f64 = 0.0008;
@@ -40,9 +41,7 @@ pub const FILM: f64 = 0.01;
 pub fn built_as(relief: &Relief) -> Relief {
     match relief.sense {
         Sense::Raised | Sense::Sunken => *relief,
-        Sense::Surface => {
-            Relief { sense: Sense::Raised, height: FILM, draft: 0.0, held: Held::Land, walls: Walls::Seat }
-        }
+        Sense::Surface => Relief { height: FILM, draft: 0.0, ..Relief::default() },
     }
 }
 
@@ -53,6 +52,10 @@ pub enum Role {
     Land,
     Floor,
     Wall,
+    /// The round or bevel of the outer edge: between wall and land, or wall and skin of a sunken letter.
+    Edge,
+    /// The radius of the inner corner: between wall and skin, or wall and floor of a sunken letter.
+    Root,
     /// The far side past the surface. Seen on a marked solid, the mark hangs over an edge.
     Skirt,
     /// The underside of what is joined to nothing: it lies on the seat.
@@ -106,6 +109,12 @@ pub fn bodies(
                 WallError::TooSteep | WallError::NeverEnds => {
                     ReliefError::AlongPull { character: text.to_owned(), draft: relief.draft }
                 }
+                WallError::Rounds => ReliefError::Rounds {
+                    character: text.to_owned(),
+                    edge: relief.edge,
+                    root: relief.root,
+                    height: relief.height,
+                },
                 WallError::Meet => {
                     ReliefError::WallsMeet { character: text.to_owned(), draft: relief.draft, height: relief.height }
                 }
@@ -238,79 +247,69 @@ impl<'a> Builder<'a> {
 
     fn build(&self, character: u32, met: f64) -> Result<CharacterBody, WallError> {
         let alpha = self.relief.draft.to_radians();
-        let narrow = self.sign * self.relief.height;
-        let wide = if self.apart { 0.0 } else { -self.sign * (2.0 * self.seat.facet_error + REACH) };
-        let (from, to, way) = match self.relief.held {
-            Held::Land => (narrow, wide, Way::Growing),
-            Held::Root => (0.0, narrow, Way::Shrinking),
-        };
-        let starts: Vec<Vec<Start>> = self
-            .contours
-            .iter()
-            .map(|contour| {
-                contour
-                    .iter()
-                    .map(|&p| Start {
-                        point: self.chart().point(p, from),
-                        axis: self.along_pull.unwrap_or_else(|| self.chart().normal(p) * self.sign),
-                    })
-                    .collect()
-            })
-            .collect();
-        let end_at = |point, direction| self.reach(point, direction, to);
-        let way_of = |point: DVec3| match self.along_pull {
-            Some(axis) if way == Way::Growing => -axis.dot(point),
-            Some(axis) => axis.dot(point),
-            None => (self.chart().strip(point).1 - from).abs(),
-        };
-        let walls = wall::raise(&starts, alpha, way, met, &end_at, &way_of)?;
-        // a stroke that closes up leaves no land; a counter that does is seen by the checks
-        if way == Way::Shrinking && walls.closed_up > 0 {
-            return Err(WallError::Meet);
-        }
-        let mut mesh = Mesh { vertices: walls.points, triangles: walls.triangles };
-        let mut roles = vec![Role::Wall; mesh.triangles.len()];
-        let start_rings = rings(&self.contours);
-        let (narrow_rings, wide_rings) = match way {
-            Way::Growing => (start_rings, walls.ends),
-            Way::Shrinking if self.apart => (walls.ends, start_rings),
-            Way::Shrinking => {
-                let down = self.skirt(&start_rings, &starts, wide, &mut mesh, &mut roles)?;
-                (walls.ends, down)
-            }
-        };
+        let Relief { height, held, edge, edge_shape, root, .. } = self.relief;
         let land = if self.sign > 0.0 { Role::Land } else { Role::Floor };
-        self.cap(&narrow_rings, narrow, land, &mut mesh, &mut roles)?;
-        let under = if self.apart { Role::Base } else { Role::Skirt };
-        self.cap(&wide_rings, wide, under, &mut mesh, &mut roles)?;
-        Ok(CharacterBody { character, mesh, roles })
-    }
-
-    /// Straight walls from the held root past the surface; the rings they end in.
-    fn skirt(
-        &self,
-        rings: &[Vec<u32>],
-        starts: &[Vec<Start>],
-        wide: f64,
-        mesh: &mut Mesh,
-        roles: &mut Vec<Role>,
-    ) -> Result<Vec<Vec<u32>>, WallError> {
-        let mut ends = Vec::new();
-        for (ring, starts) in rings.iter().zip(starts) {
-            let first = mesh.vertices.len() as u32;
-            for start in starts {
-                mesh.vertices.push(self.reach(start.point, -start.axis, wide).ok_or(WallError::NeverEnds)?);
-            }
-            let n = ring.len();
-            let end: Vec<u32> = (first..first + n as u32).collect();
-            for k in 0..n {
-                let (a, b, c, d) = (ring[k], ring[(k + 1) % n], end[k], end[(k + 1) % n]);
-                mesh.triangles.extend([[a, c, b], [c, d, b]]);
-                roles.extend([Role::Skirt; 2]);
-            }
-            ends.push(end);
+        // what rounds the narrow end of the body and what flares its wide end
+        let edge = (edge, edge_shape, Role::Edge);
+        let root = (root, EdgeShape::Round, Role::Root);
+        let (narrow, wide) = if self.sign > 0.0 { (edge, root) } else { (root, edge) };
+        let (narrow, wide) = (rounding(narrow, alpha), rounding(wide, alpha));
+        if narrow.tall + wide.tall > height + 1e-9 {
+            return Err(WallError::Rounds);
         }
-        Ok(ends)
+        let end = if self.apart { 0.0 } else { -(2.0 * self.seat.facet_error + REACH) };
+        let mut work = Work { builder: self, met, mesh: Mesh::default(), roles: Vec::new() };
+        let held_at = match held {
+            Held::Land => height,
+            Held::Root => 0.0,
+        };
+        let sharp = work.ring(held_at);
+        let (top, foot) = (height - narrow.tall, wide.tall);
+        // from the sharp outline to where the wall itself begins, and from there both ways
+        let (up, down) = match held {
+            Held::Land if narrow.tall > 0.0 => {
+                let begin = work.ghost(&sharp, alpha, Way::Growing, held_at, top)?;
+                (begin.clone(), begin)
+            }
+            Held::Root if wide.tall > 0.0 => {
+                let begin = work.ghost(&sharp, alpha, Way::Shrinking, held_at, foot)?;
+                (begin.clone(), begin)
+            }
+            _ => (sharp.clone(), sharp),
+        };
+        let begin = match held {
+            Held::Land => top,
+            Held::Root => foot,
+        };
+        // up: the wall where it begins below, then the round of the narrow end
+        let mut rings = up;
+        let mut level = begin;
+        if level < top {
+            rings = work.stage(&rings, alpha, Way::Shrinking, level, top, Role::Wall)?;
+            level = top;
+        }
+        for (angle, tall) in &narrow.steps {
+            rings = work.stage(&rings, *angle, Way::Shrinking, level, level + tall, narrow.role)?;
+            level += tall;
+        }
+        self.cap(&rings, self.sign * height, land, &mut work.mesh, &mut work.roles)?;
+        // down: the wall, the flare of the wide end, and past the surface
+        let (mut rings, mut level) = (down, begin);
+        let past = if wide.tall > 0.0 { foot } else { end };
+        if level > past {
+            rings = work.stage(&rings, alpha, Way::Growing, level, past, Role::Wall)?;
+            level = past;
+        }
+        for (angle, tall) in &wide.steps {
+            rings = work.stage(&rings, *angle, Way::Growing, level, level - tall, wide.role)?;
+            level -= tall;
+        }
+        if level > end + 1e-9 {
+            rings = work.stage(&rings, alpha, Way::Growing, level, end, wide.role)?;
+        }
+        let under = if self.apart { Role::Base } else { Role::Skirt };
+        self.cap(&rings, self.sign * end, under, &mut work.mesh, &mut work.roles)?;
+        Ok(CharacterBody { character, mesh: work.mesh, roles: work.roles })
     }
 
     fn cap(
@@ -348,15 +347,120 @@ impl<'a> Builder<'a> {
     }
 }
 
-/// Vertex numbers of contours numbered through.
-fn rings(contours: &[Vec<DVec2>]) -> Vec<Vec<u32>> {
-    let mut first = 0;
-    contours
-        .iter()
-        .map(|c| {
-            let ring = (first..first + c.len() as u32).collect();
-            first += c.len() as u32;
-            ring
-        })
-        .collect()
+/// How one end of a wall is rounded: angles to the axis and heights of straight pieces, from the wall to the
+/// end.
+struct Rounding {
+    steps: Vec<(f64, f64)>,
+    tall: f64,
+    role: Role,
+}
+
+/// Pieces of a round edge lie within this of it, mm.
+const ROUND_TO: f64 = 0.002;
+
+/// A fillet of the radius r between a wall of the draft α and the level: it begins r (1 − sin α) from the
+/// level; a chord between the angles φ₁ and φ₂ to the axis leans by their mean.
+fn rounding((size, shape, role): (f64, EdgeShape, Role), alpha: f64) -> Rounding {
+    if size <= 0.0 {
+        return Rounding { steps: Vec::new(), tall: 0.0, role };
+    }
+    match shape {
+        EdgeShape::Bevel => Rounding { steps: vec![(FRAC_PI_4.max(alpha), size)], tall: size, role },
+        EdgeShape::Round => {
+            let all = FRAC_PI_2 - alpha;
+            // sagitta of a chord over the angle δ: r (1 − cos δ/2)
+            let widest = 2.0 * (1.0 - ROUND_TO / size).clamp(-1.0, 1.0).acos();
+            let pieces = (all / widest).ceil().clamp(2.0, 12.0);
+            let at = |k: f64| alpha + all * k / pieces;
+            let steps: Vec<(f64, f64)> = (0..pieces as u32)
+                .map(|k| (at(f64::from(k)), at(f64::from(k) + 1.0)))
+                .map(|(from, to)| ((from + to) / 2.0, size * (to.sin() - from.sin())))
+                .collect();
+            Rounding { steps, tall: size * (1.0 - alpha.sin()), role }
+        }
+    }
+}
+
+/// A body as it is built: levels are mm along the relief, 0 on the seat, growing to the narrow end.
+struct Work<'a> {
+    builder: &'a Builder<'a>,
+    met: f64,
+    mesh: Mesh,
+    roles: Vec<Role>,
+}
+
+impl Work<'_> {
+    /// The outline at a level; vertex numbers.
+    fn ring(&mut self, level: f64) -> Vec<Vec<u32>> {
+        let b = self.builder;
+        b.contours
+            .iter()
+            .map(|contour| {
+                let first = self.mesh.vertices.len() as u32;
+                self.mesh.vertices.extend(contour.iter().map(|&p| b.chart().point(p, b.sign * level)));
+                (first..self.mesh.vertices.len() as u32).collect()
+            })
+            .collect()
+    }
+
+    fn raise(&self, rings: &[Vec<u32>], alpha: f64, way: Way, from: f64, to: f64) -> Result<wall::Walls, WallError> {
+        let b = self.builder;
+        let axis = |p: DVec3| b.along_pull.unwrap_or_else(|| b.chart().normal(b.chart().strip(p).0) * b.sign);
+        let starts: Vec<Vec<Start>> = rings
+            .iter()
+            .map(|ring| ring.iter().map(|&v| self.mesh.vertices[v as usize]))
+            .map(|ring| ring.map(|point| Start { point, axis: axis(point) }).collect())
+            .collect();
+        let end_at = |point, direction| b.reach(point, direction, b.sign * to);
+        let way_of = |point: DVec3| match b.along_pull {
+            Some(axis) if way == Way::Growing => -axis.dot(point),
+            Some(axis) => axis.dot(point),
+            None => (b.chart().strip(point).1 - b.sign * from).abs(),
+        };
+        let walls = wall::raise(&starts, alpha, way, self.met, &end_at, &way_of)?;
+        // a stroke that closes up leaves no land; a counter that does is seen by the checks
+        if way == Way::Shrinking && walls.closed_up > 0 { Err(WallError::Meet) } else { Ok(walls) }
+    }
+
+    /// Walls from `rings` at one level to another; the rings they end in.
+    fn stage(
+        &mut self,
+        rings: &[Vec<u32>],
+        alpha: f64,
+        way: Way,
+        from: f64,
+        to: f64,
+        role: Role,
+    ) -> Result<Vec<Vec<u32>>, WallError> {
+        let walls = self.raise(rings, alpha, way, from, to)?;
+        let begun: Vec<u32> = rings.iter().flatten().copied().collect();
+        let first = self.mesh.vertices.len() as u32;
+        let number = |v: u32| begun.get(v as usize).copied().unwrap_or_else(|| first + v - begun.len() as u32);
+        self.mesh.vertices.extend(&walls.points[begun.len()..]);
+        self.mesh.triangles.extend(walls.triangles.iter().map(|t| t.map(number)));
+        self.roles.resize(self.mesh.triangles.len(), role);
+        Ok(walls.ends.iter().map(|ring| ring.iter().map(|&v| number(v)).collect()).collect())
+    }
+
+    /// The rings that walls would end in, without the walls.
+    fn ghost(
+        &mut self,
+        rings: &[Vec<u32>],
+        alpha: f64,
+        way: Way,
+        from: f64,
+        to: f64,
+    ) -> Result<Vec<Vec<u32>>, WallError> {
+        let walls = self.raise(rings, alpha, way, from, to)?;
+        self.mesh = Mesh::default();
+        Ok(walls
+            .ends
+            .iter()
+            .map(|ring| {
+                let first = self.mesh.vertices.len() as u32;
+                self.mesh.vertices.extend(ring.iter().map(|&v| walls.points[v as usize]));
+                (first..self.mesh.vertices.len() as u32).collect()
+            })
+            .collect())
+    }
 }

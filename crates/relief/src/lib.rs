@@ -68,6 +68,10 @@ pub enum ReliefError {
         "“{character}”: with {draft}° draft over {height} mm the walls run into one another; use less draft or height, or larger letters"
     )]
     WallsMeet { character: String, draft: f64, height: f64 },
+    #[error(
+        "“{character}”: an edge of {edge} mm and a root radius of {root} mm don't fit into a height of {height} mm; make them smaller"
+    )]
+    Rounds { character: String, edge: f64, root: f64, height: f64 },
     #[error("“{character}”: the relief could not be built ({why})")]
     Build { character: String, why: String },
     #[error(transparent)]

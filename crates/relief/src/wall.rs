@@ -47,6 +47,8 @@ pub enum WallError {
     NeverEnds,
     /// Walls of one contour run into one another.
     Meet,
+    /// Edge and root take more height than there is.
+    Rounds,
 }
 
 /// Which way the outline moves.

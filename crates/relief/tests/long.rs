@@ -47,7 +47,7 @@ fn nearly_every_character_can_be_built_on_flat_and_round_in_every_sense() {
                     for draft in [0.0, 1.0, 3.0, 5.0, 10.0] {
                         for c in CHARACTERS.chars() {
                             let lettering = Lettering { face: face.id.into(), ..Lettering::default() };
-                            let relief = Relief { sense, height: 0.3, draft, held, walls };
+                            let relief = Relief { sense, height: 0.3, draft, held, walls, ..Relief::default() };
                             let (id, text) = ("m".to_owned(), c.to_string());
                             let mark = Mark {
                                 id,

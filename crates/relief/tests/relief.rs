@@ -8,7 +8,7 @@ use relief::{
 };
 use solid::{Mesh, Part, Surface, soundness, topology::neighbours};
 use std::sync::Arc;
-use trade::{Held, Lettering, Mark, Place, Relief, SeatRef, Sense, Tie, Walls};
+use trade::{EdgeShape, Held, Lettering, Mark, Place, Relief, SeatRef, Sense, Tie, Walls};
 
 fn mark(text: &str, face: u32, relief: Relief) -> Mark {
     Mark {
@@ -82,7 +82,7 @@ fn volume_added_on_a_plane_without_draft_is_outline_area_times_height() {
     let (part, top) = top_of_block();
     for (sense, sign) in [(Sense::Raised, 1.0), (Sense::Sunken, -1.0)] {
         for held in [Held::Land, Held::Root] {
-            let relief = Relief { sense, height: 0.4, draft: 0.0, held, walls: Walls::Seat };
+            let relief = Relief { sense, height: 0.4, draft: 0.0, held, walls: Walls::Seat, ..Relief::default() };
             let (built, solid) = build(&part, &mark("VB-20-07 &8%", top, relief));
             let area: f64 = built.placed.characters.iter().map(|c| c.region.area()).sum();
             let moved = solid.mesh.volume() - part.mesh.volume();
@@ -97,7 +97,7 @@ fn walls_on_a_plane_have_the_draft_that_was_set() {
     for draft in [0.5, 3.0, 10.0_f64] {
         for sense in [Sense::Raised, Sense::Sunken] {
             for held in [Held::Land, Held::Root] {
-                let relief = Relief { sense, height: 0.3, draft, held, walls: Walls::Seat };
+                let relief = Relief { sense, height: 0.3, draft, held, walls: Walls::Seat, ..Relief::default() };
                 let (_, solid) = build(&part, &mark("R2-S8 @K4", top, relief));
                 let walls = facets(&solid, Role::Wall);
                 assert!(walls.len() > 500);
@@ -117,7 +117,7 @@ fn height_on_plane_and_barrel_is_even_within_three_micrometres() {
     for (part, seat_face) in [(&block, top), (&rod, round)] {
         for sense in [Sense::Raised, Sense::Sunken] {
             for walls in [Walls::Seat, Walls::Pull] {
-                let relief = Relief { sense, height: 0.4, draft: 3.0, held: Held::Land, walls };
+                let relief = Relief { sense, height: 0.4, draft: 3.0, held: Held::Land, walls, ..Relief::default() };
                 let (_, solid) = build(part, &mark("VB-20-07\n8 @S%", seat_face, relief));
                 let (role, nominal) = if sense == Sense::Raised { (Role::Land, 0.4) } else { (Role::Floor, -0.4) };
                 let surface = part.faces[seat_face as usize].surface;
@@ -143,7 +143,14 @@ fn barrel_walls_follow_alpha_minus_theta_or_keep_alpha() {
     let alpha = 5.0;
     for at in [0.0, 3.0, 6.0] {
         for walls in [Walls::Seat, Walls::Pull] {
-            let relief = Relief { sense: Sense::Raised, height: 0.4, draft: alpha, held: Held::Land, walls };
+            let relief = Relief {
+                sense: Sense::Raised,
+                height: 0.4,
+                draft: alpha,
+                held: Held::Land,
+                walls,
+                ..Relief::default()
+            };
             let mut mark = mark("HE", round, relief);
             mark.place.up = Tie::At { position: at };
             let (_, solid) = build(&part, &mark);
@@ -171,7 +178,14 @@ fn barrel_walls_follow_alpha_minus_theta_or_keep_alpha() {
 #[test]
 fn walls_along_the_pull_keep_their_draft_all_over_the_barrel() {
     let (part, round) = barrel(15.0);
-    let relief = Relief { sense: Sense::Raised, height: 0.4, draft: 3.0, held: Held::Land, walls: Walls::Pull };
+    let relief = Relief {
+        sense: Sense::Raised,
+        height: 0.4,
+        draft: 3.0,
+        held: Held::Land,
+        walls: Walls::Pull,
+        ..Relief::default()
+    };
     let mut mark = mark("NO@8SK", round, relief);
     mark.place.up = Tie::At { position: 8.0 };
     let (_, solid) = build(&part, &mark);
@@ -189,7 +203,8 @@ fn strokes_widen_and_narrow_by_twice_h_tan_alpha() {
     let (h, alpha, w) = (0.4, 10.0_f64, 0.5);
     let moved = 2.0 * h * alpha.to_radians().tan();
     for (held, land, root) in [(Held::Land, w, w + moved), (Held::Root, w - moved, w)] {
-        let relief = Relief { sense: Sense::Raised, height: h, draft: alpha, held, walls: Walls::Seat };
+        let relief =
+            Relief { sense: Sense::Raised, height: h, draft: alpha, held, walls: Walls::Seat, ..Relief::default() };
         let mut mark = mark("I", top, relief);
         mark.lettering = Lettering { face: "centre-line".into(), stroke: Some(w), ..Lettering::default() };
         let (_, solid) = build(&part, &mark);
@@ -214,7 +229,14 @@ fn a_stroke_that_the_draft_closes_up_is_refused_by_name() {
     let (w, alpha) = (0.3, 20.0_f64);
     let closes_at = w / (2.0 * alpha.to_radians().tan());
     for (height, fits) in [(closes_at * 0.97, true), (closes_at * 1.03, false)] {
-        let relief = Relief { sense: Sense::Raised, height, draft: alpha, held: Held::Root, walls: Walls::Seat };
+        let relief = Relief {
+            sense: Sense::Raised,
+            height,
+            draft: alpha,
+            held: Held::Root,
+            walls: Walls::Seat,
+            ..Relief::default()
+        };
         let mut mark = mark("I", top, relief);
         mark.lettering = Lettering { face: "centre-line".into(), stroke: Some(w), ..Lettering::default() };
         let seat = Arc::new(Seat::on(&part, top, None).unwrap());
@@ -286,4 +308,74 @@ fn the_order_of_facets_depends_on_the_solid_alone() {
         (again.mesh.vertices, again.mesh.triangles, again.tags),
         (sorted.mesh.vertices, sorted.mesh.triangles, sorted.tags)
     );
+}
+
+/// A fillet between a wall of the draft α and a level has its centre r off both: measured in section on the
+/// straight sides of a slot.
+#[test]
+fn edges_and_roots_have_their_radius_in_section() {
+    let (part, top) = top_of_block();
+    let (h, w, alpha, edge, root) = (0.6, 0.8, 5.0_f64, 0.15, 0.1);
+    let (tan, cos) = (alpha.to_radians().tan(), alpha.to_radians().cos());
+    for sense in [Sense::Raised, Sense::Sunken] {
+        for held in [Held::Land, Held::Root] {
+            let relief = Relief { sense, height: h, draft: alpha, held, edge, root, ..Relief::default() };
+            let mut mark = mark("I", top, relief);
+            mark.lettering = Lettering { face: "centre-line".into(), stroke: Some(w), ..Lettering::default() };
+            let (built, solid) = build(&part, &mark);
+            let middle = built.seat.chart.point(built.placed.middle, 0.0).x;
+            // from the land or floor along the relief: 0 there, h at the skin
+            let from_land = |p: DVec3| if sense == Sense::Raised { 12.0 + h - p.z } else { p.z - (12.0 - h) };
+            let sharp = if held == Held::Land { w / 2.0 } else { w / 2.0 - h * tan };
+            // the wall lies at sharp + depth · tan
+            let narrow = if sense == Sense::Raised { edge } else { root };
+            let wide = if sense == Sense::Raised { root } else { edge };
+            let inner = DVec2::new(sharp + narrow * tan - narrow / cos, narrow);
+            let outer = DVec2::new(sharp + (h - wide) * tan + wide / cos, h - wide);
+            for (role, centre, radius) in [
+                (if sense == Sense::Raised { Role::Edge } else { Role::Root }, inner, narrow),
+                (if sense == Sense::Raised { Role::Root } else { Role::Edge }, outer, wide),
+            ] {
+                let mut seen = 0;
+                for t in facets(&solid, role).into_iter().filter(|&t| solid.mesh.normal(t).y.abs() < 1e-6) {
+                    let [a, b, c] = solid.mesh.corners(t);
+                    for p in [a, b, c, (a + b) / 2.0, (b + c) / 2.0, (c + a) / 2.0] {
+                        let off = DVec2::new((p.x - middle).abs(), from_land(p)).distance(centre) - radius;
+                        assert!(off.abs() < 0.01, "{sense:?} {held:?} {role:?} {off} at {p}");
+                        seen += 1;
+                    }
+                }
+                assert!(seen > 20, "{sense:?} {role:?} {seen}");
+            }
+        }
+    }
+    // more than there is height for is refused in words
+    let relief = Relief { height: 0.2, edge: 0.15, root: 0.15, ..Relief::default() };
+    let seat = Arc::new(Seat::on(&part, top, None).unwrap());
+    let error = BuiltMark::new(&mark("I", top, relief), seat, None).err().unwrap().to_string();
+    assert!(error.contains("don't fit into a height of 0.2 mm"), "{error}");
+}
+
+#[test]
+fn edges_and_roots_can_be_had_on_round_seats_with_either_wall_sense() {
+    let (part, round) = barrel(15.0);
+    for shape in [EdgeShape::Round, EdgeShape::Bevel] {
+        for (sense, walls) in [(Sense::Raised, Walls::Seat), (Sense::Sunken, Walls::Pull), (Sense::Raised, Walls::Pull)]
+        {
+            for held in [Held::Land, Held::Root] {
+                let relief =
+                    Relief { sense, walls, held, edge: 0.08, edge_shape: shape, root: 0.06, ..Relief::default() };
+                let (_, solid) = build(&part, &mark("R8-S", round, relief));
+                for role in [Role::Edge, Role::Root, Role::Wall] {
+                    assert!(facets(&solid, role).len() > 100, "{relief:?} {role:?}");
+                }
+                // the rounds lean more than the walls do
+                for t in facets(&solid, Role::Wall).into_iter().filter(|&t| is_stout(&solid.mesh, t)) {
+                    if walls == Walls::Pull {
+                        assert!((solid.mesh.normal(t).z.asin().to_degrees() - 3.0).abs() < 0.05);
+                    }
+                }
+            }
+        }
+    }
 }

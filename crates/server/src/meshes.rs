@@ -37,7 +37,7 @@ pub fn marked(solid: &MarkedSolid, part: &Part) -> Vec<u8> {
             let role = match role {
                 Role::Land => 1,
                 Role::Floor => 2,
-                Role::Wall => 3,
+                Role::Wall | Role::Edge | Role::Root => 3,
                 Role::Skirt | Role::Base => 4,
             };
             Some(Owner { mark: mark as i32, place: character as i32, role })

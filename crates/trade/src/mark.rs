@@ -245,12 +245,44 @@ pub struct Relief {
     #[serde(default)]
     #[cfg_attr(feature = "openapi", schema(required = true))]
     pub walls: Walls,
+    /// Size of what is taken off the outer edge (round the land of raised, the rim of sunken lettering):
+    /// the radius of a round edge, the height of a bevel; mm, 0 for a sharp one.
+    #[serde(default)]
+    #[cfg_attr(feature = "openapi", schema(required = true))]
+    pub edge: f64,
+    #[serde(default)]
+    #[cfg_attr(feature = "openapi", schema(required = true))]
+    pub edge_shape: EdgeShape,
+    /// Radius in the inner corner (at the root of raised, round the floor of sunken lettering), mm.
+    #[serde(default)]
+    #[cfg_attr(feature = "openapi", schema(required = true))]
+    pub root: f64,
 }
 
 impl Default for Relief {
     fn default() -> Self {
-        Self { sense: Sense::Raised, height: 0.3, draft: 3.0, held: Held::Land, walls: Walls::Seat }
+        Self {
+            sense: Sense::Raised,
+            height: 0.3,
+            draft: 3.0,
+            held: Held::Land,
+            walls: Walls::Seat,
+            edge: 0.0,
+            edge_shape: EdgeShape::Round,
+            root: 0.0,
+        }
     }
+}
+
+/// How an edge is taken off.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum EdgeShape {
+    #[default]
+    Round,
+    /// At 45° to the seat.
+    Bevel,
 }
 
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]

@@ -89,7 +89,7 @@ fn bodies_on_a_sheet_are_closed_and_end_on_it() {
     let block = demo::parts::plain_block();
     let tube = demo::shapes::cylinder(DVec3::ZERO, DVec3::X * 60.0, 15.0);
     for (sense, held) in [(Sense::Raised, Held::Land), (Sense::Sunken, Held::Root)] {
-        let relief = Relief { sense, held, height: 0.4, draft: 2.0, walls: Walls::Seat };
+        let relief = Relief { sense, held, height: 0.4, draft: 2.0, walls: Walls::Seat, ..Relief::default() };
         let flat = Bench::new(sheet_of(&block, up, SheetSide::Front));
         let outcome = flat.outcome(&job(0, relief), Scope::Whole);
         let built = outcome.marks[0].built.as_ref().unwrap();
