@@ -2,7 +2,7 @@
 
 use crate::{glb, page, threemf};
 use inspection::Finding;
-use relief::marked::{beside, patches};
+use relief::marked::{beside, filled, patches};
 use serde::Serialize;
 use solid::formats::stl;
 use trade::{
@@ -114,13 +114,24 @@ pub fn files(job: &Job, bench: &Bench, made: &str) -> Result<Vec<Named>, Handoff
     let findings = findings(job, &outcome);
     let measured_on = if sheet { "the finished lettering bodies" } else { "the finished solid" };
     let mut files = Vec::new();
-    let shown = glb::marked(&job.name, &beside(solid, &apart), bench.part(), &names);
+    let inlaid: Vec<(u32, &relief::marked::BuiltMark)> = outcome
+        .marks
+        .iter()
+        .enumerate()
+        .filter_map(|(at, m)| Some((at as u32, m.built.as_deref()?)))
+        .filter(|(_, b)| !b.fillings.is_empty())
+        .collect();
+    let whole = filled(solid, &inlaid);
+    let shown = glb::marked(&job.name, &beside(whole.as_ref().unwrap_or(solid), &apart), bench.part(), &names);
     if sheet {
         // lettering on a sheet makes no solid of it
         files.push(Named { name: "marked-sheet.glb".into(), bytes: shown });
     } else {
         files.push(Named { name: "marked-solid.stl".into(), bytes: stl::write(&solid.mesh) });
-        files.push(Named { name: "marked-solid.3mf".into(), bytes: threemf::marked(&job.name, solid, &names)? });
+        files.push(Named {
+            name: "marked-solid.3mf".into(),
+            bytes: threemf::marked(&job.name, solid, &names, &inlaid)?,
+        });
         files.push(Named { name: "marked-solid.glb".into(), bytes: shown });
     }
     files.extend([
@@ -136,10 +147,15 @@ pub fn files(job: &Job, bench: &Bench, made: &str) -> Result<Vec<Named>, Handoff
     for (mark, found) in job.marks.iter().zip(&outcome.marks) {
         if let Some(built) = &found.built {
             let (what, mesh) = match mark.relief.sense {
-                Sense::Raised | Sense::Sunken => ("lettering", threemf::bodies(built)),
+                Sense::Raised | Sense::Sunken => ("lettering", threemf::mesh(&built.bodies)),
+                Sense::Inlay => ("pocket", threemf::mesh(&built.bodies)),
                 Sense::Surface => ("surface", patches(built)),
             };
             files.push(Named { name: format!("{what}-{}.stl", safe(&mark.id)), bytes: stl::write(&mesh) });
+            if !built.fillings.is_empty() {
+                let filling = stl::write(&threemf::mesh(&built.fillings));
+                files.push(Named { name: format!("filling-{}.stl", safe(&mark.id)), bytes: filling });
+            }
         }
     }
     Ok(files)

@@ -2,13 +2,13 @@
 //! as named objects.
 
 use crate::files::HandoffError;
-use relief::{MarkedSolid, Tag, marked::BuiltMark};
+use relief::{CharacterBody, MarkedSolid, Tag, marked::BuiltMark};
 use solid::Mesh;
 use std::io::Cursor;
 use threemf2::{
     model::{
         OptionalResourceId, OptionalResourceIndex,
-        builder::{ModelBuilder, ObjectType, Unit},
+        builder::{MeshObjectBuilder, ModelBuilder, ObjectType, Unit},
     },
     package::ThreemfPackageBuilder,
 };
@@ -41,11 +41,17 @@ fn package(builder: ModelBuilder) -> Result<Vec<u8>, HandoffError> {
     Ok(out.into_inner())
 }
 
-/// The marked solid. `names` are the marks' names by their place in the job.
+/// The marked solid, and what fills its inlays as objects of their own. `names` are the marks' names by their
+/// place in the job, `inlaid` the marks that are inlays.
 ///
 /// # Errors
 /// The library refused to write; its words are passed on.
-pub fn marked(title: &str, solid: &MarkedSolid, names: &[String]) -> Result<Vec<u8>, HandoffError> {
+pub fn marked(
+    title: &str,
+    solid: &MarkedSolid,
+    names: &[String],
+    inlaid: &[(u32, &BuiltMark)],
+) -> Result<Vec<u8>, HandoffError> {
     let mut builder = builder(title);
     let colours = builder.add_base_materials(|bases| {
         bases.add_base("part", PART_COLOUR);
@@ -80,8 +86,22 @@ pub fn marked(title: &str, solid: &MarkedSolid, names: &[String]) -> Result<Vec<
             Ok(())
         })
         .map_err(wrong)?;
+    let mut objects = vec![object];
+    for (at, built) in inlaid {
+        let filling = mesh(&built.fillings);
+        let name = names.get(*at as usize).map_or("filling", String::as_str);
+        let object = builder.add_mesh_object(|object| {
+            object.name(&attribute(&format!("filling of {name}"))).object_type(ObjectType::Model);
+            object.pid(colours).pindex(at + 1);
+            add(object, &filling);
+            Ok(())
+        });
+        objects.push(object.map_err(wrong)?);
+    }
     builder.add_build(None).map_err(wrong)?;
-    builder.add_build_item(object).map_err(wrong)?;
+    for object in objects {
+        builder.add_build_item(object).map_err(wrong)?;
+    }
     package(builder)
 }
 
@@ -93,16 +113,11 @@ pub fn lettering(title: &str, marks: &[(String, &BuiltMark)]) -> Result<Vec<u8>,
     let mut builder = builder(title);
     let mut objects = Vec::new();
     for (name, built) in marks {
-        let mesh = bodies(built);
+        let mesh = mesh(&built.bodies);
         let object = builder
             .add_mesh_object(|object| {
                 object.name(&attribute(name)).object_type(ObjectType::Model);
-                for v in &mesh.vertices {
-                    object.add_vertex(&v.to_array());
-                }
-                for t in &mesh.triangles {
-                    object.add_triangle(&t.map(|v| v as usize));
-                }
+                add(object, &mesh);
                 Ok(())
             })
             .map_err(wrong)?;
@@ -115,11 +130,20 @@ pub fn lettering(title: &str, marks: &[(String, &BuiltMark)]) -> Result<Vec<u8>,
     package(builder)
 }
 
-/// All bodies of a mark in one mesh.
+fn add(object: &mut MeshObjectBuilder, mesh: &Mesh) {
+    for v in &mesh.vertices {
+        object.add_vertex(&v.to_array());
+    }
+    for t in &mesh.triangles {
+        object.add_triangle(&t.map(|v| v as usize));
+    }
+}
+
+/// Bodies of a mark in one mesh.
 #[must_use]
-pub fn bodies(built: &BuiltMark) -> Mesh {
+pub fn mesh(bodies: &[CharacterBody]) -> Mesh {
     let mut mesh = Mesh::default();
-    for body in &built.bodies {
+    for body in bodies {
         let first = mesh.vertices.len() as u32;
         mesh.vertices.extend(&body.mesh.vertices);
         mesh.triangles.extend(body.mesh.triangles.iter().map(|t| t.map(|v| v + first)));

@@ -10,7 +10,7 @@ use solid::{Mesh, contour, queries::Queries, topology::neighbours};
 use std::{collections::HashMap, sync::Arc};
 use tool::Region;
 use trade::{
-    KeepOutKind, Sense,
+    KeepOutKind,
     limits::{Limit, Sheet},
 };
 
@@ -222,7 +222,7 @@ impl<'a> Site<'a> {
 
     #[must_use]
     pub fn is_sunken(&self) -> bool {
-        self.built.mark.relief.sense == Sense::Sunken
+        self.built.mark.relief.sense.sinks()
     }
 
     /// A point of space laid flat about a character's middle, and how far outward it lies, mm.

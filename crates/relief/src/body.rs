@@ -14,6 +14,7 @@ use crate::{
 use glam::{DVec2, DVec3};
 use lettering::{
     Island, Region,
+    clean::grown,
     region::{contains, signed_area},
 };
 use solid::{Mesh, crossing::crossing_pairs};
@@ -40,7 +41,7 @@ pub const FILM: f64 = 0.01;
 #[must_use]
 pub fn built_as(relief: &Relief) -> Relief {
     match relief.sense {
-        Sense::Raised | Sense::Sunken => *relief,
+        Sense::Raised | Sense::Sunken | Sense::Inlay => *relief,
         Sense::Surface => Relief { height: FILM, draft: 0.0, ..Relief::default() },
     }
 }
@@ -82,6 +83,48 @@ pub fn bodies(
     text: &str,
     region: &Region,
 ) -> Result<Vec<CharacterBody>, ReliefError> {
+    build(seat, relief, seat.sheet || !relief.sense.has_relief(), pull, character, text, region)
+}
+
+/// What fills the pocket of one character of an inlay, flush with the seat: bodies whose walls and floor
+/// lie the gap off those of the pocket.
+///
+/// # Errors
+/// As for [`bodies`]; a gap that leaves nothing of a stroke.
+pub fn fillings(
+    seat: &Seat,
+    relief: &Relief,
+    pull: Option<DVec3>,
+    character: u32,
+    text: &str,
+    region: &Region,
+) -> Result<Vec<CharacterBody>, ReliefError> {
+    let (gap, alpha) = (relief.gap, relief.draft.to_radians());
+    // the gap is square to the wall; the filling's floor lies where the pocket is wider by gap · tan α
+    let by = match relief.held {
+        Held::Land => gap * alpha.tan() - gap / alpha.cos(),
+        Held::Root => -gap / alpha.cos(),
+    };
+    let inner = if gap > 0.0 { grown(region, by) } else { region.clone() };
+    let same = |a: &Region, b: &Region| a.islands.len() == b.islands.len() && a.counters() == b.counters();
+    if !same(&inner, region) {
+        return Err(ReliefError::NoFilling { character: text.to_owned(), gap });
+    }
+    let height = relief.height - gap;
+    let relief =
+        Relief { sense: Sense::Sunken, height, edge: 0.0, root: (relief.root - gap).clamp(0.0, height), ..*relief };
+    build(seat, &relief, true, pull, character, text, &inner)
+}
+
+fn build(
+    seat: &Seat,
+    relief: &Relief,
+    apart: bool,
+    pull: Option<DVec3>,
+    character: u32,
+    text: &str,
+    region: &Region,
+) -> Result<Vec<CharacterBody>, ReliefError> {
     region
         .islands
         .iter()
@@ -90,7 +133,8 @@ pub fn bodies(
             // crosses itself somewhere, by a hair
             let mut askew: Option<(usize, CharacterBody)> = None;
             for (shortest, met) in TRIES {
-                match Builder::new(seat, relief, pull, &without_short_edges(island, shortest))?.build(character, met) {
+                let island = without_short_edges(island, shortest);
+                match Builder::new(seat, relief, apart, pull, &island)?.build(character, met) {
                     Ok(body) => match crossing_pairs(&body.mesh).len() {
                         0 => return Ok(body),
                         n if askew.as_ref().is_none_or(|(least, _)| n < *least) => askew = Some((n, body)),
@@ -165,10 +209,15 @@ struct Builder<'a> {
 }
 
 impl<'a> Builder<'a> {
-    fn new(seat: &'a Seat, relief: &'a Relief, pull: Option<DVec3>, island: &Island) -> Result<Self, ReliefError> {
-        let apart = seat.sheet || !relief.sense.has_relief();
+    fn new(
+        seat: &'a Seat,
+        relief: &Relief,
+        apart: bool,
+        pull: Option<DVec3>,
+        island: &Island,
+    ) -> Result<Self, ReliefError> {
         let relief = built_as(relief);
-        let sign = if relief.sense == Sense::Sunken { -1.0 } else { 1.0 };
+        let sign = if relief.sense.sinks() { -1.0 } else { 1.0 };
         let middle = island.outer.iter().sum::<DVec2>() / island.outer.len() as f64;
         let along_pull = match relief.walls {
             Walls::Seat => None,

@@ -72,6 +72,10 @@ pub enum ReliefError {
         "“{character}”: an edge of {edge} mm and a root radius of {root} mm don't fit into a height of {height} mm; make them smaller"
     )]
     Rounds { character: String, edge: f64, root: f64, height: f64 },
+    #[error(
+        "“{character}”: a gap of {gap} mm leaves nothing of its thinnest strokes to fill; use a smaller gap or wider strokes"
+    )]
+    NoFilling { character: String, gap: f64 },
     #[error("“{character}”: the relief could not be built ({why})")]
     Build { character: String, why: String },
     #[error(transparent)]

@@ -3,8 +3,8 @@
 
 use crate::{
     ReliefError,
-    body::{CharacterBody, Role, bodies},
-    place::{PlacedMark, place},
+    body::{CharacterBody, Role, bodies, fillings},
+    place::{PlacedCharacter, PlacedMark, place},
     seat::{Seat, unroll},
 };
 use glam::{DVec2, DVec3};
@@ -89,6 +89,8 @@ pub struct BuiltMark {
     /// Unit vector along which the steel that forms it leaves the part.
     pub pull: Option<DVec3>,
     pub bodies: Vec<CharacterBody>,
+    /// What fills the pockets of an inlay.
+    pub fillings: Vec<CharacterBody>,
     operands: Vec<Body>,
 }
 
@@ -99,20 +101,23 @@ impl BuiltMark {
     /// See [`ReliefError`]; a body that is not closed is an error too.
     pub fn new(mark: &Mark, seat: Arc<Seat>, pull: Option<DVec3>) -> Result<Self, ReliefError> {
         let placed = place(mark, &seat)?;
-        let built: Vec<Vec<CharacterBody>> = placed
-            .characters
-            .par_iter()
-            .enumerate()
-            .map(|(at, c)| bodies(&seat, &mark.relief, pull, at as u32, &c.text, &c.region))
-            .collect::<Result<_, _>>()?;
-        let bodies: Vec<CharacterBody> = built.into_iter().flatten().collect();
+        let each = |build: &(dyn Fn(u32, &PlacedCharacter) -> Result<Vec<CharacterBody>, ReliefError> + Sync)| {
+            let built: Result<Vec<Vec<CharacterBody>>, ReliefError> =
+                placed.characters.par_iter().enumerate().map(|(at, c)| build(at as u32, c)).collect();
+            built.map(|b| b.into_iter().flatten().collect::<Vec<CharacterBody>>())
+        };
+        let bodies = each(&|at, c| bodies(&seat, &mark.relief, pull, at, &c.text, &c.region))?;
+        let fillings = match mark.relief.sense {
+            Sense::Inlay => each(&|at, c| fillings(&seat, &mark.relief, pull, at, &c.text, &c.region))?,
+            _ => Vec::new(),
+        };
         let numbers = Body::numbers(bodies.len());
         let operands = bodies
             .par_iter()
             .zip(numbers)
             .map(|(b, id)| Body::numbered(&b.mesh, &format!("“{}”", placed.characters[b.character as usize].text), id))
             .collect::<Result<_, _>>()?;
-        Ok(Self { mark: mark.clone(), seat, placed, pull, bodies, operands })
+        Ok(Self { mark: mark.clone(), seat, placed, pull, bodies, fillings, operands })
     }
 
     /// The box around all bodies, mm.
@@ -168,7 +173,7 @@ impl Stock {
                 known.insert(operand.id(), (at, body));
                 match mark.mark.relief.sense {
                     Sense::Raised => added.push(operand.clone()),
-                    Sense::Sunken => cut.push(operand.clone()),
+                    Sense::Sunken | Sense::Inlay => cut.push(operand.clone()),
                     // changes nothing of the solid
                     Sense::Surface => {}
                 }
@@ -239,8 +244,9 @@ pub fn beside(ground: &MarkedSolid, marks: &[(u32, &BuiltMark)]) -> MarkedSolid 
 /// The boolean failed.
 pub fn apart(marks: &[(u32, &BuiltMark)]) -> Result<MarkedSolid, ReliefError> {
     let mut out = MarkedSolid::default();
+    let plain = |sense: Sense| if sense.sinks() { Sense::Sunken } else { sense };
     for sense in [Sense::Raised, Sense::Sunken, Sense::Surface] {
-        let of_sense = || marks.iter().filter(|(_, m)| m.mark.relief.sense == sense);
+        let of_sense = || marks.iter().filter(|(_, m)| plain(m.mark.relief.sense) == sense);
         let operands: Vec<Body> = of_sense().flat_map(|(_, m)| &m.operands).cloned().collect();
         let Some((first, rest)) = operands.split_first() else { continue };
         let known: Known<'_> = of_sense()
@@ -269,6 +275,19 @@ pub fn apart(marks: &[(u32, &BuiltMark)]) -> Result<MarkedSolid, ReliefError> {
         out.append(&piece.mesh, piece.tags);
     }
     Ok(out)
+}
+
+/// `solid` with what fills the pockets of its inlays beside it, for looking at; `None` where nothing does.
+#[must_use]
+pub fn filled(solid: &MarkedSolid, marks: &[(u32, &BuiltMark)]) -> Option<MarkedSolid> {
+    let mut out = None;
+    for &(mark, built) in marks {
+        for body in &built.fillings {
+            let tag = Tag::Relief { mark, character: body.character, role: Role::Land };
+            out.get_or_insert_with(|| solid.clone()).append(&body.mesh, body.roles.iter().map(|_| tag));
+        }
+    }
+    out
 }
 
 /// Surface-only lettering as it lies on its seat: open patches without height.

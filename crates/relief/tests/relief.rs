@@ -379,3 +379,39 @@ fn edges_and_roots_can_be_had_on_round_seats_with_either_wall_sense() {
         }
     }
 }
+
+/// A filling takes the room of its pocket, or that less a gap: volumes of straight-walled inlays are areas
+/// times depths, and the filling ends on the seat.
+#[test]
+fn a_filling_fits_its_pocket_and_is_flush() {
+    let (part, top) = top_of_block();
+    for (gap, draft) in [(0.0, 0.0), (0.0, 4.0), (0.05, 0.0), (0.05, 4.0)] {
+        let relief = Relief { sense: Sense::Inlay, height: 0.5, draft, gap, ..Relief::default() };
+        let (built, solid) = build(&part, &mark("VB-8", top, relief));
+        let pocket = part.mesh.volume() - solid.mesh.volume();
+        let filling: f64 = built.fillings.iter().map(|f| f.mesh.volume()).sum();
+        for body in &built.fillings {
+            let sound = soundness::examine(&body.mesh);
+            assert!(sound.is_solid() && sound.shells == 1, "{:?}", sound.complaint());
+            let (low, high) = body.mesh.bounds();
+            assert!((high.z - 12.0).abs() < 1e-9 && (low.z - (11.5 + gap)).abs() < 1e-9, "{low} {high}");
+        }
+        if gap == 0.0 {
+            assert!((filling / pocket - 1.0).abs() < 2e-4, "{filling} {pocket}");
+            continue;
+        }
+        assert!(filling < 0.9 * pocket, "{filling} {pocket}");
+        // no place of the filling's walls and floor lies nearer to the pocket than the gap
+        let pocket = solid::queries::Queries::new(solid.mesh.clone());
+        let own = built.fillings.iter().flat_map(|f| (0..f.roles.len()).map(move |t| (f, t)));
+        let mut nearest = f64::MAX;
+        for (f, t) in own.filter(|(f, t)| matches!(f.roles[*t], Role::Wall | Role::Floor)) {
+            nearest = nearest.min(pocket.nearest(f.mesh.centroid(t), 1.0).unwrap().distance);
+        }
+        assert!((nearest - gap).abs() < 2e-3, "{nearest}");
+    }
+    let relief = Relief { sense: Sense::Inlay, height: 0.5, gap: 0.3, ..Relief::default() };
+    let seat = Arc::new(Seat::on(&part, top, None).unwrap());
+    let error = BuiltMark::new(&mark("B", top, relief), seat, None).err().unwrap().to_string();
+    assert!(error.contains("“B”: a gap of 0.3 mm"), "{error}");
+}

@@ -238,7 +238,7 @@ impl App {
                 let lettering =
                     |solid: &relief::MarkedSolid, t: usize| matches!(solid.tags[t], relief::Tag::Relief { .. });
                 let solids: Vec<&relief::MarkedSolid> =
-                    rest.iter().chain(outcome.groups.iter().map(|g| &g.solid)).collect();
+                    rest.iter().chain(outcome.groups.iter().map(|g| g.shown())).collect();
                 if solids.is_empty() {
                     return crate::picture::picture(&[(&bench.part().mesh, &|_| false)]);
                 }

@@ -272,6 +272,7 @@ fn check_mark(mark: &Mark) -> Result<(), String> {
     within("relief height", mark.relief.height, 0.01..=50.0, " mm")?;
     within("draft", mark.relief.draft, 0.0..=60.0, "°")?;
     within("edge", mark.relief.edge, 0.0..=mark.relief.height, " mm")?;
+    within("gap round the filling", mark.relief.gap, 0.0..=0.9 * mark.relief.height, " mm")?;
     within("root radius", mark.relief.root, 0.0..=mark.relief.height, " mm")?;
     within("turn", mark.place.turn, -360.0..=360.0, "°")?;
     if let Baseline::Arc { radius, share, .. } = mark.place.baseline {

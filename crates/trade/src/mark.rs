@@ -257,6 +257,10 @@ pub struct Relief {
     #[serde(default)]
     #[cfg_attr(feature = "openapi", schema(required = true))]
     pub root: f64,
+    /// Clearance all round between the pocket of an inlay and its filling, mm.
+    #[serde(default)]
+    #[cfg_attr(feature = "openapi", schema(required = true))]
+    pub gap: f64,
 }
 
 impl Default for Relief {
@@ -270,6 +274,7 @@ impl Default for Relief {
             edge: 0.0,
             edge_shape: EdgeShape::Round,
             root: 0.0,
+            gap: 0.0,
         }
     }
 }
@@ -291,11 +296,19 @@ pub enum EdgeShape {
 pub enum Sense {
     Raised,
     Sunken,
+    /// Sunken, and filled flush with a second colour: a pocket, and a filling as a body of its own.
+    Inlay,
     /// A bounded region of the skin, without height: for print, paint or a laser. It changes no geometry.
     Surface,
 }
 
 impl Sense {
+    /// Lettering that is cut into the solid.
+    #[must_use]
+    pub fn sinks(self) -> bool {
+        matches!(self, Self::Sunken | Self::Inlay)
+    }
+
     /// Lettering that is part of the solid.
     #[must_use]
     pub fn has_relief(self) -> bool {

@@ -8,7 +8,7 @@ use glam::{DVec2, DVec3};
 use inspection::{Finding, KeepOutSite, OtherMark, Scene, Site, Surroundings, clearance::Segment, inspect, not_built};
 use relief::{
     ReliefError, Seat,
-    marked::{BuiltMark, Stock, apart, bare_sheet},
+    marked::{BuiltMark, Stock, apart, bare_sheet, filled},
 };
 use solid::{Part, PartError, queries::Queries};
 use std::{
@@ -420,6 +420,7 @@ impl Bench {
                 key: key.clone(),
                 block,
                 apart: matches!(ground, Ground::None),
+                filled: filled(&solid, &marks),
                 marks: marks.iter().map(|(at, _)| *at).collect(),
                 solid,
                 findings,

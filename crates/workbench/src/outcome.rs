@@ -28,6 +28,8 @@ pub struct Group {
     /// Places of the marks in the job.
     pub marks: Vec<u32>,
     pub solid: MarkedSolid,
+    /// The same with what fills its inlays beside it, where something does.
+    pub filled: Option<MarkedSolid>,
     /// Findings of each mark, in the order of `marks`.
     pub findings: Vec<Vec<Finding>>,
 }
@@ -42,6 +44,14 @@ pub struct MarkOutcome {
     /// Why it could not be built.
     pub problem: Option<String>,
     pub findings: Vec<Finding>,
+}
+
+impl Group {
+    /// The solid as it is looked at.
+    #[must_use]
+    pub fn shown(&self) -> &MarkedSolid {
+        self.filled.as_ref().unwrap_or(&self.solid)
+    }
 }
 
 impl MarkOutcome {

@@ -383,6 +383,7 @@
         choices={[
           { value: "raised", says: "raised" },
           { value: "sunken", says: "sunken" },
+          { value: "inlay", says: "inlaid in a second colour" },
           { value: "surface", says: "on the surface only" },
         ]}
         onset={(sense) => set({ relief: { sense } })}
@@ -427,8 +428,38 @@
             { value: "pull", says: "along the pull" },
           ]}
           onset={(walls) => set({ relief: { walls } })}
-          after="."
-        />{/if}
+          after=","
+        />
+        {raised ? "edge of the land" : "rim"}
+        <NumberField
+          value={relief.edge}
+          label="edge"
+          step={0.05}
+          onset={(v) => set({ relief: { edge: v } })}
+        />{#if relief.edge > 0}{" "}<ChoiceField
+            value={relief.edge_shape}
+            label="shape of the edge"
+            choices={[
+              { value: "round", says: "round" },
+              { value: "bevel", says: "bevelled" },
+            ]}
+            onset={(edge_shape) => set({ relief: { edge_shape } })}
+            after=","
+          />{:else}{" "}(sharp),{/if}
+        {raised ? "root" : "floor corner"}
+        <NumberField
+          value={relief.root}
+          label="root radius"
+          step={0.05}
+          onset={(v) => set({ relief: { root: v } })}
+          after={relief.root > 0 ? " round" : " (sharp)"}
+        />{#if relief.sense === "inlay"}; the filling stands
+          <NumberField
+            value={relief.gap}
+            label="gap round the filling"
+            step={0.05}
+            onset={(v) => set({ relief: { gap: v } })}
+          /> clear of its pocket{/if}.{/if}
     </p>
   </section>
 
