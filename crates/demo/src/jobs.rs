@@ -102,7 +102,7 @@ fn valve_body() -> DemoJob {
     let marks = vec![
         Mark {
             lettering: lettering("osifont", 3.5),
-            place: Place { along: Tie::FromStart { distance: 5.0 }, up: Tie::At { position: 1.6 }, ..Place::default() },
+            place: Place { along: Tie::FromStart { distance: 3.5 }, up: Tie::At { position: 1.6 }, ..Place::default() },
             ..mark("part-number", "VB-20-07 D", barrel)
         },
         Mark {
@@ -121,11 +121,11 @@ fn valve_body() -> DemoJob {
                 walls: Walls::Pull,
                 ..Relief::default()
             },
-            ..mark("cavity", "C 04", land)
+            ..mark("cavity", "C04", land)
         },
         Mark {
             lettering: Lettering { spacing: 0.1, ..lettering("barlow", 3.2) },
-            place: Place { along: Tie::FromEnd { distance: 18.0 }, up: Tie::At { position: -4.5 }, ..Place::default() },
+            place: Place { along: Tie::FromEnd { distance: 17.3 }, up: Tie::At { position: -4.5 }, ..Place::default() },
             relief: Relief { walls: Walls::Pull, ..Relief::default() },
             ..mark("material", ">PA66-GF30<", barrel)
         },
@@ -219,7 +219,11 @@ fn filter_dome() -> DemoJob {
     let bytes = include_bytes!("../files/filter-dome.step");
     let mut dome = on_a_ring("Filter dome FD-40", "filter-dome.step", bytes, DVec3::Z, 3.0, |ring| Mark {
         lettering: Lettering { spacing: 0.25, ..lettering("overpass", 2.8) },
-        place: Place { along: Tie::Middle, up: Tie::FromStart { distance: 1.7 }, ..Place::default() },
+        // half-way between the dome and the rim
+        place: Place {
+            baseline: Baseline::Arc { radius: 28.1, tops: Tops::In, share: 50.0, stands: Justify::Middle, bent: false },
+            ..Place::default()
+        },
         relief: Relief { height: 0.25, draft: 3.0, ..Relief::default() },
         ..mark("part-number", "FD-40", ring)
     });
@@ -230,7 +234,7 @@ fn filter_dome() -> DemoJob {
     for (id, text, tops, radius) in [("maker", "MARROWBY", Tops::Out, 9.0), ("maker-2", "THRUPP", Tops::In, 11.8)] {
         let baseline = Baseline::Arc { radius, tops, share: 50.0, stands: Justify::Middle, bent: false };
         dome.job.marks.push(Mark {
-            lettering: Lettering { spacing: 0.3, ..lettering("overpass", 2.8) },
+            lettering: Lettering { spacing: 0.5, ..lettering("overpass", 2.8) },
             place: Place { baseline, ..Place::default() },
             relief: Relief { height: 0.25, draft: 3.0, walls: Walls::Pull, ..Relief::default() },
             ..mark(id, text, ball)
@@ -246,7 +250,11 @@ fn spray_nozzle() -> DemoJob {
     let bytes = include_bytes!("../files/spray-nozzle.step");
     let mut nozzle = on_a_ring("Spray nozzle SN-12", "spray-nozzle.step", bytes, -DVec3::Z, 0.0, |ring| Mark {
         lettering: Lettering { spacing: 0.3, ..lettering("barlow", 2.6) },
-        place: Place { along: Tie::Middle, up: Tie::FromStart { distance: 2.0 }, ..Place::default() },
+        // half-way between the bore and the rim
+        place: Place {
+            baseline: Baseline::Arc { radius: 7.7, tops: Tops::Out, share: 50.0, stands: Justify::Middle, bent: false },
+            ..Place::default()
+        },
         relief: Relief {
             sense: Sense::Sunken,
             height: 0.25,
@@ -301,10 +309,11 @@ fn shut_off_lever() -> DemoJob {
             part: PartRef { sha256: Some(part.sha256), ..file },
             face_names: vec![FaceName { face: grip, name: "grip".into() }],
             tool: Tool {
+                // where the thumb lies
                 keep_outs: vec![KeepOut {
-                    name: "grip".into(),
+                    name: "thumb".into(),
                     kind: KeepOutKind::Gripped,
-                    area: Area::Faces { faces: vec![grip] },
+                    area: Area::Painted { spots: vec![Spot { at: [64.0, 0.0, 3.0], radius: 6.0 }] },
                     margin: None,
                 }],
                 ..tool(Parting::Plane { height: 0.0 })
@@ -313,12 +322,26 @@ fn shut_off_lever() -> DemoJob {
             limits: "thermoplastic".into(),
             own_limits: Vec::new(),
             reading_distance: 500.0,
-            marks: vec![Mark {
-                lettering: Lettering { spacing: 0.2, ..lettering("barlow", 3.0) },
-                place: Place { along: Tie::Middle, up: Tie::FromStart { distance: 3.2 }, ..Place::default() },
-                relief: Relief { height: 0.25, draft: 3.0, ..Relief::default() },
-                ..mark("part-number", "SL-8", hub)
-            }],
+            marks: vec![
+                Mark {
+                    lettering: Lettering { spacing: 0.2, ..lettering("barlow", 3.0) },
+                    place: Place { along: Tie::Middle, up: Tie::FromStart { distance: 3.2 }, ..Place::default() },
+                    relief: Relief { height: 0.25, draft: 3.0, ..Relief::default() },
+                    ..mark("part-number", "SL-8", hub)
+                },
+                Mark {
+                    lettering: Lettering { spacing: 0.25, ..lettering("barlow", 4.0) },
+                    place: Place { along: Tie::FromStart { distance: 14.0 }, ..Place::default() },
+                    relief: Relief {
+                        sense: Sense::Inlay,
+                        height: 0.3,
+                        draft: 4.0,
+                        walls: Walls::Pull,
+                        ..Relief::default()
+                    },
+                    ..mark("maker", "MARROWBY", grip)
+                },
+            ],
         },
         part: bytes,
     }

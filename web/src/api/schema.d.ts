@@ -577,7 +577,7 @@ export interface components {
          * @description In the order of the sheet's columns.
          * @enum {string}
          */
-        Check: "draft" | "trapped" | "even_depth" | "cap_height" | "stroke" | "counter" | "gap" | "stroke_to_height" | "parting" | "keep_outs" | "complete" | "wall" | "look_alikes";
+        Check: "draft" | "trapped" | "even_depth" | "cap_height" | "stroke" | "counter" | "gap" | "stroke_to_height" | "parting" | "room" | "keep_outs" | "complete" | "wall" | "look_alikes";
         Choice: {
             /** Format: int32 */
             face: number;
@@ -595,6 +595,11 @@ export interface components {
             choices: components["schemas"]["Choice"][];
             part: components["schemas"]["PartRef"];
         };
+        /**
+         * @description How an edge is taken off.
+         * @enum {string}
+         */
+        EdgeShape: "round" | "bevel";
         Edit: {
             /** @enum {string} */
             do: "rename";
@@ -847,6 +852,20 @@ export interface components {
             /** @description The worst place first. */
             witnesses: components["schemas"]["Witness"][];
         };
+        /** @description A length that a text is to have. */
+        Fit: {
+            by: components["schemas"]["FitBy"];
+            /**
+             * Format: double
+             * @description Of the ink of the longest line, mm.
+             */
+            length: number;
+        };
+        /**
+         * @description What is changed to fit a length.
+         * @enum {string}
+         */
+        FitBy: "spacing" | "width" | "height";
         /** @description An area that a steel forms whatever the pulls say. */
         Given: {
             area: components["schemas"]["Area"];
@@ -994,7 +1013,18 @@ export interface components {
             anchor: number[];
             /** @description The point of the part under the mark's middle, and the outward normal there. */
             at: number[];
+            /**
+             * Format: double
+             * @description What was set in the end, mm: differs from the mark's settings where a length is fitted. The width is
+             *     a share; the stroke is the cutter's width or an upright stem's.
+             */
+            cap_height: number;
             characters: components["schemas"]["CharacterView"][];
+            /**
+             * Format: double
+             * @description Of the longest line's ink.
+             */
+            length: number;
             /** @description Clear distances to the seat's edges: left, right, below, above. */
             margins: number[];
             middle: number[];
@@ -1012,8 +1042,14 @@ export interface components {
             scale_error: number;
             /** Format: double */
             shear: number;
+            /** Format: double */
+            spacing: number;
+            /** Format: double */
+            stroke: number;
             /** @description Where the letters' tops point there on an unturned strip. */
             up: number[];
+            /** Format: double */
+            width: number;
             worst_at: number[];
         };
         LayWish: {
@@ -1069,6 +1105,7 @@ export interface components {
             cap_height: number;
             /** @description Name of one of the shipped faces. */
             face: string;
+            fit: components["schemas"]["Fit"] | null;
             justify: components["schemas"]["Justify"];
             /**
              * Format: double
@@ -1077,14 +1114,25 @@ export interface components {
             line_gap: number;
             /**
              * Format: double
+             * @description Degrees that uprights lean to the right.
+             */
+            slant: number;
+            /**
+             * Format: double
              * @description Added between characters, beyond what the face itself gives.
              */
             spacing: number;
             /**
              * Format: double
-             * @description Stroke of the centre-line alphabet: the cutter's width. Outline faces have their own.
+             * @description Stroke: the cutter's width of the centre-line alphabet, the width of an upright stem of outline
+             *     faces. Left out, a tenth of the height, or the face's own.
              */
             stroke: number | null;
+            /**
+             * Format: double
+             * @description Breadth of the letters as a share of the face's own; strokes that are set stay.
+             */
+            width: number;
         };
         LetteringFace: {
             character: string;
@@ -1356,10 +1404,27 @@ export interface components {
             draft: number;
             /**
              * Format: double
+             * @description Size of what is taken off the outer edge (round the land of raised, the rim of sunken lettering):
+             *     the radius of a round edge, the height of a bevel; mm, 0 for a sharp one.
+             */
+            edge: number;
+            edge_shape: components["schemas"]["EdgeShape"];
+            /**
+             * Format: double
+             * @description Clearance all round between the pocket of an inlay and its filling, mm.
+             */
+            gap: number;
+            /**
+             * Format: double
              * @description Height (raised) or depth (sunken) along the seat's normal, mm; never negative.
              */
             height: number;
             held: components["schemas"]["Held"];
+            /**
+             * Format: double
+             * @description Radius in the inner corner (at the root of raised, round the floor of sunken lettering), mm.
+             */
+            root: number;
             sense: components["schemas"]["Sense"];
             walls: components["schemas"]["Walls"];
         };
@@ -1449,7 +1514,7 @@ export interface components {
             rings: number[][][];
         };
         /** @enum {string} */
-        Sense: "raised" | "sunken" | "surface";
+        Sense: "raised" | "sunken" | "inlay" | "surface";
         SheetLimit: {
             limit: components["schemas"]["LimitShown"];
             subject: components["schemas"]["Subject"];
@@ -1550,7 +1615,7 @@ export interface components {
          * @description What a limit is about. The names are those of the inspection sheet's columns.
          * @enum {string}
          */
-        Subject: "draft" | "even_depth" | "cap_height" | "reading_angle" | "stroke" | "counter" | "gap" | "stroke_to_height" | "parting" | "wall_left" | "wall_least" | "wall_added" | "from_polished" | "from_sealing" | "from_gripped" | "from_gate" | "from_ejector_pin" | "from_weld_line";
+        Subject: "draft" | "even_depth" | "cap_height" | "reading_angle" | "stroke" | "counter" | "gap" | "stroke_to_height" | "parting" | "room" | "wall_left" | "wall_least" | "wall_added" | "from_polished" | "from_sealing" | "from_gripped" | "from_gate" | "from_ejector_pin" | "from_weld_line";
         /**
          * @description How the box of a mark is tied in one direction of the strip, mm. Start is left or below, end is
          *     right or above.

@@ -199,8 +199,7 @@
         label="cap height"
         onset={(v) => set({ lettering: { cap_height: v } })}
       />
-      high,
-      strokes
+      high, strokes
       <NumberField
         value={lettering.stroke ?? lay?.stroke ?? lettering.cap_height / 10}
         label="stroke"
@@ -431,35 +430,35 @@
           after=","
         />
         {raised ? "edge of the land" : "rim"}
-        <NumberField
-          value={relief.edge}
-          label="edge"
-          step={0.05}
-          onset={(v) => set({ relief: { edge: v } })}
-        />{#if relief.edge > 0}{" "}<ChoiceField
-            value={relief.edge_shape}
-            label="shape of the edge"
-            choices={[
-              { value: "round", says: "round" },
-              { value: "bevel", says: "bevelled" },
-            ]}
-            onset={(edge_shape) => set({ relief: { edge_shape } })}
-            after=","
-          />{:else}{" "}(sharp),{/if}
+        <NumberField value={relief.edge} label="edge" step={0.05} onset={(v) => set({ relief: { edge: v } })} />
+        <ChoiceField
+          value={relief.edge_shape}
+          label="shape of the edge"
+          choices={[
+            { value: "round", says: "round" },
+            { value: "bevel", says: "bevelled" },
+          ]}
+          onset={(edge_shape) => set({ relief: { edge_shape } })}
+          after=","
+        />
         {raised ? "root" : "floor corner"}
         <NumberField
           value={relief.root}
           label="root radius"
           step={0.05}
           onset={(v) => set({ relief: { root: v } })}
-          after={relief.root > 0 ? " round" : " (sharp)"}
-        />{#if relief.sense === "inlay"}; the filling stands
+          after=" round."
+        />
+        {#if relief.sense === "inlay"}
+          The filling stands
           <NumberField
             value={relief.gap}
             label="gap round the filling"
             step={0.05}
             onset={(v) => set({ relief: { gap: v } })}
-          /> clear of its pocket{/if}.{/if}
+          /> clear of its pocket.
+        {/if}
+      {/if}
     </p>
   </section>
 

@@ -15,11 +15,16 @@
   } = $props();
 </script>
 
-<select aria-label={label} {value} onchange={(e) => onset(e.currentTarget.value as T)}>
-  {#each choices as choice (choice.value)}<option value={choice.value}>{choice.says}</option>{/each}
-</select>{after}
+<span
+  ><select aria-label={label} {value} onchange={(e) => onset(e.currentTarget.value as T)}>
+    {#each choices as choice (choice.value)}<option value={choice.value}>{choice.says}</option>{/each}
+  </select>{after}</span
+>
 
 <style>
+  span {
+    white-space: nowrap;
+  }
   select {
     padding: 0 1px;
     border: 0;

@@ -53,5 +53,5 @@ pub fn check(site: &Site<'_>) -> Finding {
         })
         .collect();
     let error = (ERROR_MM + site.built.seat.facet_error) / cap;
-    Finding::judged(site.id(), Check::Room, "cap heights", &limit, error, measured).says(sentence)
+    Finding::judged(site.id(), Check::Room, "× cap", &limit, error, measured).says(sentence)
 }

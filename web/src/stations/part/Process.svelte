@@ -25,7 +25,7 @@
     even_depth: "%",
     reading_angle: "′",
     gap: "strokes",
-    room: "cap heights",
+    room: "× cap height",
     stroke_to_height: "",
     wall_left: "%",
     wall_added: "%",
