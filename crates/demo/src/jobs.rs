@@ -52,7 +52,7 @@ fn mark(id: &str, text: &str, face: u32) -> Mark {
         id: id.into(),
         on: true,
         text: text.into(),
-        seat: SeatRef { face },
+        seat: SeatRef::on(face),
         place: Place::default(),
         lettering: Lettering::default(),
         relief: Relief::default(),

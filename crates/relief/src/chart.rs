@@ -71,6 +71,11 @@ pub trait Chart: Send + Sync {
         None
     }
 
+    /// How far facets of a body may lie off the seat where they bridge its creases, mm.
+    fn bridges(&self) -> f64 {
+        0.0
+    }
+
     /// Of all turns of a strip that repeats itself, the place under `at` that lies nearest to `near`.
     fn turned_to(&self, at: DVec2, near: DVec2) -> DVec2 {
         let (period, grid) = (self.period(), self.grid(at));

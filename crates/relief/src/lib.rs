@@ -36,6 +36,10 @@ pub enum ReliefError {
     NoFace { face: u32, last: u32 },
     #[error("face {0} bends too sharply to be laid flat; divide it at the part, or put the mark on another face")]
     NoChart(u32),
+    #[error(
+        "face {0} can't be part of this seat: it has no edge in common with the others, or leans too far away from them; take it out of the seat"
+    )]
+    Apart(u32),
     #[error("rings run round cones, balls and tori; on this seat lay the text straight or on an arc")]
     NoRing,
     #[error(

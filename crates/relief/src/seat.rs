@@ -8,9 +8,13 @@ use crate::{
 use glam::{DVec2, DVec3};
 use lettering::region::contains;
 use solid::{Part, Surface, contour};
+use std::collections::HashSet;
 
 pub struct Seat {
+    /// The first of its faces.
     pub face: u32,
+    pub faces: Vec<u32>,
+    /// Freeform where it goes over several faces.
     pub surface: Surface,
     pub chart: Box<dyn Chart>,
     /// Edges of the face on the strip's grid (outer edge, holes), each loop as points without jumps; a
@@ -33,20 +37,38 @@ impl Seat {
     /// The seat on one face of `part`.
     ///
     /// # Errors
-    /// No such face, or one of a kind without a chart.
+    /// No such face, or one that can't be laid flat.
     pub fn on(part: &Part, face: u32, pull: Option<DVec3>) -> Result<Self, ReliefError> {
-        let found =
-            part.faces.get(face as usize).ok_or(ReliefError::NoFace { face, last: part.faces.len() as u32 - 1 })?;
-        let triangles: Vec<u32> = part.triangles_of(face).collect();
+        Self::over(part, &[face], pull)
+    }
+
+    /// The seat over neighbouring faces of `part`; its edges are those of all of them together.
+    ///
+    /// # Errors
+    /// No such face, faces that can't be laid flat together, or that don't border on one another.
+    pub fn over(part: &Part, faces: &[u32], pull: Option<DVec3>) -> Result<Self, ReliefError> {
+        let last = part.faces.len() as u32 - 1;
+        if let Some(&face) = faces.iter().find(|&&f| f > last) {
+            return Err(ReliefError::NoFace { face, last });
+        }
+        let Some(&face) = faces.first() else { return Err(ReliefError::NoFace { face: 0, last }) };
+        let surface = if faces.len() == 1 { part.faces[face as usize].surface } else { Surface::Freeform };
+        let triangles: Vec<u32> = faces.iter().flat_map(|&f| part.triangles_of(f)).collect();
         let facets: Vec<[DVec3; 3]> = triangles.iter().map(|&t| part.mesh.corners(t as usize)).collect();
         let upright = Upright { pull };
-        let chart = match found.surface {
+        let chart = match surface {
             Surface::Freeform => {
                 FreeformChart::new(&part.mesh, &triangles, upright).map(|c| Box::new(c) as Box<dyn Chart>)
             }
-            _ => chart(&found.surface, &facets, upright),
+            _ => chart(&surface, &facets, upright),
         };
         let chart = chart.ok_or(ReliefError::NoChart(face))?;
+        if let (Some(patch), true) = (chart.patch(), faces.len() > 1) {
+            let laid: HashSet<u32> = patch.iter().map(|&t| part.face_of[t as usize]).collect();
+            if let Some(&face) = faces.iter().find(|f| !laid.contains(f)) {
+                return Err(ReliefError::Apart(face));
+            }
+        }
         let edges = contour::loops(&part.mesh, triangles.iter().copied())
             .into_iter()
             .flat_map(|r| (0..r.len()).map(move |k| [r[k], r[(k + 1) % r.len()]]))
@@ -59,8 +81,8 @@ impl Seat {
                 let [a, b, c] = part.mesh.corners(t as usize);
                 [(a + b) / 2.0, (b + c) / 2.0, (c + a) / 2.0]
             })
-            .filter_map(|p| found.surface.height(p))
-            .fold(0.0, |most: f64, h| most.max(h.abs()));
+            .filter_map(|p| surface.height(p))
+            .fold(chart.bridges(), |most: f64, h| most.max(h.abs()));
         let mut outline: Vec<Vec<DVec2>> = contour::loops(&part.mesh, triangles.iter().copied())
             .into_iter()
             .map(|ring| unroll(&*chart, ring.iter().map(|&v| part.mesh.vertices[v as usize])))
@@ -70,7 +92,7 @@ impl Seat {
         }
         unbroken(&*chart, &mut outline);
         if outline.is_empty() {
-            outline.extend(all_round(&found.surface));
+            outline.extend(all_round(&surface));
         }
         on_one_turn(&*chart, &mut outline);
         let (mut start, mut end) = (DVec2::INFINITY, DVec2::NEG_INFINITY);
@@ -88,7 +110,13 @@ impl Seat {
             (start, end) = (-period / 2.0, period / 2.0);
         }
         let sheet = part.sheet.is_some();
-        Ok(Self { face, surface: found.surface, chart, outline, edges, start, end, facet_error, sheet, pull })
+        Ok(Self { face, faces: faces.to_vec(), surface, chart, outline, edges, start, end, facet_error, sheet, pull })
+    }
+
+    /// Does the seat go over this face of the part?
+    #[must_use]
+    pub fn has(&self, face: u32) -> bool {
+        self.faces.contains(&face)
     }
 
     /// Does the face cover this place of the strip? Counts the edges passed on the way out over the grid,

@@ -57,7 +57,7 @@ fn mark(text: &str, face: u32) -> Mark {
         id: "m".into(),
         on: true,
         text: text.into(),
-        seat: SeatRef { face },
+        seat: SeatRef::on(face),
         place: Place::default(),
         lettering: Lettering { face: "overpass".into(), cap_height: 3.5, ..Lettering::default() },
         relief: Relief { height: 0.4, draft: 3.0, ..Relief::default() },
@@ -163,4 +163,67 @@ fn a_handle_that_goes_once_round_is_marked_on_the_side_that_looks_to_the_pull() 
     assert!(built.seat.chart.normal(built.placed.middle).z > 0.9);
     assert!(built.placed.stretch.scale.abs() < 0.05, "{:?}", built.placed.stretch);
     assert!(solid.mesh.volume() > part.mesh.volume() + 1.0);
+}
+
+/// A roof: two or three flats that meet in creases along y, over a flat foot.
+fn roof(points: &[(f64, f64)]) -> Part {
+    let base: Vec<DVec3> = points.iter().map(|&(x, z)| DVec3::new(x, 10.0, z)).collect();
+    Part::from_mesh(&demo::shapes::prism(&base, DVec3::NEG_Y * 20.0)).unwrap()
+}
+
+fn facing(part: &Part, n: DVec3) -> u32 {
+    part.faces
+        .iter()
+        .position(|f| matches!(f.surface, Surface::Plane { normal, .. } if normal.dot(n) > 0.9999))
+        .unwrap() as u32
+}
+
+/// A letter over a crease is one solid, each of its flats as far off its face as set, and its length over the
+/// crease is that on the flats together.
+#[test]
+fn a_mark_runs_on_over_creases() {
+    let tilt = 25.0_f64.to_radians();
+    let fall = 15.0 * tilt.tan();
+    let (left, right) = (DVec3::new(-tilt.sin(), 0.0, tilt.cos()), DVec3::new(tilt.sin(), 0.0, tilt.cos()));
+    let two = roof(&[(-15.0, 0.0), (15.0, 0.0), (15.0, 4.0), (0.0, 4.0 + fall), (-15.0, 4.0)]);
+    let short = 10.0 * tilt.tan();
+    let three = roof(&[(-15.0, 0.0), (15.0, 0.0), (15.0, 4.0), (5.0, 4.0 + short), (-5.0, 4.0 + short), (-15.0, 4.0)]);
+    for (part, over) in [(&two, vec![left, right]), (&three, vec![left, DVec3::Z, right])] {
+        let faces: Vec<u32> = over.iter().map(|n| facing(part, *n)).collect();
+        let seat = Arc::new(Seat::over(part, &faces, Some(DVec3::Z)).unwrap());
+        let flat = if over.len() == 2 { 2.0 * 15.0 / tilt.cos() } else { 10.0 + 2.0 * 10.0 / tilt.cos() };
+        let size = seat.end - seat.start;
+        assert!((size.x - flat).abs() < 0.01 && (size.y - 20.0).abs() < 0.01, "{size} {flat}");
+        for sense in [Sense::Raised, Sense::Sunken] {
+            let mut mark = mark("MARROWBY", faces[0]);
+            mark.seat.with = faces[1..].to_vec();
+            mark.relief = Relief { sense, ..mark.relief };
+            let built = BuiltMark::new(&mark, seat.clone(), Some(DVec3::Z)).unwrap();
+            let solid = Stock::of(part).unwrap().marked(&[(0, &built)]).unwrap();
+            let sound = soundness::examine(&solid.mesh);
+            assert!(sound.is_solid() && sound.shells == 1, "{:?} {}", sound.complaint(), sound.shells);
+            assert!(built.placed.stretch.scale.abs() < 2e-3, "{:?}", built.placed.stretch);
+            let (role, nominal) = if sense == Sense::Raised { (Role::Land, 0.4) } else { (Role::Floor, -0.4) };
+            let mut seen = vec![0; over.len()];
+            for t in
+                (0..solid.tags.len()).filter(|&t| matches!(solid.tags[t], Tag::Relief { role: r, .. } if r == role))
+            {
+                // away from the crease a facet lies over one of the flats
+                let normal = solid.mesh.normal(t);
+                let Some(k) = over.iter().position(|n| n.dot(normal) > 0.99999) else { continue };
+                let Surface::Plane { origin, normal } = part.faces[faces[k] as usize].surface else { panic!() };
+                for p in solid.mesh.corners(t) {
+                    let height = (p - origin).dot(normal);
+                    assert!((height - nominal).abs() < 0.003, "{sense:?} {height} at {p}");
+                }
+                seen[k] += 1;
+            }
+            assert!(seen.iter().all(|n| *n > 20), "{seen:?}");
+        }
+    }
+    // faces that don't touch, and a face that isn't there
+    let far = [facing(&three, left), facing(&three, right)];
+    let error = Seat::over(&three, &far, Some(DVec3::Z)).err().unwrap().to_string();
+    assert!(error.contains("no edge in common"), "{error}");
+    assert!(Seat::over(&three, &[0, 99], None).err().unwrap().to_string().contains("no face 99"));
 }

@@ -15,7 +15,7 @@ fn mark(text: &str, face: u32, relief: Relief) -> Mark {
         id: "m".into(),
         on: true,
         text: text.into(),
-        seat: SeatRef { face },
+        seat: SeatRef::on(face),
         place: Place::default(),
         lettering: Lettering { face: "overpass".into(), ..Lettering::default() },
         relief,

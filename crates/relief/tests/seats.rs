@@ -49,7 +49,7 @@ fn mark(text: &str, face: u32) -> Mark {
         id: "m".into(),
         on: true,
         text: text.into(),
-        seat: SeatRef { face },
+        seat: SeatRef::on(face),
         place: Place::default(),
         lettering: Lettering { face: "overpass".into(), cap_height: 3.0, line_gap: 1.5, ..Lettering::default() },
         relief: Relief { height: 0.4, draft: 3.0, ..Relief::default() },

@@ -527,7 +527,11 @@ pub fn seat(bench: &Bench, job: &Job, seat: &Seat) -> SeatView {
     let middle = chart.off_grid((seat.start + seat.end) / 2.0);
     SeatView {
         face: seat.face,
-        says: says(bench.part(), seat.face),
+        says: match seat.faces.len() {
+            1 => says(bench.part(), seat.face),
+            2 => format!("{} and a neighbour", bench.part().faces[seat.face as usize].surface.word()),
+            n => format!("{} and {} neighbours", bench.part().faces[seat.face as usize].surface.word(), n - 1),
+        },
         start: seat.start.to_array(),
         end: seat.end.to_array(),
         low: low.to_array(),
@@ -600,10 +604,10 @@ fn keep_outs(bench: &Bench, job: &Job, seat: &Seat) -> Vec<KeepOutOnSeat> {
                     })
                 })
                 .collect();
-            let whole = region.has_face(seat.face);
+            let whole = seat.faces.iter().all(|f| region.has_face(*f));
             let mut border = Vec::new();
             if !whole && matches!(keep_out.area, trade::Area::Faces { .. }) {
-                let borders = borders.get_or_insert_with(|| borders_of(part, seat.face));
+                let borders = borders.get_or_insert_with(|| borders_of(part, &seat.faces));
                 for (edge, other) in borders.iter() {
                     let ends = edge.map(|p| seat.strip(p));
                     if region.has_face(*other) && !over_seam(seat, ends[0], ends[1]) {
@@ -625,14 +629,18 @@ fn keep_outs(bench: &Bench, job: &Job, seat: &Seat) -> Vec<KeepOutOnSeat> {
         .collect()
 }
 
-/// Edges of a face, each with the face beyond it.
-fn borders_of(part: &Part, face: u32) -> Vec<([DVec3; 2], u32)> {
+/// Edges between faces and others, each with the face beyond it; edges between them as those of either.
+fn borders_of(part: &Part, faces: &[u32]) -> Vec<([DVec3; 2], u32)> {
     let mut borders = Vec::new();
     for pair in solid::topology::neighbours(&part.mesh) {
         let [a, b] = pair.triangles.map(|t| part.face_of[t as usize]);
-        if (a == face) != (b == face) {
-            let other = if a == face { b } else { a };
-            borders.push((pair.edge.map(|v| part.mesh.vertices[v as usize]), other));
+        if a == b {
+            continue;
+        }
+        for (own, other) in [(a, b), (b, a)] {
+            if faces.contains(&own) {
+                borders.push((pair.edge.map(|v| part.mesh.vertices[v as usize]), other));
+            }
         }
     }
     borders

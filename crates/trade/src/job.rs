@@ -257,6 +257,7 @@ fn check_mark(mark: &Mark) -> Result<(), String> {
     if mark.id.is_empty() || mark.id.len() > 100 {
         return Err("a mark's id has 1 to 100 characters".into());
     }
+    mark.seat.check()?;
     let lettering = &mark.lettering;
     within("cap height", lettering.cap_height, CAP_HEIGHTS, " mm")?;
     if let Some(stroke) = lettering.stroke {

@@ -63,7 +63,7 @@ fn job(part: &Part) -> Job {
             id: "m".into(),
             on: true,
             text: TEXT.into(),
-            seat: SeatRef { face: top.expect("the plate has a flat top") as u32 },
+            seat: SeatRef::on(top.expect("the plate has a flat top") as u32),
             place: Place::default(),
             lettering: Lettering { face: "overpass".into(), ..Lettering::default() },
             relief: Relief::default(),

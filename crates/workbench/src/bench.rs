@@ -22,7 +22,7 @@ use tool::{
     release,
     thickness::{self, Thickness},
 };
-use trade::{Area, FaceMend, Job, Mark, Steel, Tool};
+use trade::{Area, FaceMend, Job, Mark, SeatRef, Steel, Tool};
 
 /// Entries kept of each kind; beyond that the oldest go. A job has a few marks and a person tries a
 /// few settings of each.
@@ -180,16 +180,16 @@ impl Bench {
         }
     }
 
-    /// The seat on a face under a pull.
+    /// A seat under a pull.
     ///
     /// # Errors
-    /// See [`Seat::on`].
-    pub fn seat(&self, face: u32, pull: Option<DVec3>) -> Result<Arc<Seat>, String> {
-        let key = key(&(face, pull));
+    /// See [`Seat::over`].
+    pub fn seat(&self, seat: &SeatRef, pull: Option<DVec3>) -> Result<Arc<Seat>, String> {
+        let key = key(&(seat, pull));
         if let Some(seat) = self.kept().seats.get(&key) {
             return seat;
         }
-        let seat = Seat::on(&self.part, face, pull).map(Arc::new).map_err(|e| e.to_string());
+        let seat = Seat::over(&self.part, &seat.faces(), pull).map(Arc::new).map_err(|e| e.to_string());
         self.kept().seats.put(key, seat.clone());
         seat
     }
@@ -296,7 +296,7 @@ impl Bench {
 
     fn built(&self, mark: &Mark, tool: &Tool) -> Result<(Option<Steel>, Arc<BuiltMark>), String> {
         let main = unit_pull(tool);
-        let seat = self.seat(mark.seat.face, main)?;
+        let seat = self.seat(&mark.seat, main)?;
         let (steel, pull) = self.forms(mark, &seat, tool).unzip();
         let key = key(&(mark, main, pull));
         if let Some(built) = self.kept().marks.get(&key) {

@@ -47,7 +47,9 @@ pub fn propose(job: &Job, old: &Bench, new: &Bench) -> Vec<Row> {
     let mut uses: BTreeMap<u32, Vec<Use>> = BTreeMap::new();
     let mut used = |face: u32, by: Use| uses.entry(face).or_default().push(by);
     for mark in &job.marks {
-        used(mark.seat.face, Use::Mark(mark.id.clone()));
+        for face in mark.seat.faces() {
+            used(face, Use::Mark(mark.id.clone()));
+        }
     }
     for keep_out in &job.tool.keep_outs {
         for face in faces_under(&keep_out.area, old) {
@@ -186,7 +188,7 @@ fn carried(
         .iter()
         .filter_map(|mark| {
             let mut mark = mark.clone();
-            let was = old.seat(mark.seat.face, pull).ok();
+            let was = old.seat(&mark.seat, pull).ok();
             let placed = was.and_then(|was| {
                 let placed = relief::place::place(&mark, &was).ok()?;
                 Some([placed.middle, placed.anchor].map(|at| was.chart.point(at, 0.0)))
@@ -194,7 +196,9 @@ fn carried(
             let (middle, anchor) = placed.map(|[middle, anchor]| (middle, anchor)).unzip();
             let Goes { to: face, by, .. } = goes(mark.seat.face, middle)?;
             // a place that was put down by hand stays where it was on the part; ties find their edges anew
-            if let (Some(anchor), Ok(is)) = (anchor, new.seat(face, pull)) {
+            let with: BTreeSet<u32> = mark.seat.with.iter().filter_map(|f| to(*f)).filter(|f| *f != face).collect();
+            mark.seat = SeatRef { face, with: with.into_iter().collect() };
+            if let (Some(anchor), Ok(is)) = (anchor, new.seat(&mark.seat, pull)) {
                 let at = is.chart.grid(is.strip(anchor + by));
                 let round = |v: f64| (v * 100.0).round() / 100.0;
                 if matches!(mark.place.along, Tie::At { .. }) {
@@ -204,7 +208,6 @@ fn carried(
                     mark.place.up = Tie::At { position: round(at.y) };
                 }
             }
-            mark.seat = SeatRef { face };
             Some(mark)
         })
         .collect();

@@ -26,7 +26,7 @@ fn mark(text: &str, face: u32) -> Mark {
         id: text.to_lowercase(),
         on: true,
         text: text.into(),
-        seat: SeatRef { face },
+        seat: SeatRef::on(face),
         place: Place::default(),
         lettering: Lettering { face: "overpass".into(), ..Lettering::default() },
         relief: Relief::default(),

@@ -43,7 +43,7 @@ fn job(face: u32, relief: Relief) -> Job {
             id: "mark-1".into(),
             on: true,
             text: "HEB 8".into(),
-            seat: SeatRef { face },
+            seat: SeatRef::on(face),
             place: Place::default(),
             lettering: Lettering { face: "overpass".into(), ..Lettering::default() },
             relief,
@@ -171,7 +171,7 @@ fn a_face_that_lies_across_the_seam_of_its_strip_is_one_piece() {
     part.take_as_sheet(SheetSide::Front);
     assert!(part.faces[0].surface.inside());
     let bench = Bench::new(part);
-    let seat = bench.seat(0, Some(DVec3::Z)).unwrap();
+    let seat = bench.seat(&SeatRef::on(0), Some(DVec3::Z)).unwrap();
     assert_eq!(seat.closed(), [false, false]);
     let arc_length = 25.0 * 120_f64.to_radians();
     assert!((seat.end.y - seat.start.y - arc_length).abs() < 1e-6, "{} {}", seat.start, seat.end);

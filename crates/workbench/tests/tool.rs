@@ -24,7 +24,7 @@ fn mark(face: u32) -> Mark {
         id: "mark-1".into(),
         on: true,
         text: "HEL".into(),
-        seat: SeatRef { face },
+        seat: SeatRef::on(face),
         place: Place {
             along: Tie::FromStart { distance: 6.0 },
             up: Tie::FromStart { distance: 4.0 },
@@ -209,7 +209,7 @@ mod revisions {
         assert_eq!(made.tool.keep_outs[0].area, Area::Faces { faces: vec![looking(new.part(), DVec3::X)] });
         // a tie to the far end keeps its distance: the mark went 2 mm along with the end
         let right = |bench: &Bench, job: &Job| {
-            let seat = bench.seat(job.marks[1].seat.face, Some(DVec3::Z)).unwrap();
+            let seat = bench.seat(&job.marks[1].seat, Some(DVec3::Z)).unwrap();
             let placed = relief::place::place(&job.marks[1], &seat).unwrap();
             seat.chart.point(placed.outline[1], 0.0)
         };
@@ -272,7 +272,7 @@ fn a_mark_goes_with_the_facets_it_stands_on_when_its_face_is_divided_and_comes_b
     let part = bench.part();
     let face = part.faces.iter().position(|f| matches!(f.surface, Surface::Cylinder { .. })).unwrap() as u32;
     let pull = Some(DVec3::Z);
-    let seat = bench.seat(face, pull).unwrap();
+    let seat = bench.seat(&SeatRef::on(face), pull).unwrap();
     // on the side of +x, which is parted off
     let (at, _) = seat.chart.strip(DVec3::new(12.0, 0.0, 20.0));
     let mut mark = mark(face);
@@ -294,7 +294,7 @@ fn a_mark_goes_with_the_facets_it_stands_on_when_its_face_is_divided_and_comes_b
     assert_eq!(halved.face_names, job.face_names);
     let bench = bench.face_mended(&[divided]).unwrap();
     let middle = |bench: &Bench, mark: &Mark| {
-        let seat = bench.seat(mark.seat.face, pull).unwrap();
+        let seat = bench.seat(&mark.seat, pull).unwrap();
         seat.chart.point(relief::place::place(mark, &seat).unwrap().middle, 0.0)
     };
     assert!(middle(&bench, &halved.marks[0]).distance(DVec3::new(12.0, 0.0, 20.0)) < 0.02);

@@ -361,7 +361,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** A face unrolled, with its edges and the parting line. */
+        /** A seat unrolled, with its edges and the parting line. */
         get: operations["seat"];
         put?: never;
         post?: never;
@@ -766,6 +766,12 @@ export interface components {
             face: number;
             id: string;
             point: number[];
+        } | {
+            /** @enum {string} */
+            do: "seat_over";
+            /** Format: int32 */
+            face: number;
+            id: string;
         } | {
             /** @enum {string} */
             do: "other_side";
@@ -1457,12 +1463,14 @@ export interface components {
             uses: string[];
         };
         /**
-         * @description The face a mark sits on, by its number in the part as it was read (faces are numbered the same
+         * @description What a mark sits on, by the numbers of faces in the part as it was read (faces are numbered the same
          *     way each time the same file is read).
          */
         SeatRef: {
             /** Format: int32 */
             face: number;
+            /** @description Neighbouring faces that belong to the seat too: it goes on over their common edges. */
+            with: number[];
         };
         SeatView: {
             /** @description Closed rings that bound the face by the even-odd rule. */
@@ -2461,7 +2469,10 @@ export interface operations {
     };
     seat: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Numbers of the faces that belong to the seat too, with commas between them. */
+                with?: string;
+            };
             header?: never;
             path: {
                 id: string;

@@ -18,6 +18,7 @@
     lay,
     problem,
     onghost,
+    onwiden,
     oninspect,
   }: {
     session: Session;
@@ -27,6 +28,8 @@
     problem?: string;
     /** The mark as it would be with what is being typed; nothing when that is over. */
     onghost: (mark: Mark | undefined) => void;
+    /** The seat is to go over more faces, or over fewer. */
+    onwiden: () => void;
     oninspect: (check: string) => void;
   } = $props();
 
@@ -360,6 +363,7 @@
       <button class="word" onclick={() => void turned(90)}>turn it a quarter</button>
       <button class="word" onclick={() => void turned(180)}>end for end</button>
       <button class="word" onclick={() => void session.change({ do: "other_side", id })}>other side</button>
+      <button class="word" onclick={onwiden}>over more faces</button>
     </p>
     {#if seat?.curved && lay}
       <p class="quiet stretch">
@@ -553,7 +557,8 @@
   .acts {
     margin: 3px 0 1px;
     display: flex;
-    gap: 16px;
+    flex-wrap: wrap;
+    gap: 0 16px;
     font-size: 13px;
   }
   .acts .word {

@@ -47,7 +47,9 @@
   const stiff = $derived(seat.stiff && mark?.place.lay === "rolled");
   // while it is dragged, a stiff mark is drawn from where it was grabbed; any other is laid anew
   const lay = $derived((stiff ? drag?.lay : undefined) ?? lays.of(mark?.id) ?? drag?.lay);
-  const others = $derived(session.marks.filter((m) => m.id !== mark?.id && m.on && m.seat.face === seat.face));
+  const others = $derived(
+    session.marks.filter((m) => m.id !== mark?.id && m.on && JSON.stringify(m.seat) === JSON.stringify(mark?.seat)),
+  );
 
   function fit(low: number[], high: number[]) {
     const scale = Math.min((wide - RULER - 24) / (high[0] - low[0]), (tall - RULER - 24) / (high[1] - low[1]));

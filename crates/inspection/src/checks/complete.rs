@@ -48,7 +48,7 @@ fn fault(site: &Site<'_>, c: &CharacterSite) -> Option<(String, Option<Witness>)
     for (tag, edge, _) in &c.borders {
         let witness = Some(Witness::Pair { from: edge[0], to: edge[1] });
         match tag {
-            Tag::Part { face } if *face != site.built.seat.face => {
+            Tag::Part { face } if !site.built.seat.has(*face) => {
                 return Some((format!("“{letter}” runs over the edge of its face."), witness));
             }
             Tag::Relief { mark: _, character, .. } => {

@@ -85,7 +85,7 @@ fn thinnest(site: &Site<'_>, c: &CharacterSite) -> Option<Wall> {
 fn broken_through(site: &Site<'_>) -> Option<Finding> {
     let through = |c: &CharacterSite| {
         c.borders.iter().find_map(|(tag, edge, normal)| {
-            let other = matches!(tag, Tag::Part { face } if *face != site.built.seat.face);
+            let other = matches!(tag, Tag::Part { face } if !site.built.seat.has(*face));
             let behind = site.built.seat.normal(edge[0]).dot(*normal) < -0.3;
             (other && behind).then_some(Witness::Pair { from: edge[0], to: edge[1] })
         })

@@ -19,6 +19,9 @@ const ROUNDS: usize = 25;
 /// Vectors at vertices are no longer than this: at creases sharper than 120° letters come out lower.
 const LONGEST_MITRE: f64 = 2.0;
 
+/// Steps of outlines and caps are no shorter than this, mm.
+const SHORTEST_STEP: f64 = 0.06;
+
 pub struct FreeformChart {
     mesh: Mesh,
     /// Laid flat.
@@ -31,6 +34,7 @@ pub struct FreeformChart {
     bends: Vec<f64>,
     in_space: Queries,
     on_strip: Queries,
+    bridges: f64,
     /// Facets of the part that it is made of.
     facets: Vec<u32>,
 }
@@ -73,6 +77,7 @@ impl FreeformChart {
             });
             own.triangles.push(triangle);
         }
+        narrow_creases(&mut own);
         let up = upright.up(looks);
         let along = up.cross(looks);
         let start: Vec<DVec2> = own.vertices.iter().map(|p| DVec2::new(p.dot(along), p.dot(up))).collect();
@@ -86,6 +91,12 @@ impl FreeformChart {
         }
         let mitre = mitres(&own);
         let beside = beside(&own);
+        // a chord of a cap's facet over a crease that turns by δ lies half its length · tan(δ/2) / 2 off it
+        let turn = neighbours(&own).iter().fold(0.0, |most: f64, pair| {
+            let [a, b] = pair.triangles.map(|t| own.normal(t as usize));
+            most.max(a.angle_between(b))
+        });
+        let bridges = SHORTEST_STEP * (turn / 2.0).min(1.2).tan() / 2.0;
         let bends = (0..own.triangles.len()).map(|t| bend(&own, &mitre, t)).collect();
         // the facet in the middle stands upright
         let middle = own.vertices.iter().sum::<DVec3>() / own.vertices.len() as f64;
@@ -103,7 +114,7 @@ impl FreeformChart {
             vertices: flat.iter().map(|p| p.extend(0.0)).collect(),
             triangles: own.triangles.clone(),
         });
-        Some(Self { mesh: own, flat, mitre, beside, bends, in_space, on_strip, facets })
+        Some(Self { mesh: own, flat, mitre, beside, bends, in_space, on_strip, bridges, facets })
     }
 
     /// Facet under a place of the strip, and the shares of its corners; beyond the rim the nearest facet
@@ -185,7 +196,7 @@ impl Chart for FreeformChart {
 
     fn step(&self, near: DVec2, _: f64, sag: f64) -> DVec2 {
         // chords within the sag where normals turn alike all over; creases are met at the shortest step
-        DVec2::splat((8.0 * sag / self.bend_about(near)).sqrt().clamp(0.06, 50.0))
+        DVec2::splat((8.0 * sag / self.bend_about(near)).sqrt().clamp(SHORTEST_STEP, 50.0))
     }
 
     fn twist_step(&self, near: DVec2, twist_rad: f64) -> f64 {
@@ -199,6 +210,10 @@ impl Chart for FreeformChart {
 
     fn patch(&self) -> Option<&[u32]> {
         Some(&self.facets)
+    }
+
+    fn bridges(&self) -> f64 {
+        self.bridges
     }
 }
 
@@ -247,6 +262,80 @@ fn largest_piece(mesh: &Mesh, facets: &[u32]) -> Vec<u32> {
     }
     best.1.sort_unstable();
     best.1
+}
+
+/// Facets that touch a crease are divided until they are no longer than this, mm: normals turn over it
+/// within as much.
+const CREASE_WIDTH: f64 = 0.4;
+/// Edges over which normals turn by more than this are creases, degrees.
+const CREASE_DEG: f64 = 20.0;
+
+/// Divides long facets at creases by halving longest edges, so that neighbours still share theirs
+/// (Rivara 1984).
+fn narrow_creases(mesh: &mut Mesh) {
+    let sharp = CREASE_DEG.to_radians().cos();
+    let mut on_crease = vec![false; mesh.vertices.len()];
+    for pair in neighbours(mesh) {
+        let [a, b] = pair.triangles.map(|t| mesh.normal(t as usize));
+        if a.dot(b) < sharp {
+            pair.edge.iter().for_each(|v| on_crease[*v as usize] = true);
+        }
+    }
+    if !on_crease.contains(&true) {
+        return;
+    }
+    let key = |a: u32, b: u32| [a.min(b), a.max(b)];
+    // each round halves what is too long
+    for _ in 0..24 {
+        let longest = |t: &[u32; 3], mesh: &Mesh| {
+            let length = |k: usize| mesh.vertices[t[k] as usize].distance(mesh.vertices[t[(k + 1) % 3] as usize]);
+            let k = (0..3).max_by(|&i, &j| length(i).total_cmp(&length(j))).unwrap_or(0);
+            (k, length(k))
+        };
+        let mut middles: HashMap<[u32; 2], u32> = HashMap::new();
+        for t in &mesh.triangles {
+            let (k, length) = longest(t, mesh);
+            if length > CREASE_WIDTH && t.iter().any(|v| on_crease[*v as usize]) {
+                middles.insert(key(t[k], t[(k + 1) % 3]), u32::MAX);
+            }
+        }
+        if middles.is_empty() {
+            return;
+        }
+        // a facet with any edge halved has its longest halved too
+        loop {
+            let before = middles.len();
+            for t in &mesh.triangles {
+                if (0..3).any(|k| middles.contains_key(&key(t[k], t[(k + 1) % 3]))) {
+                    let (k, _) = longest(t, mesh);
+                    middles.entry(key(t[k], t[(k + 1) % 3])).or_insert(u32::MAX);
+                }
+            }
+            if middles.len() == before {
+                break;
+            }
+        }
+        let mut edges: Vec<[u32; 2]> = middles.keys().copied().collect();
+        edges.sort_unstable();
+        for [a, b] in edges {
+            middles.insert([a, b], mesh.vertices.len() as u32);
+            mesh.vertices.push((mesh.vertices[a as usize] + mesh.vertices[b as usize]) / 2.0);
+            on_crease.push(on_crease[a as usize] && on_crease[b as usize]);
+        }
+        let mut open = std::mem::take(&mut mesh.triangles);
+        while let Some(t) = open.pop() {
+            let halved = |k: usize| middles.contains_key(&key(t[k], t[(k + 1) % 3]));
+            let length = |k: usize| mesh.vertices[t[k] as usize].distance(mesh.vertices[t[(k + 1) % 3] as usize]);
+            match (0..3).filter(|&k| halved(k)).max_by(|&i, &j| length(i).total_cmp(&length(j))) {
+                None => mesh.triangles.push(t),
+                Some(k) => {
+                    let (a, b, c) = (t[k], t[(k + 1) % 3], t[(k + 2) % 3]);
+                    let m = middles[&key(a, b)];
+                    open.extend([[a, m, c], [m, b, c]]);
+                }
+            }
+        }
+    }
 }
 
 fn beside(mesh: &Mesh) -> Vec<[u32; 3]> {

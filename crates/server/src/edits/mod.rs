@@ -165,6 +165,11 @@ pub enum Edit {
         face: u32,
         point: [f64; 3],
     },
+    /// One more face for the mark's seat, or one of them out of it again. The mark stays where it is.
+    SeatOver {
+        id: String,
+        face: u32,
+    },
     /// The mark straight through to the outside of the part opposite to it.
     OtherSide {
         id: String,
@@ -221,6 +226,7 @@ impl Edit {
                 format!("{id}: {}", names.join(", "))
             }
             Self::PlaceMark { id, .. } => format!("{id}: place"),
+            Self::SeatOver { id, face } => format!("{id}: seat over face {face}"),
             Self::OtherSide { id } => format!("{id}: on the other side"),
             Self::RemoveMark { id } => format!("{id} taken away"),
             Self::MoveMark { id, .. } => format!("{id} moved in the rack"),
@@ -383,16 +389,16 @@ impl Edit {
                     id: fresh_id(&job, "mark"),
                     on: true,
                     text: text.clone(),
-                    seat: SeatRef { face: *face },
+                    seat: SeatRef::on(*face),
                     place: Place::default(),
                     // a new mark looks like the last one: marks of a part mostly do
                     lettering: like.map(|m| m.lettering.clone()).unwrap_or_default(),
                     relief: like.map(|m| m.relief).unwrap_or_default(),
                 };
                 if let Some(point) = point {
-                    mark.place = place_at(&job, bench, &mark, *face, *point)?;
+                    mark.place = place_at(&job, bench, &mark, &mark.seat, *point)?;
                 } else {
-                    bench.seat(*face, unit_pull(&job.tool)).map_err(|e| Problem::Wrong(sentence(&e)))?;
+                    bench.seat(&SeatRef::on(*face), unit_pull(&job.tool)).map_err(|e| Problem::Wrong(sentence(&e)))?;
                 }
                 job.marks.push(mark);
             }
@@ -409,7 +415,7 @@ impl Edit {
                         Tie::FromStart { distance } => Tie::FromStart { distance: distance - step },
                         Tie::FromEnd { distance } => Tie::FromEnd { distance: distance + step },
                         Tie::At { position } => Tie::At { position: position - step },
-                        Tie::Middle => match bench.seat(copy.seat.face, unit_pull(&job.tool)) {
+                        Tie::Middle => match bench.seat(&copy.seat, unit_pull(&job.tool)) {
                             Ok(seat) => Tie::At { position: (seat.start.y + seat.end.y) / 2.0 - step },
                             Err(_) => Tie::Middle,
                         },
@@ -427,16 +433,44 @@ impl Edit {
             }
             Self::PlaceMark { id, face, point } => {
                 let at = find(&job, id)?;
-                let place = place_at(&job, bench, &job.marks[at], *face, *point)?;
-                job.marks[at].seat = SeatRef { face: *face };
+                // on a face of its own seat the mark stays on all of them
+                let own = &job.marks[at].seat;
+                let seat = if own.faces().contains(face) { own.clone() } else { SeatRef::on(*face) };
+                let place = place_at(&job, bench, &job.marks[at], &seat, *point)?;
+                job.marks[at].seat = seat;
+                job.marks[at].place = place;
+            }
+            Self::SeatOver { id, face } => {
+                let at = find(&job, id)?;
+                surface(bench, *face)?;
+                let mark = &job.marks[at];
+                let mut faces = mark.seat.faces();
+                match faces.iter().position(|f| f == face) {
+                    Some(_) if faces.len() == 1 => {
+                        return Err(Problem::Wrong("The mark sits on this face alone.".into()));
+                    }
+                    Some(at) => {
+                        faces.remove(at);
+                    }
+                    None => faces.push(*face),
+                }
+                let with = faces.split_off(1);
+                let seat = SeatRef { face: faces[0], with };
+                let wrong = |e: String| Problem::Wrong(sentence(&e));
+                let now = bench.seat(&mark.seat, unit_pull(&job.tool)).map_err(wrong)?;
+                let placed = relief::place::place(mark, &now).map_err(|e| wrong(e.to_string()))?;
+                let middle = now.chart.point(placed.middle, 0.0).to_array();
+                let place = place_at(&job, bench, mark, &seat, middle)?;
+                job.marks[at].seat = seat;
                 job.marks[at].place = place;
             }
             Self::OtherSide { id } => {
                 let at = find(&job, id)?;
                 let mark = &job.marks[at];
                 let (face, point) = opposite(&job, bench, mark)?;
-                let place = place_at(&job, bench, mark, face, point)?;
-                job.marks[at].seat = SeatRef { face };
+                let seat = SeatRef::on(face);
+                let place = place_at(&job, bench, mark, &seat, point)?;
+                job.marks[at].seat = seat;
                 job.marks[at].place = place;
             }
             Self::RemoveMark { id } => {
@@ -528,15 +562,15 @@ fn find(job: &Job, id: &str) -> Result<usize, Problem> {
 }
 
 /// The middle of the mark at a point of a face, to 0.01 mm.
-fn place_at(job: &Job, bench: &Bench, mark: &Mark, face: u32, point: [f64; 3]) -> Result<Place, Problem> {
-    let seat = bench.seat(face, unit_pull(&job.tool)).map_err(|e| Problem::Wrong(sentence(&e)))?;
+fn place_at(job: &Job, bench: &Bench, mark: &Mark, on: &SeatRef, point: [f64; 3]) -> Result<Place, Problem> {
+    let seat = bench.seat(on, unit_pull(&job.tool)).map_err(|e| Problem::Wrong(sentence(&e)))?;
     Ok(relief::place::put_down(mark, &seat, DVec3::from(point)))
 }
 
 /// The outermost face opposite to a mark, and the point of it straight behind the mark's middle.
 fn opposite(job: &Job, bench: &Bench, mark: &Mark) -> Result<(u32, [f64; 3]), Problem> {
     let wrong = |e: &str| Problem::Wrong(sentence(e));
-    let seat = bench.seat(mark.seat.face, unit_pull(&job.tool)).map_err(|e| wrong(&e))?;
+    let seat = bench.seat(&mark.seat, unit_pull(&job.tool)).map_err(|e| wrong(&e))?;
     let placed = relief::place::place(mark, &seat).map_err(|e| wrong(&e.to_string()))?;
     let (from, out) = (seat.chart.point(placed.middle, 0.0), seat.chart.normal(placed.middle));
     let far = 4.0 * bench.part().mesh.diagonal();
@@ -698,7 +732,7 @@ mod tests {
         let job =
             Edit::AddMark { face, text: "A".into(), point: Some([30.0, 20.0, 12.0]) }.apply(&job, &bench).unwrap();
         let added = job.marks.last().unwrap();
-        let seat = bench.seat(face, unit_pull(&job.tool)).unwrap();
+        let seat = bench.seat(&SeatRef::on(face), unit_pull(&job.tool)).unwrap();
         let placed = relief::place::place(added, &seat).unwrap();
         assert!(seat.chart.point(placed.middle, 0.0).distance(DVec3::new(30.0, 20.0, 12.0)) < 0.01);
         let job = Edit::CopyMark { id: added.id.clone() }.apply(&job, &bench).unwrap();

@@ -7,23 +7,42 @@ use crate::{
 };
 use axum::{
     Json,
-    extract::{Path, State},
+    extract::{Path, Query, State},
 };
 use glam::DVec3;
 use serde::Deserialize;
-use trade::Mark;
-use utoipa::ToSchema;
+use trade::{Mark, SeatRef};
+use utoipa::{IntoParams, ToSchema};
 use uuid::Uuid;
 use workbench::bench::unit_pull;
 
-/// A face unrolled, with its edges and the parting line.
-#[utoipa::path(get, path = "/api/jobs/{id}/seats/{face}", params(("id" = Uuid, Path), ("face" = u32, Path)),
+#[derive(Deserialize, IntoParams)]
+pub struct SeatWith {
+    /// Numbers of the faces that belong to the seat too, with commas between them.
+    #[serde(default)]
+    with: String,
+}
+
+/// A seat unrolled, with its edges and the parting line.
+#[utoipa::path(get, path = "/api/jobs/{id}/seats/{face}", params(("id" = Uuid, Path), ("face" = u32, Path), SeatWith),
     responses((status = 200, body = SeatView), (status = 422, body = Refusal)))]
-pub async fn seat(State(app): State<Shared>, Path((id, face)): Path<(Uuid, u32)>) -> Result<Json<SeatView>, Problem> {
+pub async fn seat(
+    State(app): State<Shared>,
+    Path((id, face)): Path<(Uuid, u32)>,
+    Query(more): Query<SeatWith>,
+) -> Result<Json<SeatView>, Problem> {
+    let numbers = more.with.split(',').filter(|n| !n.is_empty()).map(str::parse);
+    let with = numbers.collect::<Result<Vec<u32>, _>>().map_err(|_| {
+        Problem::Wrong(format!("“{}” is not a list of face numbers; write for instance 3,7.", more.with))
+    })?;
+    if with.len() >= trade::mark::MOST_SEAT_FACES {
+        return Err(Problem::Wrong(format!("A seat has at most {} faces.", trade::mark::MOST_SEAT_FACES)));
+    }
+    let seat = SeatRef { face, with };
     let job = app.store.standing(id).await?.job;
     let bench = app.bench(&job).await?;
     let view = app
-        .heavy(move || bench.seat(face, unit_pull(&job.tool)).map(|seat| views::seat(&bench, &job, &seat)))
+        .heavy(move || bench.seat(&seat, unit_pull(&job.tool)).map(|seat| views::seat(&bench, &job, &seat)))
         .await?
         .map_err(|e| Problem::Wrong(sentence(&e)))?;
     Ok(Json(view))
@@ -55,7 +74,7 @@ pub async fn lay(
     job.check()?;
     let view = app
         .heavy(move || {
-            let seat = bench.seat(mark.seat.face, unit_pull(&tool))?;
+            let seat = bench.seat(&mark.seat, unit_pull(&tool))?;
             if let Some(point) = lay.at {
                 mark.place = relief::place::put_down(&mark, &seat, DVec3::from(point));
             }

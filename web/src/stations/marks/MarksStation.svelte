@@ -16,6 +16,8 @@
   const session = $derived(current());
   const lays = new Lays(() => session.id);
   let adding = $state(false);
+  /** The next presses take faces into the picked mark's seat, or out of it. */
+  let widening = $state(false);
   let ghost = $state.raw<Mark>();
   let seat = $state.raw<SeatView>();
   let seatTrouble = $state("");
@@ -29,7 +31,7 @@
   /** The picked mark as it is shown on the strip: with what is being typed. */
   const live = $derived(ghost && ghost.id === mark?.id ? ghost : mark);
   const tool = $derived(JSON.stringify([session.view?.job.tool, session.view?.limits]));
-  const seatKey = $derived(mark ? `${mark.seat.face} ${tool}` : "");
+  const seatKey = $derived(mark ? `${mark.seat.face} ${mark.seat.with.join(",")} ${tool}` : "");
 
   $effect(() => {
     const key = seatKey;
@@ -37,9 +39,11 @@
       seat = undefined;
       return;
     }
-    const face = Number(key.split(" ")[0]);
+    const [face, more] = key.split(" ");
     void api
-      .GET("/api/jobs/{id}/seats/{face}", { params: { path: { id: session.id, face } } })
+      .GET("/api/jobs/{id}/seats/{face}", {
+        params: { path: { id: session.id, face: Number(face) }, query: { with: more } },
+      })
       .then(({ data, error }) => {
         if (key !== seatKey) return;
         seat = data;
@@ -50,7 +54,7 @@
   // the picked mark and its neighbours on the seat are laid out as they would be
   $effect(() => {
     for (const m of session.marks)
-      if (m.id === live?.id || m.seat.face === live?.seat.face) lays.wish(m.id === live?.id ? live : m, tool);
+      if (m.id === live?.id || sameSeat(m, live)) lays.wish(m.id === live?.id ? live : m, tool);
   });
 
   const lay = $derived(lays.of(mark?.id));
@@ -58,13 +62,19 @@
   const over = $derived(mark?.on && (ghost || session.stale) ? lay : undefined);
 
   function pick(id: string) {
-    adding = false;
+    adding = widening = false;
     ghost = undefined;
     searchParams.set("mark", id);
   }
 
+  const sameSeat = (a: Mark, b: Mark | undefined) => JSON.stringify(a.seat) === JSON.stringify(b?.seat);
+
   async function press(picked: Picked | undefined, double: boolean) {
     if (!picked) return;
+    if (widening && mark) {
+      if (picked.mark < 0) await session.change({ do: "seat_over", id: mark.id, face: picked.place });
+      return;
+    }
     if (picked.mark >= 0) {
       const id = session.marks[picked.mark]?.id;
       if (id) pick(id);
@@ -84,10 +94,11 @@
     if (picked.mark < 0 || picked.mark !== place || !mark) return undefined;
     const was = mark;
     const seatFace = was.seat.face;
+    const faces = [seatFace, ...was.seat.with];
     let last: Picked | undefined;
     const at = async (to: Picked) => {
-      // the drag stays on the seat's own face; other marks under the pointer don't matter
-      if (to.mark < 0 && to.place !== seatFace) return;
+      // the drag stays on the seat's own faces; other marks under the pointer don't matter
+      if (to.mark < 0 && !faces.includes(to.place)) return;
       last = to;
       const { data } = await api.POST("/api/jobs/{id}/lay", {
         params: { path: { id: session.id } },
@@ -118,7 +129,7 @@
   function keys(event: KeyboardEvent) {
     const focus = event.target as HTMLElement;
     if (focus.matches("input, textarea, select") || event.ctrlKey || event.metaKey || event.altKey) return;
-    if (event.key === "Escape") adding = false;
+    if (event.key === "Escape") adding = widening = false;
     else if (event.key === "n") adding = !adding;
     else if (event.key === "f") squareOn();
     else if (event.key === "w") three?.whole();
@@ -135,7 +146,7 @@
   // a new seat is turned into view
   let seen = "";
   $effect(() => {
-    const now = lay && seat && mark ? `${mark.id} ${seat.face}` : "";
+    const now = lay && seat && mark ? `${mark.id} ${seat.face} ${mark.seat.with.join()}` : "";
     if (!now || now === seen) return;
     seen = now;
     untrack(() => {
@@ -149,12 +160,15 @@
 
 <div class="station">
   <Rack {session} picked={mark?.id} {adding} onpick={pick} onadd={() => (adding = !adding)} />
-  <div class="middle" class:adding>
+  <div class="middle" class:adding={adding || widening}>
     <View3d bind:this={three} {session} mark={place} ghost={over} {target} onpress={press} ongrab={grab}>
       <div class="tools">
         {#if adding}
           <strong>Press the face that the new mark goes on</strong>
           <button class="word" onclick={() => (adding = false)}>leave it</button>
+        {:else if widening}
+          <strong>Press the faces that belong to the seat too; press one again to take it out</strong>
+          <button class="word" onclick={() => (widening = false)}>done</button>
         {:else}
           <button class="word" title="f" onclick={squareOn}>square-on</button>
           <button class="word" title="w" onclick={() => three?.whole()}>whole part</button>
@@ -180,6 +194,7 @@
           {lay}
           problem={lays.problem(mark.id)}
           onghost={(m) => (ghost = m)}
+          onwiden={() => (widening = !widening)}
           oninspect={(check) => go(session.id, "inspect", { mark: mark.id, check })}
         />
       {/key}
