@@ -28,17 +28,13 @@ pub struct KeepOutSite {
     pub region: Arc<Region>,
 }
 
-/// Another mark that is not part of the scene's solid, near enough to matter.
+/// A mark as the others see it.
 pub struct OtherMark {
+    /// Its place in the job.
+    pub mark: u32,
     pub name: String,
-    /// Its outline on its seat.
+    /// Where its bodies meet its seat.
     pub root: Vec<Segment>,
-}
-
-/// A mark beside the one that is looked at.
-pub struct Beside<'a> {
-    pub name: &'a str,
-    pub root: &'a [Segment],
 }
 
 /// What surrounds the marks: everything about the tool and the reader that the checks ask about.
@@ -62,10 +58,6 @@ pub struct Scene<'a> {
     facets: HashMap<(u32, u32), Vec<u32>>,
     /// For each (mark, character): what else its facets border on, with a shared edge.
     borders: HashMap<(u32, u32), Vec<Border>>,
-    /// The whole footprint of each mark, by its place in the job.
-    roots: HashMap<u32, Vec<Segment>>,
-    /// Names of the marks in the scene.
-    names: HashMap<u32, String>,
     others: &'a [OtherMark],
     pub parting: &'a [Segment],
     pub keep_outs: &'a [KeepOutSite],
@@ -75,12 +67,7 @@ pub struct Scene<'a> {
 
 impl<'a> Scene<'a> {
     #[must_use]
-    pub fn new(
-        solid: &'a MarkedSolid,
-        marks: &[(u32, &BuiltMark)],
-        beyond: Option<(&'a Queries, DVec3, DVec3)>,
-        around: &Surroundings<'a>,
-    ) -> Self {
+    pub fn new(solid: &'a MarkedSolid, beyond: Option<(&'a Queries, DVec3, DVec3)>, around: &Surroundings<'a>) -> Self {
         let mut facets: HashMap<(u32, u32), Vec<u32>> = HashMap::new();
         for (t, tag) in solid.tags.iter().enumerate() {
             if let Tag::Relief { mark, character, .. } = tag {
@@ -107,16 +94,8 @@ impl<'a> Scene<'a> {
             }
         }
         let near = Queries::new(solid.mesh.clone());
-        let root = |at: u32| -> Vec<Segment> {
-            let own = facets.iter().filter(|((mark, _), _)| *mark == at).flat_map(|(_, facets)| facets);
-            let mut own: Vec<u32> = own.copied().collect();
-            own.sort_unstable();
-            segments(&solid.mesh, &contour::loops(&solid.mesh, own.into_iter()))
-        };
-        let roots = marks.iter().map(|(at, _)| (*at, root(*at))).collect();
-        let names = marks.iter().map(|(at, built)| (*at, built.mark.id.clone())).collect();
         let Surroundings { parting, keep_outs, others, sheet, reading_distance } = *around;
-        Self { solid, near, beyond, facets, borders, roots, names, others, parting, keep_outs, sheet, reading_distance }
+        Self { solid, near, beyond, facets, borders, others, parting, keep_outs, sheet, reading_distance }
     }
 
     #[must_use]
@@ -125,12 +104,8 @@ impl<'a> Scene<'a> {
     }
 
     /// All marks but the one at this place of the job.
-    #[must_use]
-    pub fn others(&self, mark: u32) -> Vec<Beside<'_>> {
-        let mut here: Vec<u32> = self.roots.keys().copied().filter(|at| *at != mark).collect();
-        here.sort_unstable();
-        let here = here.into_iter().map(|at| Beside { name: &self.names[&at], root: &self.roots[&at] });
-        here.chain(self.others.iter().map(|o| Beside { name: &o.name, root: &o.root })).collect()
+    pub fn others(&self, mark: u32) -> impl Iterator<Item = &OtherMark> {
+        self.others.iter().filter(move |o| o.mark != mark)
     }
 
     /// How far along the unit `direction` the next skin lies, more than `near` mm away.

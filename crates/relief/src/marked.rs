@@ -120,6 +120,33 @@ impl BuiltMark {
         Ok(Self { mark: mark.clone(), seat, placed, pull, bodies, fillings, operands })
     }
 
+    /// Where the bodies meet the seat.
+    #[must_use]
+    pub fn footprint(&self) -> Vec<[DVec3; 2]> {
+        let mut out = Vec::new();
+        for CharacterBody { mesh, .. } in &self.bodies {
+            // bodies that are joined to nothing end on the seat: there what lies within a hair of it is past it
+            let hair = if self.mark.relief.sense.sinks() { -1e-6 } else { 1e-6 };
+            let heights: Vec<f64> = mesh.vertices.iter().map(|p| self.seat.height(*p)).collect();
+            let above = |v: u32| heights[v as usize] > hair;
+            for t in &mesh.triangles {
+                let crossings =
+                    [0, 1, 2].map(|k| (t[k], t[(k + 1) % 3])).into_iter().filter(|(a, b)| above(*a) != above(*b));
+                let points: Vec<DVec3> = crossings
+                    .map(|(a, b)| {
+                        let [low, high] = [a, b].map(|v| heights[v as usize]);
+                        let share = (0.0 - low) / (high - low);
+                        mesh.vertices[a as usize].lerp(mesh.vertices[b as usize], share.clamp(0.0, 1.0))
+                    })
+                    .collect();
+                if let [a, b] = points[..] {
+                    out.push([a, b]);
+                }
+            }
+        }
+        out
+    }
+
     /// The box around all bodies, mm.
     #[must_use]
     pub fn bounds(&self) -> (DVec3, DVec3) {

@@ -4,8 +4,11 @@ use crate::{
     blocks::{Block, arrange},
     outcome::{Group, MarkOutcome, Outcome, Scope},
 };
-use glam::{DVec2, DVec3};
-use inspection::{Finding, KeepOutSite, OtherMark, Scene, Site, Surroundings, clearance::Segment, inspect, not_built};
+use glam::DVec3;
+use inspection::{
+    Finding, KeepOutSite, OtherMark, Scene, Site, Surroundings, checks::room::NEAR, clearance::Segment, inspect,
+    not_built,
+};
 use relief::{
     ReliefError, Seat,
     marked::{BuiltMark, Stock, apart, bare_sheet, filled},
@@ -91,28 +94,13 @@ impl<K: Eq + Hash + Clone, V: Clone> Recent<K, V> {
     }
 }
 
-/// Marks farther away than this from all of a group's are none of its business, mm.
-const NEAR: f64 = 10.0;
-
-/// The marks beside a group that are near it and not part of it.
-fn near<'a>(members: &[(u32, Arc<BuiltMark>)], present: &'a [(u32, Arc<BuiltMark>)]) -> Vec<&'a Arc<BuiltMark>> {
+/// The marks that are near one of a group's, its own among them.
+fn near<'a>(members: &[(u32, Arc<BuiltMark>)], present: &'a [(u32, Arc<BuiltMark>)]) -> Vec<&'a (u32, Arc<BuiltMark>)> {
     let close = |a: &BuiltMark, b: &BuiltMark| {
         let ((al, ah), (bl, bh)) = (a.bounds(), b.bounds());
         (al - bh).max(bl - ah).max(DVec3::ZERO).length() < NEAR
     };
-    present
-        .iter()
-        .filter(|(at, other)| members.iter().all(|(m, _)| m != at) && members.iter().any(|(_, m)| close(m, other)))
-        .map(|(_, other)| other)
-        .collect()
-}
-
-/// A mark as its outline lies on its seat.
-fn other(built: &BuiltMark) -> OtherMark {
-    let point = |p: &DVec2| built.seat.chart.point(*p, 0.0);
-    let rings = built.placed.characters.iter().flat_map(|c| c.region.contours());
-    let root = rings.flat_map(|r| (0..r.len()).map(|k| [point(&r[k]), point(&r[(k + 1) % r.len()])])).collect();
-    OtherMark { name: built.mark.id.clone(), root }
+    present.iter().filter(|(_, other)| members.iter().any(|(_, m)| close(m, other))).collect()
 }
 
 /// Settings as a key: their JSON, which holds every digit.
@@ -378,7 +366,7 @@ impl Bench {
         present: &[(u32, Arc<BuiltMark>)],
     ) -> Result<Arc<Group>, String> {
         let near = near(members, present);
-        let beside: Vec<(&Mark, Option<DVec3>)> = near.iter().map(|b| (&b.mark, b.pull)).collect();
+        let beside: Vec<(u32, &Mark, Option<DVec3>)> = near.iter().map(|(at, b)| (*at, &b.mark, b.pull)).collect();
         let settings: Vec<(u32, &Mark)> = members.iter().map(|(at, b)| (*at, &b.mark)).collect();
         let pulls: Vec<Option<DVec3>> = members.iter().map(|(_, b)| b.pull).collect();
         let sheet = job.sheet();
@@ -403,7 +391,12 @@ impl Bench {
             let parting: Vec<Segment> =
                 self.parting(&job.tool).iter().flat_map(|l| l.segments.iter().copied()).collect();
             let keep_outs = self.keep_outs(job);
-            let others: Vec<OtherMark> = near.iter().map(|b| other(b)).collect();
+            let other = |(at, b): &&(u32, Arc<BuiltMark>)| OtherMark {
+                mark: *at,
+                name: b.mark.id.clone(),
+                root: b.footprint(),
+            };
+            let others: Vec<OtherMark> = near.iter().map(other).collect();
             let beyond = block.map(|b| (&**self.queries(), b.low, b.high));
             let findings: Vec<Vec<Finding>> = {
                 let around = Surroundings {
@@ -413,7 +406,7 @@ impl Bench {
                     sheet: &sheet,
                     reading_distance: job.reading_distance,
                 };
-                let scene = Scene::new(&solid, &marks, beyond, &around);
+                let scene = Scene::new(&solid, beyond, &around);
                 marks.iter().map(|(at, built)| inspect(&Site::new(&scene, *at, built))).collect()
             };
             Arc::new(Group {

@@ -9,7 +9,7 @@ mod gap;
 mod keep_outs;
 mod look_alikes;
 mod parting;
-mod room;
+pub mod room;
 mod stroke;
 mod stroke_to_height;
 mod trapped;

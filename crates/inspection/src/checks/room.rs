@@ -9,18 +9,23 @@ use crate::{
 };
 use trade::limits::{State, Subject};
 
+/// Marks farther away than this are none of a mark's business, mm.
+pub const NEAR: f64 = 10.0;
 /// Distances along the footprint are found to this, mm.
 const ERROR_MM: f64 = 0.002;
 
 pub fn check(site: &Site<'_>) -> Finding {
     let limit = site.scene.sheet.limit(Subject::Room);
     let cap = site.built.placed.cap_height;
-    let others = site.scene.others(site.mark);
     let edges = &site.built.seat.edges;
     // to what each letter is nearest: an edge, or another mark
     let measured = site.each(|c| {
         let edge = clearance::least(&c.root, edges).map(|found| (found, None));
-        let mark = others.iter().filter_map(|o| clearance::least(&c.root, o.root).map(|found| (found, Some(o.name))));
+        let mark = site
+            .scene
+            .others(site.mark)
+            .filter_map(|o| clearance::least(&c.root, &o.root).map(|found| (found, Some(o.name.as_str()))))
+            .filter(|((d, _, _), _)| *d < NEAR);
         edge.into_iter().chain(mark).min_by(|a, b| a.0.0.total_cmp(&b.0.0))
     });
     let nearest = measured

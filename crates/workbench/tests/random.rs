@@ -1,0 +1,291 @@
+//! Jobs at random: seat × lay × lettering face × size × relief × text × place. What is refused is refused in
+//! words; everything else is a closed solid in one piece, with its volume on the right side and figures
+//! that are numbers. Jobs that once went wrong are kept in `cases.json` and built first.
+
+use demo::shapes::{arc, cylinder, prism, turned};
+use glam::{DVec2, DVec3};
+use inspection::{Check, State};
+use rayon::prelude::*;
+use serde::{Deserialize, Serialize};
+use solid::{Part, Surface, boolean::Body, soundness};
+use std::collections::BTreeMap;
+use trade::{
+    Baseline, EdgeShape, Fit, FitBy, Held, Job, Justify, Lay, Lettering, Mark, PartRef, Place, Process, Relief,
+    SeatRef, Sense, Tie, Tool, Tops, Walls,
+};
+use workbench::{Bench, Scope};
+
+/// A job by the name of its part and its mark; the pull is the part's.
+#[derive(Clone, Debug, Serialize, Deserialize)]
+struct Case {
+    part: String,
+    mark: Mark,
+}
+
+struct Ground {
+    name: &'static str,
+    bench: Bench,
+    pull: DVec3,
+    seats: Vec<SeatRef>,
+}
+
+fn of(points: &[(f64, f64)]) -> Vec<DVec2> {
+    points.iter().map(|&(r, z)| DVec2::new(r, z)).collect()
+}
+
+fn grounds() -> Vec<Ground> {
+    let ground = |name, part: Part, pull: DVec3, wanted: &dyn Fn(&Surface) -> bool| {
+        let found = part.faces.iter().enumerate().filter(|(_, f)| wanted(&f.surface));
+        let seats: Vec<SeatRef> = found.map(|(at, _)| SeatRef::on(at as u32)).collect();
+        assert!(!seats.is_empty(), "{name}");
+        Ground { name, bench: Bench::new(part), pull, seats }
+    };
+    let mesh = |mesh: &solid::Mesh| Part::from_mesh(mesh).unwrap();
+    let tube = {
+        let body = |mesh: &solid::Mesh| Body::new(mesh, "a piece of the tube").unwrap();
+        let outer = body(&cylinder(DVec3::ZERO, DVec3::X * 50.0, 20.0));
+        outer.with(&[], &[body(&cylinder(DVec3::NEG_X, DVec3::X * 52.0, 16.0))]).unwrap().traced().mesh
+    };
+    let dome: Vec<DVec2> = of(&[(0.0, 0.0)]).into_iter().chain(arc(DVec2::ZERO, 25.0, 0.0, 90.0)).collect();
+    let mut ring = arc(DVec2::new(24.0, 0.0), 8.0, -180.0, 180.0);
+    ring.pop();
+    let bowl: Vec<DVec2> = of(&[(0.0, -24.0), (30.0, -24.0), (30.0, 0.0), (20.0, 0.0)])
+        .into_iter()
+        .chain(arc(DVec2::ZERO, 20.0, 0.0, -90.0).into_iter().skip(1))
+        .collect();
+    let rise = 12.0 * 20.0_f64.to_radians().tan();
+    let roof: Vec<DVec3> = [(-12.0, 0.0), (12.0, 0.0), (12.0, 4.0), (0.0, 4.0 + rise), (-12.0, 4.0)]
+        .iter()
+        .map(|&(x, z)| DVec3::new(x, 10.0, z))
+        .collect();
+    let mut all = vec![
+        ground("block", mesh(&demo::parts::plain_block()), DVec3::Z, &|s| matches!(s, Surface::Plane { .. })),
+        ground("tube", mesh(&tube), DVec3::Z, &|s| matches!(s, Surface::Cylinder { .. })),
+        ground("cone", mesh(&turned(&of(&[(0.0, 0.0), (12.0, 0.0), (6.0, 20.0), (0.0, 20.0)]))), DVec3::NEG_Y, &|s| {
+            matches!(s, Surface::Cone { .. })
+        }),
+        ground("dome", mesh(&turned(&dome)), DVec3::Z, &|s| matches!(s, Surface::Sphere { .. })),
+        ground("bowl", mesh(&turned(&bowl)), DVec3::Z, &|s| matches!(s, Surface::Sphere { .. })),
+        ground("ring", mesh(&turned(&ring)), DVec3::Z, &|s| matches!(s, Surface::Torus { .. })),
+        ground("lever", mesh(&demo::parts::shut_off_lever()), DVec3::Z, &|s| matches!(s, Surface::Freeform)),
+        ground(
+            "roof",
+            mesh(&prism(&roof, DVec3::NEG_Y * 20.0)),
+            DVec3::Z,
+            &|s| matches!(s, Surface::Plane { normal, .. } if normal.z > 0.5),
+        ),
+    ];
+    let roof = all.last_mut().unwrap();
+    let [a, b] = [roof.seats[0].face, roof.seats[1].face];
+    roof.seats.push(SeatRef { face: a, with: vec![b] });
+    all
+}
+
+/// SplitMix64 (Steele, Lea and Flood 2014).
+struct Dice(u64);
+
+impl Dice {
+    fn next(&mut self) -> u64 {
+        self.0 = self.0.wrapping_add(0x9e37_79b9_7f4a_7c15);
+        let mut z = self.0;
+        z = (z ^ (z >> 30)).wrapping_mul(0xbf58_476d_1ce4_e5b9);
+        z = (z ^ (z >> 27)).wrapping_mul(0x94d0_49bb_1331_11eb);
+        z ^ (z >> 31)
+    }
+    fn share(&mut self) -> f64 {
+        (self.next() >> 11) as f64 / (1_u64 << 53) as f64
+    }
+    fn between(&mut self, low: f64, high: f64) -> f64 {
+        // as people type: two places
+        ((low + (high - low) * self.share()) * 100.0).round() / 100.0
+    }
+    fn one<'a, T>(&mut self, of: &'a [T]) -> &'a T {
+        &of[(self.next() % of.len() as u64) as usize]
+    }
+    fn often(&mut self, share: f64) -> bool {
+        self.share() < share
+    }
+}
+
+const TEXTS: [&str; 10] = ["VB-20-07", "R8", "A", "8B@", "C 04", "K4&M", "%Q", "NO. 16", "FD-40\nREV C", ">PA66-GF30<"];
+
+fn case(grounds: &[Ground], seed: u64) -> Case {
+    let mut dice = Dice(seed);
+    let d = &mut dice;
+    let ground = d.one(grounds);
+    let tie = |d: &mut Dice| match d.next() % 4 {
+        0 | 1 => Tie::Middle,
+        2 => Tie::FromStart { distance: d.between(0.5, 8.0) },
+        _ => Tie::FromEnd { distance: d.between(0.5, 8.0) },
+    };
+    let stands = *d.one(&[Justify::Start, Justify::Middle, Justify::End]);
+    let baseline = match d.next() % 4 {
+        0 => Baseline::Arc {
+            radius: d.between(4.0, 14.0),
+            tops: *d.one(&[Tops::Out, Tops::In]),
+            share: d.between(0.0, 100.0),
+            stands,
+            bent: d.often(0.5),
+        },
+        1 => Baseline::Ring { bent: d.often(0.5) },
+        _ => Baseline::Straight,
+    };
+    let cap_height = d.between(1.6, 5.0);
+    let height = d.between(0.15, 0.6);
+    let fit = d
+        .often(0.15)
+        .then(|| Fit { length: d.between(5.0, 20.0), by: *d.one(&[FitBy::Spacing, FitBy::Width, FitBy::Height]) });
+    let faces: Vec<&str> = lettering::faces().iter().map(|f| f.id).collect();
+    let rounds = d.often(0.3);
+    let mark = Mark {
+        id: "m".into(),
+        on: true,
+        text: (*d.one(&TEXTS)).into(),
+        seat: d.one(&ground.seats).clone(),
+        place: Place {
+            along: tie(d),
+            up: tie(d),
+            turn: if d.often(0.5) { 0.0 } else { d.between(-180.0, 180.0) },
+            baseline,
+            lay: *d.one(&[Lay::Rolled, Lay::Rolled, Lay::Dropped, Lay::DroppedAlongPull]),
+        },
+        lettering: Lettering {
+            face: (*d.one(&faces)).into(),
+            cap_height,
+            stroke: d.often(0.3).then(|| d.between(0.08, 0.16) * cap_height),
+            width: if d.often(0.3) { d.between(0.7, 1.5) } else { 1.0 },
+            slant: if d.often(0.2) { d.between(-10.0, 20.0) } else { 0.0 },
+            fit,
+            spacing: d.between(0.0, 0.5),
+            line_gap: cap_height / 2.0,
+            justify: stands,
+        },
+        relief: Relief {
+            sense: *d.one(&[Sense::Raised, Sense::Sunken, Sense::Inlay, Sense::Surface]),
+            height,
+            draft: d.between(0.0, 8.0),
+            held: *d.one(&[Held::Land, Held::Root]),
+            walls: *d.one(&[Walls::Seat, Walls::Pull]),
+            edge: if rounds { d.between(0.0, 0.1) } else { 0.0 },
+            edge_shape: *d.one(&[EdgeShape::Round, EdgeShape::Bevel]),
+            root: if rounds { d.between(0.0, 0.1) } else { 0.0 },
+            gap: if d.often(0.5) { 0.0 } else { d.between(0.0, 0.05) },
+        },
+    };
+    Case { part: ground.name.into(), mark }
+}
+
+/// What came of it: built, or refused in these words; `Err`: what is wrong with what was built.
+fn tried(ground: &Ground, mark: &Mark) -> Result<Option<String>, String> {
+    let job = Job {
+        version: 1,
+        name: "random".into(),
+        part: PartRef::of_file("part.stl", None),
+        face_names: Vec::new(),
+        tool: Tool { pull: Some(ground.pull.to_array()), ..Tool::default() },
+        process: Process::default(),
+        limits: "thermoplastic".into(),
+        own_limits: Vec::new(),
+        reading_distance: 500.0,
+        marks: vec![mark.clone()],
+    };
+    if let Err(e) = job.check() {
+        return Ok(Some(format!("setting: {e}")));
+    }
+    let outcome = ground.bench.outcome(&job, Scope::Whole);
+    let found = &outcome.marks[0];
+    if let Some(problem) = &found.problem {
+        return Ok(Some(problem.clone()));
+    }
+    for finding in &found.findings {
+        if finding.measured.is_some_and(|m| !m.is_finite()) {
+            return Err(format!("{:?} is {:?}", finding.check, finding.measured));
+        }
+        if finding.letters.iter().any(|l| l.measured.is_some_and(|m| !m.is_finite())) {
+            return Err(format!("a letter's {:?} is no number", finding.check));
+        }
+    }
+    let whole = found.findings.iter().find(|f| f.check == Check::Complete).is_some_and(|f| f.state == State::Holds);
+    let bare = &ground.bench.part().mesh;
+    let Some(solid) = outcome.whole() else {
+        return if mark.relief.sense.has_relief() { Err("there is no solid".into()) } else { Ok(None) };
+    };
+    let sound = soundness::examine(&solid.mesh);
+    if let Some(fault) = sound.complaint() {
+        return Err(fault);
+    }
+    if whole && sound.shells != 1 {
+        return Err(format!("{} pieces", sound.shells));
+    }
+    let moved = solid.mesh.volume() - bare.volume();
+    let right = if mark.relief.sense.sinks() { moved < 0.0 } else { moved > 0.0 };
+    if !right {
+        return Err(format!("the volume changed by {moved} mm³"));
+    }
+    // what holds as evenly deep is so
+    if let Some(even) = found.findings.iter().find(|f| f.check == Check::EvenDepth).and_then(|f| f.measured)
+        && whole
+        && even * mark.relief.height > 100.0 * 0.02
+    {
+        return Err(format!("the depth differs by {even} %"));
+    }
+    Ok(None)
+}
+
+fn kind(refusal: &str) -> String {
+    // without what differs from job to job
+    let words: String = refusal.chars().filter(|c| !c.is_ascii_digit() && *c != '.').collect();
+    words.split('”').next_back().unwrap_or_default().chars().take(60).collect()
+}
+
+fn try_all(cases: &[Case], grounds: &[Ground]) -> BTreeMap<String, usize> {
+    let outcomes: Vec<(usize, Result<Option<String>, String>)> = cases
+        .par_iter()
+        .enumerate()
+        .map(|(at, case)| {
+            let ground = grounds.iter().find(|g| g.name == case.part).unwrap();
+            (at, tried(ground, &case.mark))
+        })
+        .collect();
+    let mut refused = BTreeMap::new();
+    let mut wrong = Vec::new();
+    for (at, outcome) in outcomes {
+        match outcome {
+            Ok(None) => {}
+            Ok(Some(refusal)) => *refused.entry(kind(&refusal)).or_insert(0) += 1,
+            Err(why) => wrong.push(format!("{why}\n  {}", serde_json::to_string(&cases[at]).unwrap())),
+        }
+    }
+    assert!(wrong.is_empty(), "{} of {} went wrong:\n{}", wrong.len(), cases.len(), wrong.join("\n"));
+    refused
+}
+
+fn random(seeds: std::ops::Range<u64>) {
+    let grounds = grounds();
+    let cases: Vec<Case> = seeds.map(|seed| case(&grounds, seed)).collect();
+    let refused = try_all(&cases, &grounds);
+    println!("{refused:#?}");
+    let meets: usize =
+        refused.iter().filter(|(why, _)| why.contains("the walls run into one another")).map(|(_, n)| n).sum();
+    // strokes that draft and rounds close up are no failure of ours, but they must stay the exception
+    assert!(meets * 10 < cases.len(), "{meets} of {}", cases.len());
+    let built = cases.len() - refused.values().sum::<usize>();
+    assert!(built * 3 > cases.len(), "only {built} of {} were built", cases.len());
+}
+
+#[test]
+fn jobs_that_once_went_wrong_are_right() {
+    let cases: Vec<Case> = serde_json::from_str(include_str!("cases.json")).unwrap();
+    try_all(&cases, &grounds());
+}
+
+#[test]
+fn jobs_at_random_are_refused_in_words_or_right() {
+    random(0..160);
+}
+
+#[test]
+#[ignore = "long: some minutes"]
+fn ten_thousand_jobs_at_random_are_refused_in_words_or_right() {
+    random(1_000..11_000);
+}
