@@ -175,7 +175,13 @@ pub fn carried(place: Place, placed: &PlacedMark, seat: &Seat, to: DVec2) -> Pla
     let to = chart.turned_to(to, placed.middle);
     let there = chart.turned_to(placed.anchor + (to - placed.middle), placed.anchor);
     let (was, is) = (chart.grid(placed.anchor), chart.grid(there));
-    let by = crate::chart::shifted_to(is, was, chart.period()) - was;
+    shifted(place, placed, seat, crate::chart::shifted_to(is, was, chart.period()) - was)
+}
+
+/// The mark's place `by` mm on from where it is, on the grid: distances stay distances.
+#[must_use]
+pub fn shifted(place: Place, placed: &PlacedMark, seat: &Seat, by: DVec2) -> Place {
+    let was = seat.chart.grid(placed.anchor);
     let round = |v: f64| (v * 100.0).round() / 100.0;
     let tie = |tie: Tie, k: usize| match tie {
         tie if by[k].abs() < 1e-6 => tie,

@@ -49,8 +49,16 @@ fn nearly_every_character_can_be_built_on_flat_and_round_in_every_sense() {
                             let lettering = Lettering { face: face.id.into(), ..Lettering::default() };
                             let relief = Relief { sense, height: 0.3, draft, held, walls, ..Relief::default() };
                             let (id, text) = ("m".to_owned(), c.to_string());
-                            let mark =
-                                Mark { id, on: true, text, seat: SeatRef::on(seat.face), place, lettering, relief };
+                            let mark = Mark {
+                                id,
+                                on: true,
+                                text,
+                                seat: SeatRef::on(seat.face),
+                                place,
+                                lettering,
+                                relief,
+                                manner: None,
+                            };
                             wishes.push((seat.clone(), mark));
                         }
                     }

@@ -238,6 +238,27 @@ impl Job {
             }
             check_mark(mark).map_err(|what| JobError::Mark { mark: mark.id.clone(), what })?;
         }
+        self.check_manners()
+    }
+}
+
+impl Job {
+    /// Marks that share a manner are alike in what it stands for.
+    fn check_manners(&self) -> Result<(), JobError> {
+        for mark in &self.marks {
+            let Some(manner) = &mark.manner else { continue };
+            let wrong = |what: String| JobError::Mark { mark: mark.id.clone(), what };
+            if manner.trim().is_empty() || manner.chars().count() > 60 {
+                return Err(wrong("the name of a manner has 1 to 60 characters".into()));
+            }
+            let first = self.marks.iter().find(|m| m.manner.as_ref() == Some(manner)).unwrap_or(mark);
+            if first.lettering != mark.lettering || first.relief != mark.relief {
+                return Err(wrong(format!(
+                    "it shares the manner “{manner}” with “{}” and is lettered or relieved otherwise",
+                    first.id
+                )));
+            }
+        }
         Ok(())
     }
 }
@@ -352,6 +373,21 @@ mod tests {
             let error = read(&changed).unwrap_err().to_string();
             assert!(error.contains(says), "{error} should say {says}");
         }
+    }
+
+    #[test]
+    fn marks_of_one_manner_are_alike() {
+        let mut two = job();
+        let mut marks = two["marks"].clone();
+        marks[0]["manner"] = "small".into();
+        let mut other = marks[0].clone();
+        other["id"] = "b".into();
+        marks.as_array_mut().unwrap().push(other);
+        two["marks"] = marks;
+        read(&two).unwrap();
+        two["marks"][1]["relief"] = serde_json::json!({"sense": "raised", "height": 0.2, "draft": 3.0});
+        let error = read(&two).unwrap_err().to_string();
+        assert!(error.contains("shares the manner “small” with “a”"), "{error}");
     }
 
     #[test]

@@ -26,6 +26,11 @@ pub struct Mark {
     #[serde(default)]
     #[cfg_attr(feature = "openapi", schema(required = true))]
     pub relief: Relief,
+    /// Name of the manner that its lettering and relief are shared under: all marks of one manner are alike
+    /// in both.
+    #[serde(default)]
+    #[cfg_attr(feature = "openapi", schema(required = true))]
+    pub manner: Option<String>,
 }
 
 fn yes() -> bool {

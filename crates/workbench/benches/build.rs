@@ -67,6 +67,7 @@ fn job(part: &Part) -> Job {
             place: Place::default(),
             lettering: Lettering { face: "overpass".into(), ..Lettering::default() },
             relief: Relief::default(),
+            manner: None,
         }],
     }
 }

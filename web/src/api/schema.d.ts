@@ -767,6 +767,24 @@ export interface components {
             id: string;
             point: number[];
         } | {
+            /** Format: double */
+            along: number;
+            /** @enum {string} */
+            do: "repeat_mark";
+            id: string;
+            round: boolean;
+            /** Format: int32 */
+            times: number;
+            /** Format: double */
+            up: number;
+        } | {
+            /** @enum {string} */
+            do: "repeat_on";
+            /** Format: int32 */
+            face: number;
+            id: string;
+            point: number[];
+        } | {
             /** @enum {string} */
             do: "seat_over";
             /** Format: int32 */
@@ -1186,6 +1204,11 @@ export interface components {
             /** @description Stable name of the mark inside its job. */
             id: string;
             lettering: components["schemas"]["Lettering"];
+            /**
+             * @description Name of the manner that its lettering and relief are shared under: all marks of one manner are alike
+             *     in both.
+             */
+            manner: string | null;
             /** @description Switched off marks are kept but neither built nor checked. */
             on: boolean;
             place: components["schemas"]["Place"];

@@ -7,7 +7,9 @@
   import { checkNames, signed, steelWord, worst } from "../words";
   import ChoiceField from "./ChoiceField.svelte";
   import FaceChooser from "./FaceChooser.svelte";
+  import MannerField from "./MannerField.svelte";
   import NumberField from "./NumberField.svelte";
+  import Repeat from "./Repeat.svelte";
 
   type Tie = Schemas["Tie"];
 
@@ -19,6 +21,7 @@
     problem,
     onghost,
     onwiden,
+    onrepeat,
     oninspect,
   }: {
     session: Session;
@@ -30,10 +33,13 @@
     onghost: (mark: Mark | undefined) => void;
     /** The seat is to go over more faces, or over fewer. */
     onwiden: () => void;
+    /** The mark is to be put on faces that are pressed. */
+    onrepeat: () => void;
     oninspect: (check: string) => void;
   } = $props();
 
   let typed = $state<string>();
+  let repeating = $state(false);
   let waiting: ReturnType<typeof setTimeout> | undefined;
   let field = $state<HTMLTextAreaElement>();
 
@@ -364,7 +370,10 @@
       <button class="word" onclick={() => void turned(180)}>end for end</button>
       <button class="word" onclick={() => void session.change({ do: "other_side", id })}>other side</button>
       <button class="word" onclick={onwiden}>over more faces</button>
+      <button class="word" aria-expanded={repeating} onclick={() => (repeating = !repeating)}>repeat</button>
+      <button class="word" onclick={onrepeat}>repeat on other faces</button>
     </p>
+    {#if repeating}<Repeat {session} {mark} {seat} ondone={() => (repeating = false)} />{/if}
     {#if seat?.curved && lay}
       <p class="quiet stretch">
         {#if Math.abs(lay.scale_error) < 0.05 && lay.shear < 0.05}
@@ -464,6 +473,11 @@
         {/if}
       {/if}
     </p>
+  </section>
+
+  <section>
+    <h3>manner</h3>
+    <MannerField {session} {mark} />
   </section>
 
   {#if steel && relief.sense !== "surface" && session.view?.job.tool.slides.length}

@@ -4,7 +4,7 @@
 mod tool;
 
 use crate::problem::{Problem, sentence};
-use glam::DVec3;
+use glam::{DVec2, DVec3};
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
 use solid::Surface;
@@ -165,6 +165,21 @@ pub enum Edit {
         face: u32,
         point: [f64; 3],
     },
+    /// The mark `times` over, itself included: each `along` and `up` mm on from the last on the strip, or
+    /// spread evenly once round its arc, or round a seat that closes on itself.
+    RepeatMark {
+        id: String,
+        times: u32,
+        along: f64,
+        up: f64,
+        round: bool,
+    },
+    /// The mark once more, its middle at a point of a face.
+    RepeatOn {
+        id: String,
+        face: u32,
+        point: [f64; 3],
+    },
     /// One more face for the mark's seat, or one of them out of it again. The mark stays where it is.
     SeatOver {
         id: String,
@@ -226,6 +241,8 @@ impl Edit {
                 format!("{id}: {}", names.join(", "))
             }
             Self::PlaceMark { id, .. } => format!("{id}: place"),
+            Self::RepeatMark { id, times, .. } => format!("{id} repeated, {times} in all"),
+            Self::RepeatOn { id, face, .. } => format!("{id} repeated on face {face}"),
             Self::SeatOver { id, face } => format!("{id}: seat over face {face}"),
             Self::OtherSide { id } => format!("{id}: on the other side"),
             Self::RemoveMark { id } => format!("{id} taken away"),
@@ -394,6 +411,7 @@ impl Edit {
                     // a new mark looks like the last one: marks of a part mostly do
                     lettering: like.map(|m| m.lettering.clone()).unwrap_or_default(),
                     relief: like.map(|m| m.relief).unwrap_or_default(),
+                    manner: None,
                 };
                 if let Some(point) = point {
                     mark.place = place_at(&job, bench, &mark, &mark.seat, *point)?;
@@ -405,7 +423,7 @@ impl Edit {
             Self::CopyMark { id } => {
                 let at = find(&job, id)?;
                 let mut copy = job.marks[at].clone();
-                copy.id = fresh_id(&job, id.trim_end_matches(|c: char| c.is_ascii_digit() || c == '-'));
+                copy.id = fresh_id(&job, stem(id));
                 // clear of the original: below it by one and a half capitals
                 let step = 1.5 * copy.lettering.cap_height;
                 if let Baseline::Arc { radius, .. } = &mut copy.place.baseline {
@@ -428,8 +446,29 @@ impl Edit {
                 let mut value =
                     serde_json::to_value(&job.marks[at]).expect("a mark has string keys and finite numbers");
                 merge(&mut value, settings);
-                job.marks[at] = serde_json::from_value(value)
+                let mut mark: Mark = serde_json::from_value(value)
                     .map_err(|e| Problem::Wrong(sentence(&format!("mark “{id}”: {e}"))))?;
+                let joins = settings.get("manner").is_some();
+                let others = || (0..job.marks.len()).filter(|&k| k != at);
+                let alike: Vec<usize> = match &mark.manner {
+                    Some(manner) => others().filter(|&k| job.marks[k].manner.as_ref() == Some(manner)).collect(),
+                    None => Vec::new(),
+                };
+                match alike.first() {
+                    // who takes a manner takes what it stands for
+                    Some(&first) if joins => {
+                        mark.lettering = job.marks[first].lettering.clone();
+                        mark.relief = job.marks[first].relief;
+                    }
+                    // who changes it changes it for all
+                    _ => {
+                        for k in alike {
+                            job.marks[k].lettering = mark.lettering.clone();
+                            job.marks[k].relief = mark.relief;
+                        }
+                    }
+                }
+                job.marks[at] = mark;
             }
             Self::PlaceMark { id, face, point } => {
                 let at = find(&job, id)?;
@@ -439,6 +478,51 @@ impl Edit {
                 let place = place_at(&job, bench, &job.marks[at], &seat, *point)?;
                 job.marks[at].seat = seat;
                 job.marks[at].place = place;
+            }
+            Self::RepeatMark { id, times, along, up, round } => {
+                let at = find(&job, id)?;
+                if !(2..=MOST_REPEATS).contains(times) {
+                    return Err(Problem::Wrong(format!("A mark is repeated 2 to {MOST_REPEATS} times in all.")));
+                }
+                let mark = job.marks[at].clone();
+                let wrong = |e: String| Problem::Wrong(sentence(&e));
+                let seat = bench.seat(&mark.seat, unit_pull(&job.tool)).map_err(wrong)?;
+                let placed = relief::place::place(&mark, &seat).map_err(|e| wrong(e.to_string()))?;
+                let on_arc = matches!(mark.place.baseline, Baseline::Arc { .. });
+                let step = match (round, seat.closed()) {
+                    (true, _) if on_arc => DVec2::ZERO,
+                    (false, _) => DVec2::new(*along, *up),
+                    (true, [true, _]) => DVec2::X * (seat.chart.period().x / f64::from(*times)),
+                    (true, [_, true]) => DVec2::Y * (seat.chart.period().y / f64::from(*times)),
+                    (true, _) => {
+                        return Err(Problem::Wrong(
+                            "This seat doesn't go once round. Give the distance from one to the next instead.".into(),
+                        ));
+                    }
+                };
+                if step.length() < 0.01 && !(*round && on_arc) {
+                    return Err(Problem::Wrong(
+                        "Give a distance along or up: the repeats would lie on one another.".into(),
+                    ));
+                }
+                for k in 1..*times {
+                    let mut copy = mark.clone();
+                    copy.id = fresh_id(&job, stem(id));
+                    copy.place = relief::place::shifted(mark.place, &placed, &seat, step * f64::from(k));
+                    if let (true, Baseline::Arc { share, .. }) = (round, &mut copy.place.baseline) {
+                        let there = (*share + 100.0 * f64::from(k) / f64::from(*times)) % 100.0;
+                        *share = (there * 1e4).round() / 1e4;
+                    }
+                    job.marks.insert(at + k as usize, copy);
+                }
+            }
+            Self::RepeatOn { id, face, point } => {
+                let at = find(&job, id)?;
+                let mut copy = job.marks[at].clone();
+                copy.id = fresh_id(&job, stem(id));
+                copy.seat = SeatRef::on(*face);
+                copy.place = place_at(&job, bench, &copy, &copy.seat, *point)?;
+                job.marks.insert(at + 1, copy);
             }
             Self::SeatOver { id, face } => {
                 let at = find(&job, id)?;
@@ -581,6 +665,14 @@ fn opposite(job: &Job, bench: &Bench, mark: &Mark) -> Result<(u32, [f64; 3]), Pr
         .ok_or_else(|| {
             wrong("there is no other side behind the mark: a sheet is marked on the side that was taken for outside")
         })
+}
+
+/// Most marks that one press makes.
+const MOST_REPEATS: u32 = 64;
+
+/// A mark's id without its number.
+fn stem(id: &str) -> &str {
+    id.trim_end_matches(|c: char| c.is_ascii_digit() || c == '-')
 }
 
 fn fresh_id(job: &Job, stem: &str) -> String {
@@ -740,5 +832,75 @@ mod tests {
         assert_ne!(copy.id, job.marks[1].id);
         let lower = relief::place::place(copy, &seat).unwrap();
         assert!(lower.outline[2].y < placed.outline[0].y);
+    }
+
+    #[test]
+    fn marks_of_one_manner_change_together_and_who_joins_takes_it_over() {
+        let (job, bench) = bench();
+        let apply = |job: &Job, edit: Edit| edit.apply(job, &bench).unwrap();
+        let set = |id: &str, settings| Edit::SetMark { id: id.into(), settings };
+        let first = job.marks[0].id.clone();
+        let job = apply(&job, Edit::CopyMark { id: first.clone() });
+        let other = job.marks[1].id.clone();
+        let job = apply(&job, set(&first, json!({"manner": "small"})));
+        let job = apply(&job, set(&first, json!({"relief": {"height": 0.2}})));
+        assert_eq!(job.marks[1].relief.height, 0.5);
+        let job = apply(&job, set(&other, json!({"manner": "small"})));
+        assert_eq!(job.marks[1].relief, job.marks[0].relief);
+        let job = apply(&job, set(&other, json!({"lettering": {"cap_height": 4.5}, "text": "SB-9"})));
+        assert_eq!((job.marks[0].lettering.cap_height, job.marks[0].text.as_str()), (4.5, "SB-3-118"));
+        // left again, it changes by itself
+        let job = apply(&job, set(&other, json!({"manner": null})));
+        let job = apply(&job, set(&other, json!({"relief": {"height": 0.35}})));
+        assert_eq!((job.marks[0].relief.height, job.marks[1].relief.height), (0.2, 0.35));
+    }
+
+    #[test]
+    fn a_mark_goes_to_the_other_side_over_a_neighbour_and_is_repeated() {
+        let (mut job, bench) = bench();
+        job.marks[0].lettering.cap_height = 3.0;
+        let apply = |job: &Job, edit: Edit| edit.apply(job, &bench);
+        let id = job.marks[0].id.clone();
+        let seat = |job: &Job, at: usize| bench.seat(&job.marks[at].seat, unit_pull(&job.tool)).unwrap();
+        let middle = |job: &Job, at: usize| {
+            let seat = seat(job, at);
+            let placed = relief::place::place(&job.marks[at], &seat).unwrap();
+            (seat.chart.point(placed.middle, 0.0), seat.chart.normal(placed.middle))
+        };
+        // under the block, looking down, and read from there
+        let under = apply(&job, Edit::OtherSide { id: id.clone() }).unwrap();
+        let ((was, up), (is, down)) = (middle(&job, 0), middle(&under, 0));
+        assert!((is - was + up * 12.0).length() < 0.01 && down.dot(up) < -0.999, "{was} {is}");
+        // over the edge to a side, and back
+        let side = bench
+            .part()
+            .faces
+            .iter()
+            .position(|f| matches!(f.surface, Surface::Plane { normal, .. } if normal.x > 0.999));
+        let side = side.unwrap() as u32;
+        let wide = apply(&job, Edit::SeatOver { id: id.clone(), face: side }).unwrap();
+        assert_eq!(wide.marks[0].seat.with, vec![side]);
+        assert!(middle(&wide, 0).0.distance(was) < 0.02, "{}", middle(&wide, 0).0);
+        let size = seat(&wide, 0).end - seat(&wide, 0).start;
+        assert!((size.x - 72.0).abs() < 0.01, "{size}");
+        let back = apply(&wide, Edit::SeatOver { id: id.clone(), face: side }).unwrap();
+        assert!(back.marks[0].seat.with.is_empty());
+        let alone = apply(&back, Edit::SeatOver { id: id.clone(), face: back.marks[0].seat.face });
+        assert!(alone.is_err());
+        // three in a row, each 8 mm below the last
+        let repeat = |times, up, round| Edit::RepeatMark { id: id.clone(), times, along: 0.0, up, round };
+        let three = apply(&job, repeat(3, -8.0, false)).unwrap();
+        assert_eq!(three.marks.len(), 3);
+        for k in 1..3 {
+            let by = middle(&three, k).0 - was;
+            assert!((by - DVec3::NEG_Y * 8.0 * k as f64).length() < 0.011, "{by}");
+        }
+        for bad in [repeat(1, -8.0, false), repeat(3, 0.0, false), repeat(3, 0.0, true), repeat(65, 1.0, false)] {
+            assert!(matches!(apply(&job, bad), Err(Problem::Wrong(_))));
+        }
+        let on = Edit::RepeatOn { id: id.clone(), face: side, point: [60.0, 15.0, 6.0] };
+        let six = apply(&job, on).unwrap();
+        assert_eq!(six.marks[1].seat.face, side);
+        assert!(middle(&six, 1).0.distance(DVec3::new(60.0, 15.0, 6.0)) < 0.011);
     }
 }

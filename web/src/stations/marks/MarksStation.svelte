@@ -18,6 +18,8 @@
   let adding = $state(false);
   /** The next presses take faces into the picked mark's seat, or out of it. */
   let widening = $state(false);
+  /** The next presses put the picked mark on faces once more. */
+  let repeating = $state(false);
   let ghost = $state.raw<Mark>();
   let seat = $state.raw<SeatView>();
   let seatTrouble = $state("");
@@ -62,7 +64,7 @@
   const over = $derived(mark?.on && (ghost || session.stale) ? lay : undefined);
 
   function pick(id: string) {
-    adding = widening = false;
+    adding = widening = repeating = false;
     ghost = undefined;
     searchParams.set("mark", id);
   }
@@ -73,6 +75,11 @@
     if (!picked) return;
     if (widening && mark) {
       if (picked.mark < 0) await session.change({ do: "seat_over", id: mark.id, face: picked.place });
+      return;
+    }
+    if (repeating && mark) {
+      const { place: face, point } = picked;
+      if (picked.mark < 0) await session.change({ do: "repeat_on", id: mark.id, face, point });
       return;
     }
     if (picked.mark >= 0) {
@@ -129,7 +136,7 @@
   function keys(event: KeyboardEvent) {
     const focus = event.target as HTMLElement;
     if (focus.matches("input, textarea, select") || event.ctrlKey || event.metaKey || event.altKey) return;
-    if (event.key === "Escape") adding = widening = false;
+    if (event.key === "Escape") adding = widening = repeating = false;
     else if (event.key === "n") adding = !adding;
     else if (event.key === "f") squareOn();
     else if (event.key === "w") three?.whole();
@@ -160,7 +167,7 @@
 
 <div class="station">
   <Rack {session} picked={mark?.id} {adding} onpick={pick} onadd={() => (adding = !adding)} />
-  <div class="middle" class:adding={adding || widening}>
+  <div class="middle" class:adding={adding || widening || repeating}>
     <View3d bind:this={three} {session} mark={place} ghost={over} {target} onpress={press} ongrab={grab}>
       <div class="tools">
         {#if adding}
@@ -169,6 +176,9 @@
         {:else if widening}
           <strong>Press the faces that belong to the seat too; press one again to take it out</strong>
           <button class="word" onclick={() => (widening = false)}>done</button>
+        {:else if repeating}
+          <strong>Press each face, where the middle of the mark goes</strong>
+          <button class="word" onclick={() => (repeating = false)}>done</button>
         {:else}
           <button class="word" title="f" onclick={squareOn}>square-on</button>
           <button class="word" title="w" onclick={() => three?.whole()}>whole part</button>
@@ -194,7 +204,8 @@
           {lay}
           problem={lays.problem(mark.id)}
           onghost={(m) => (ghost = m)}
-          onwiden={() => (widening = !widening)}
+          onwiden={() => ([widening, repeating] = [!widening, false])}
+          onrepeat={() => ([widening, repeating] = [false, !repeating])}
           oninspect={(check) => go(session.id, "inspect", { mark: mark.id, check })}
         />
       {/key}

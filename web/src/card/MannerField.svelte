@@ -1,0 +1,75 @@
+<!-- The manner of a mark: lettering and relief under one name, shared by marks and changed once. -->
+<script lang="ts">
+  import type { Mark } from "../api/client";
+  import type { Session } from "../session.svelte";
+  import { many } from "../words";
+  import ChoiceField from "./ChoiceField.svelte";
+
+  let { session, mark }: { session: Session; mark: Mark } = $props();
+
+  const NONE = "";
+  const NEW = "\u0000";
+  let naming = $state(false);
+  let name = $state("");
+
+  const known = $derived([...new Set(session.marks.flatMap((m) => m.manner ?? []))].sort());
+  const others = $derived(session.marks.filter((m) => m.id !== mark.id && m.manner && m.manner === mark.manner).length);
+
+  function choose(manner: string) {
+    naming = manner === NEW;
+    if (naming) name = "";
+    else void session.set(mark.id, { manner: manner === NONE ? null : manner });
+  }
+
+  async function keep() {
+    const wanted = name.trim();
+    if (wanted === "" || (await session.set(mark.id, { manner: wanted }))) naming = false;
+  }
+</script>
+
+<p>
+  {#if naming}
+    Its lettering and relief are called
+    <!-- svelte-ignore a11y_autofocus -->
+    <input
+      aria-label="name of the manner"
+      autofocus
+      maxlength="60"
+      bind:value={name}
+      onkeydown={(e) => {
+        if (e.key === "Enter") void keep();
+        if (e.key === "Escape") naming = false;
+      }}
+      onblur={() => void keep()}
+    />
+  {:else}
+    Lettered and relieved
+    <ChoiceField
+      value={mark.manner ?? NONE}
+      label="manner"
+      choices={[
+        { value: NONE, says: "by itself" },
+        ...known.map((m) => ({ value: m, says: `in the manner “${m}”` })),
+        { value: NEW, says: "under a new name …" },
+      ]}
+      after={others ? "" : "."}
+      onset={choose}
+    />{#if others}, like {many(others, "other mark")}: what is changed above changes there too.{/if}
+  {/if}
+</p>
+
+<style>
+  p {
+    margin: 0;
+    line-height: 1.8;
+  }
+  input {
+    width: 11em;
+    border: 0;
+    border-bottom: 1.5px solid var(--pick);
+    background: none;
+    color: var(--ink);
+    font: inherit;
+    font-weight: 700;
+  }
+</style>
