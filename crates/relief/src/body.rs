@@ -205,6 +205,9 @@ struct Builder<'a> {
     /// Wall axis in the sense of the pull; `None`: the seat's normal.
     along_pull: Option<DVec3>,
     middle: DVec2,
+    /// Corners of the strip that it lies between.
+    low: DVec2,
+    high: DVec2,
     contours: Vec<Vec<DVec2>>,
 }
 
@@ -227,7 +230,10 @@ impl<'a> Builder<'a> {
                 Some(pull * pull.dot(seat.chart.normal(middle)).signum() * sign)
             }
         };
-        let mut builder = Self { seat, relief, apart, sign, along_pull, middle, contours: Vec::new() };
+        let reach = DVec2::splat(relief.height);
+        let low = island.outer.iter().copied().fold(middle, DVec2::min) - reach;
+        let high = island.outer.iter().copied().fold(middle, DVec2::max) + reach;
+        let mut builder = Self { seat, relief, apart, sign, along_pull, middle, low, high, contours: Vec::new() };
         builder.contours = std::iter::once(&island.outer)
             .chain(&island.counters)
             .map(|contour| {
@@ -248,7 +254,7 @@ impl<'a> Builder<'a> {
     /// `contour` with its edges split to follow the seat.
     fn refine(&self, contour: &[DVec2]) -> Vec<DVec2> {
         let chart = self.chart();
-        let step = chart.step(self.middle, self.sign * self.relief.height, SAG);
+        let step = chart.step_over(self.low, self.high, self.sign * self.relief.height, SAG);
         let mut fine = Vec::with_capacity(contour.len());
         for k in 0..contour.len() {
             let (a, b) = (contour[k], contour[(k + 1) % contour.len()]);
@@ -378,7 +384,7 @@ impl<'a> Builder<'a> {
         {
             return Err(WallError::Meet);
         }
-        let step = self.chart().step(self.middle, level, SAG);
+        let step = self.chart().step_over(self.low, self.high, level, SAG);
         let (triangles, inside) = cap::fill(&flat, step).ok_or(WallError::Meet)?;
         let mut numbers: Vec<u32> = rings.iter().flatten().copied().collect();
         for p in inside {

@@ -25,6 +25,11 @@ pub trait Chart: Send + Sync {
     /// so that chords stay within `sag` mm of the offset surface; infinite where the seat is straight.
     fn step(&self, near: DVec2, height: f64, sag: f64) -> DVec2;
 
+    /// The same for all of the strip between two corners.
+    fn step_over(&self, low: DVec2, high: DVec2, height: f64, sag: f64) -> DVec2 {
+        self.step((low + high) / 2.0, height, sag)
+    }
+
     /// Longest step along a line at 45° to [`Chart::level`] round about `near` so that the local frame
     /// turns about the line by no more than `twist_rad` between its ends; infinite where frames don't turn.
     fn twist_step(&self, near: DVec2, twist_rad: f64) -> f64;

@@ -228,6 +228,8 @@ pub struct SeatView {
     /// Does the strip close on itself along, up? Then it has no edges there.
     pub closed: [bool; 2],
     pub parting: Vec<[[f64; 2]; 2]>,
+    /// Where faces of the seat meet.
+    pub creases: Vec<[[f64; 2]; 2]>,
     pub keep_outs: Vec<KeepOutOnSeat>,
     /// The line y = 0 is the crown: there the barrel's normal is the pull.
     pub crown: bool,
@@ -545,6 +547,7 @@ pub fn seat(bench: &Bench, job: &Job, seat: &Seat) -> SeatView {
         area: shown(&area),
         closed: seat.closed(),
         parting,
+        creases: creases(bench.part(), seat),
         keep_outs: keep_outs(bench, job, seat),
         crown: matches!(seat.surface, Surface::Cylinder { .. })
             && chart.period().y.is_finite()
@@ -553,6 +556,15 @@ pub fn seat(bench: &Bench, job: &Job, seat: &Seat) -> SeatView {
         middle: chart.point(middle, 0.0).to_array(),
         out: chart.normal(middle).to_array(),
     }
+}
+
+/// Edges between the faces of a seat, on its strip.
+fn creases(part: &Part, seat: &Seat) -> Vec<[[f64; 2]; 2]> {
+    if seat.faces.len() == 1 {
+        return Vec::new();
+    }
+    let inner = borders_of(part, &seat.faces).into_iter().filter(|(_, other)| seat.has(*other));
+    inner.map(|(edge, _)| edge.map(|p| seat.strip(p).to_array())).collect()
 }
 
 /// Does the strip bend: are its edges not square to its rulers?

@@ -1503,6 +1503,8 @@ export interface components {
             bounds: number[][];
             /** @description Does the strip close on itself along, up? Then it has no edges there. */
             closed: boolean[];
+            /** @description Where faces of the seat meet. */
+            creases: number[][][];
             /** @description The line y = 0 is the crown: there the barrel's normal is the pull. */
             crown: boolean;
             /** @description Not a plane: rolled and dropped differ. */

@@ -369,9 +369,9 @@
       <button class="word" onclick={() => void turned(90)}>turn it a quarter</button>
       <button class="word" onclick={() => void turned(180)}>end for end</button>
       <button class="word" onclick={() => void session.change({ do: "other_side", id })}>other side</button>
-      <button class="word" onclick={onwiden}>over more faces</button>
+      <button class="word" onclick={onwiden}>more faces</button>
       <button class="word" aria-expanded={repeating} onclick={() => (repeating = !repeating)}>repeat</button>
-      <button class="word" onclick={onrepeat}>repeat on other faces</button>
+      <button class="word" onclick={onrepeat}>repeat elsewhere</button>
     </p>
     {#if repeating}<Repeat {session} {mark} {seat} ondone={() => (repeating = false)} />{/if}
     {#if seat?.curved && lay}

@@ -95,6 +95,8 @@
   const area = $derived(seat.area.map((ring) => `${path(ring)}Z`).join(""));
   const parting = $derived(seat.parting.map(([a, b]) => `M${a[0]} ${a[1]}L${b[0]} ${b[1]}`).join(""));
 
+  const creases = $derived(seat.creases.map(([a, b]) => `M${a[0]} ${a[1]}L${b[0]} ${b[1]}`).join(""));
+
   const borderPath = (edges: number[][][]) => edges.map(([a, b]) => `M${a[0]} ${a[1]}L${b[0]} ${b[1]}`).join("");
 
   const by = $derived<[number, number]>((stiff ? drag?.by : undefined) ?? [0, 0]);
@@ -306,6 +308,7 @@
       <g transform={matrix} clip-path="url(#strip)">
         <path class="seat" d={area} fill-rule="evenodd" />
         <path class="edges" d={edges} vector-effect="non-scaling-stroke" />
+        <path class="crease" d={creases} vector-effect="non-scaling-stroke" />
         <path class="parting" d={parting} vector-effect="non-scaling-stroke" />
         {#each seat.keep_outs as k (k.name)}
           {#if k.whole}<path class="keep-out" d={area} fill-rule="evenodd" />{/if}
@@ -459,6 +462,12 @@
     fill: none;
     stroke: var(--rim);
     stroke-width: 1.3;
+  }
+  .crease {
+    fill: none;
+    stroke: var(--rivet);
+    stroke-width: 1;
+    stroke-dasharray: 2 3;
   }
   .parting {
     fill: none;

@@ -20,7 +20,7 @@ const ROUNDS: usize = 25;
 const LONGEST_MITRE: f64 = 2.0;
 
 /// Steps of outlines and caps are no shorter than this, mm.
-const SHORTEST_STEP: f64 = 0.06;
+const SHORTEST_STEP: f64 = 0.03;
 
 pub struct FreeformChart {
     mesh: Mesh,
@@ -97,7 +97,15 @@ impl FreeformChart {
             most.max(a.angle_between(b))
         });
         let bridges = SHORTEST_STEP * (turn / 2.0).min(1.2).tan() / 2.0;
-        let bends = (0..own.triangles.len()).map(|t| bend(&own, &mitre, t)).collect();
+        let mut bends: Vec<f64> = (0..own.triangles.len()).map(|t| bend(&own, &mitre, t)).collect();
+        for pair in neighbours(&own) {
+            let [a, b] = pair.triangles;
+            if own.normal(a as usize).angle_between(own.normal(b as usize)) > CREASE_DEG.to_radians() {
+                // met at the shortest step
+                bends[a as usize] = 1e3;
+                bends[b as usize] = 1e3;
+            }
+        }
         // the facet in the middle stands upright
         let middle = own.vertices.iter().sum::<DVec3>() / own.vertices.len() as f64;
         let in_space = Queries::new(own.clone());
@@ -194,14 +202,18 @@ impl Chart for FreeformChart {
         self.mitre_at(t, shares).normalize_or(DVec3::Z)
     }
 
-    fn step(&self, near: DVec2, _: f64, sag: f64) -> DVec2 {
+    fn step(&self, near: DVec2, height: f64, sag: f64) -> DVec2 {
+        self.step_over(near - DVec2::ONE, near + DVec2::ONE, height, sag)
+    }
+
+    fn step_over(&self, low: DVec2, high: DVec2, _: f64, sag: f64) -> DVec2 {
         // chords within the sag where normals turn alike all over; creases are met at the shortest step
-        DVec2::splat((8.0 * sag / self.bend_about(near)).sqrt().clamp(SHORTEST_STEP, 50.0))
+        DVec2::splat((8.0 * sag / self.bend_over(low, high)).sqrt().clamp(SHORTEST_STEP, 50.0))
     }
 
     fn twist_step(&self, near: DVec2, twist_rad: f64) -> f64 {
         // frames turn about a line by no more than normals turn
-        (2.0 * twist_rad / self.bend_about(near)).max(0.03)
+        (2.0 * twist_rad / self.bend_over(near, near)).max(0.03)
     }
 
     fn period(&self) -> DVec2 {
@@ -218,12 +230,9 @@ impl Chart for FreeformChart {
 }
 
 impl FreeformChart {
-    /// The fastest turn of normals under a letter's breadth of the strip, 1/mm.
-    fn bend_about(&self, near: DVec2) -> f64 {
-        const BREADTH: f64 = 1.0;
-        let half = DVec3::new(BREADTH, BREADTH, 1.0);
-        let at = near.extend(0.0);
-        let under = self.on_strip.in_box(at - half, at + half);
+    /// The fastest turn of normals between two corners of the strip, 1/mm.
+    fn bend_over(&self, low: DVec2, high: DVec2) -> f64 {
+        let under = self.on_strip.in_box(low.extend(-1.0), high.extend(1.0));
         under.into_iter().map(|t| self.bends[t as usize]).fold(1e-4, f64::max)
     }
 }
@@ -265,8 +274,9 @@ fn largest_piece(mesh: &Mesh, facets: &[u32]) -> Vec<u32> {
 }
 
 /// Facets that touch a crease are divided until they are no longer than this, mm: normals turn over it
-/// within as much.
-const CREASE_WIDTH: f64 = 0.4;
+/// within as much. Wide enough for floors below a crease, which are shorter than the skin above them by
+/// twice depth · tan(δ/2) where it turns by δ.
+const CREASE_WIDTH: f64 = 2.4;
 /// Edges over which normals turn by more than this are creases, degrees.
 const CREASE_DEG: f64 = 20.0;
 

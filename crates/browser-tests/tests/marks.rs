@@ -1,0 +1,167 @@
+//! The marks station in a browser: arcs on a dome, letters fitted to a length, inlays, seats over an edge,
+//! repeats and manners.
+
+use anyhow::{Context, Result, ensure};
+use browser_tests::{Browser, Cluster, Server};
+use demo::shapes::{arc, turned};
+use serde_json::{Value, json};
+use solid::{DVec2, Part, formats::stl, soundness};
+use thirtyfour::Key;
+use trade::Unit;
+
+const BY: &str = "A. Tester";
+
+/// A job with one mark on the face under `point`, seen in the marks station.
+async fn marked(server: &Server, browser: &Browser, bytes: Vec<u8>, point: [f64; 3], text: &str) -> Result<String> {
+    let part = Part::read("part.stl", &bytes, Some(Unit::Mm))?;
+    let at = solid::DVec3::from(point);
+    let hit = solid::queries::Queries::new(part.mesh.clone()).nearest(at, 1.0).context("a point of the part")?;
+    let face = part.face_of[hit.triangle as usize];
+    let id = server.begin("part.stl", bytes).await?;
+    server.edit(&id, BY, json!({"do": "set_pull", "direction": [0.0, 0.0, 1.0]})).await?;
+    server.edit(&id, BY, json!({"do": "add_mark", "face": face, "text": text, "point": point})).await?;
+    browser.driver.goto(&format!("{}/jobs/{id}/marks", server.base)).await?;
+    browser.find("textarea").await?;
+    browser.still().await?;
+    Ok(id)
+}
+
+/// The marks that are kept, once `wanted` holds of them.
+async fn kept(server: &Server, id: &str, what: &str, wanted: impl Fn(&[Value]) -> bool) -> Result<Vec<Value>> {
+    for _ in 0..100 {
+        let job = server.get(&format!("/api/jobs/{id}")).await?;
+        let marks = job["job"]["marks"].as_array().context("marks")?.clone();
+        if wanted(&marks) {
+            return Ok(marks);
+        }
+        tokio::time::sleep(std::time::Duration::from_millis(80)).await;
+    }
+    anyhow::bail!("{what} was not kept")
+}
+
+fn near(value: &Value, wanted: f64) -> bool {
+    value.as_f64().is_some_and(|v| (v - wanted).abs() < 1e-6)
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_text_goes_round_the_crown_of_a_dome_fitted_and_inlaid() -> Result<()> {
+    let cluster = Cluster::start(false);
+    let server = Server::start(&cluster.url())?;
+    let browser = Browser::at_the_bench(&server.base, BY).await?;
+    let profile: Vec<DVec2> = std::iter::once(DVec2::ZERO).chain(arc(DVec2::ZERO, 25.0, 0.0, 90.0)).collect();
+    let dome = stl::write(&turned(&profile));
+    let id = marked(&server, &browser, dome, [0.0, 0.0, 25.0], "FD-40").await?;
+    browser.says("ball R 25.000").await?;
+    browser.choose("select[aria-label='baseline']", "on an arc").await?;
+    browser.write("input[aria-label='radius of the arc']", "9", Key::Enter).await?;
+    browser.choose("select[aria-label='tops of the letters']", "in").await?;
+    let marks = kept(&server, &id, "the arc", |m| {
+        let line = &m[0]["place"]["baseline"];
+        line["line"] == "arc" && near(&line["radius"], 9.0) && line["tops"] == "in"
+    })
+    .await?;
+    ensure!(marks[0]["place"]["along"]["tie"] == "middle", "round the crown: {}", marks[0]["place"]);
+    browser.says("lengths are off by").await?;
+    // under the middle of the strip, bent with it
+    browser
+        .until(
+            "the letters lie on the arc",
+            "const b = document.querySelector('g.mark polygon'); return b.points.numberOfItems > 20 && \
+             [...b.points].every((p) => p.y < 0)",
+        )
+        .await?;
+    // dragged on the strip the arc's middle goes along
+    let from = browser.value("const r = document.querySelector('g.mark path:nth-of-type(3)').getBoundingClientRect(); return [r.left + 4, r.top + 3]").await?;
+    let (x, y) = (from[0].as_f64().context("x")? as i64, from[1].as_f64().context("y")? as i64);
+    browser.drag((x, y), (x + 40, y - 30)).await?;
+    kept(&server, &id, "the drag", |m| m[0]["place"]["along"]["tie"] == "at").await?;
+    server.step(&id, BY, "back").await?;
+    // a length to fit says what it was fitted by
+    browser.choose("select[aria-label='fitted to a length']", "Fitted by its spacing").await?;
+    browser.write("input[aria-label='length of the text']", "18", Key::Enter).await?;
+    browser.says("mm further apart.").await?;
+    kept(&server, &id, "the length", |m| near(&m[0]["lettering"]["fit"]["length"], 18.0)).await?;
+    browser.write("input[aria-label='letter width']", "120", Key::Enter).await?;
+    browser.write("input[aria-label='slant']", "10", Key::Enter).await?;
+    kept(&server, &id, "the slant", |m| near(&m[0]["lettering"]["slant"], 10.0)).await?;
+    // inlaid, along the pull, and handed off with its filling
+    browser.choose("select[aria-label='raised or sunken']", "inlaid in a second colour").await?;
+    browser.choose("select[aria-label='wall sense']", "along the pull").await?;
+    browser.write("input[aria-label='root radius']", "0.05", Key::Enter).await?;
+    kept(&server, &id, "the root", |m| near(&m[0]["relief"]["root"], 0.05)).await?;
+    browser.until("it was measured", "return !/Measuring/.test(document.querySelector('aside').innerText)").await?;
+    browser.driver.goto(&format!("{}/jobs/{id}/handoff", server.base)).await?;
+    browser.press("a[href$='/filling-mark-1.stl']").await?;
+    let filling = Part::read("filling.stl", &browser.downloaded("filling-mark-1.stl").await?, Some(Unit::Mm))?;
+    ensure!(filling.mesh.volume() > 1.0, "{}", filling.mesh.volume());
+    // flush with the ball of radius 25, within the rounding of the file
+    let (least, most) =
+        filling.mesh.vertices.iter().map(|p| p.length()).fold((f64::MAX, 0.0_f64), |(l, m), r| (l.min(r), m.max(r)));
+    ensure!((most - 25.0).abs() < 1e-3 && (least - 24.7).abs() < 1e-3, "{least} {most}");
+    browser.press("a[href$='/marked-solid.3mf']").await?;
+    let bytes = browser.downloaded("marked-solid.3mf").await?;
+    let bodies = Part::read("marked-solid.3mf", &bytes, None)?.bodies.len();
+    ensure!(bodies == 2, "the solid and the filling, not {bodies}");
+    let complaints = browser.complaints().await?;
+    ensure!(complaints.is_empty(), "{complaints:?}");
+    browser.quit().await
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_mark_goes_over_an_edge_is_repeated_and_shares_its_manner() -> Result<()> {
+    let cluster = Cluster::start(false);
+    let server = Server::start(&cluster.url())?;
+    let browser = Browser::at_the_bench(&server.base, BY).await?;
+    let block = stl::write(&demo::parts::plain_block());
+    let id = marked(&server, &browser, block, [30.0, 22.0, 12.0], "A7").await?;
+    // three in a row, by pressing
+    browser.press_text("repeat").await?;
+    browser.write("input[aria-label='repeat up']", "-7", Key::Enter).await?;
+    browser.press_text("lay them").await?;
+    let marks = kept(&server, &id, "the repeats", |m| m.len() == 3).await?;
+    ensure!(near(&marks[2]["place"]["up"]["position"], 22.0 - 14.0), "{}", marks[2]["place"]);
+    // a manner of two of them: changed once
+    browser.choose("select[aria-label='manner']", "under a new name …").await?;
+    browser.write("input[aria-label='name of the manner']", "small", Key::Enter).await?;
+    kept(&server, &id, "the manner", |m| m[0]["manner"] == "small").await?;
+    let second = marks[1]["id"].as_str().context("an id")?.to_owned();
+    browser.driver.goto(&format!("{}/jobs/{id}/marks?mark={second}", server.base)).await?;
+    browser.choose("select[aria-label='manner']", "in the manner “small”").await?;
+    browser.says("like 1 other mark").await?;
+    browser.write("input[aria-label='cap height']", "4.2", Key::Enter).await?;
+    let marks = kept(&server, &id, "both heights", |m| near(&m[1]["lettering"]["cap_height"], 4.2)).await?;
+    ensure!(near(&marks[0]["lettering"]["cap_height"], 4.2) && near(&marks[2]["lettering"]["cap_height"], 3.5));
+    // over the edge that is seen in front
+    browser.press_text("whole part").await?;
+    browser.still().await?;
+    browser.press_text("more faces").await?;
+    browser.says("Press the faces that belong to the seat too").await?;
+    let mut over = false;
+    for (x, y) in [(0.5, 0.72), (0.5, 0.66), (0.45, 0.78), (0.55, 0.62), (0.4, 0.6), (0.6, 0.7)] {
+        browser.press_at(browser.place("canvas", x, y).await?).await?;
+        browser.still().await?;
+        let job = server.get(&format!("/api/jobs/{id}")).await?;
+        if job["job"]["marks"][1]["seat"]["with"].as_array().is_some_and(|w| !w.is_empty()) {
+            over = true;
+            break;
+        }
+    }
+    ensure!(over, "no press took a neighbour in");
+    browser.press_text("done").await?;
+    browser.says("plane and a neighbour").await?;
+    // to the other side, and turned end for end
+    let third = marks[2]["id"].as_str().context("an id")?.to_owned();
+    browser.driver.goto(&format!("{}/jobs/{id}/marks?mark={third}", server.base)).await?;
+    browser.press_text("other side").await?;
+    browser.says("plane facing −z").await?;
+    browser.press_text("end for end").await?;
+    kept(&server, &id, "the turn", |m| near(&m[2]["place"]["turn"], 180.0)).await?;
+    browser.until("it was measured", "return !/Measuring/.test(document.querySelector('aside').innerText)").await?;
+    browser.driver.goto(&format!("{}/jobs/{id}/handoff", server.base)).await?;
+    browser.press("a[href$='/marked-solid.stl']").await?;
+    let solid = Part::read("solid.stl", &browser.downloaded("marked-solid.stl").await?, Some(Unit::Mm))?;
+    ensure!(soundness::examine(&solid.mesh).is_solid() && solid.mesh.volume() > 60.0 * 30.0 * 12.0);
+    let complaints = browser.complaints().await?;
+    ensure!(complaints.is_empty(), "{complaints:?}");
+    browser.quit().await
+}
