@@ -153,6 +153,7 @@ fn build(
                 WallError::TooSteep | WallError::NeverEnds => {
                     ReliefError::AlongPull { character: text.to_owned(), draft: relief.draft }
                 }
+                WallError::RoundsLean => ReliefError::RoundsLean { character: text.to_owned() },
                 WallError::Rounds => ReliefError::Rounds {
                     character: text.to_owned(),
                     edge: relief.edge,
@@ -487,7 +488,10 @@ impl Work<'_> {
         to: f64,
         role: Role,
     ) -> Result<Vec<Vec<u32>>, WallError> {
-        let walls = self.raise(rings, alpha, way, from, to)?;
+        let walls = self.raise(rings, alpha, way, from, to).map_err(|e| match (e, role) {
+            (WallError::TooSteep | WallError::NeverEnds, Role::Edge | Role::Root) => WallError::RoundsLean,
+            _ => e,
+        })?;
         let begun: Vec<u32> = rings.iter().flatten().copied().collect();
         let first = self.mesh.vertices.len() as u32;
         let number = |v: u32| begun.get(v as usize).copied().unwrap_or_else(|| first + v - begun.len() as u32);

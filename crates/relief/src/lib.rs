@@ -77,6 +77,10 @@ pub enum ReliefError {
     )]
     Rounds { character: String, edge: f64, root: f64, height: f64 },
     #[error(
+        "“{character}”: a round edge or root along the pull doesn't exist there, the seat leans too far from the pull; leave edge and root sharp, or set the walls square to the seat"
+    )]
+    RoundsLean { character: String },
+    #[error(
         "“{character}”: a gap of {gap} mm leaves nothing of its thinnest strokes to fill; use a smaller gap or wider strokes"
     )]
     NoFilling { character: String, gap: f64 },

@@ -49,6 +49,8 @@ pub enum WallError {
     Meet,
     /// Edge and root take more height than there is.
     Rounds,
+    /// Their outermost pieces lie flatter to the pull than the seat.
+    RoundsLean,
 }
 
 /// Which way the outline moves.

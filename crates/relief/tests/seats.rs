@@ -343,3 +343,15 @@ fn a_mark_carried_over_the_strip_keeps_the_kind_of_its_ties() {
     // upright there as well: the letters' tops lie higher
     assert!((moved.along - seat.chart.level(moved.middle)).length() < 1e-3);
 }
+
+#[test]
+fn rounds_along_the_pull_are_refused_in_words_where_the_seat_leans() {
+    let (part, cap) = dome();
+    let mut m = mark("I", cap);
+    m.relief = Relief { walls: Walls::Pull, root: 0.1, ..m.relief };
+    let seat = seat(&part, cap, DVec3::Z);
+    BuiltMark::new(&m, seat.clone(), Some(DVec3::Z)).unwrap();
+    m.place = at(16.0, 0.0);
+    let error = BuiltMark::new(&m, seat, Some(DVec3::Z)).err().unwrap().to_string();
+    assert!(error.contains("“I”: a round edge or root along the pull"), "{error}");
+}
