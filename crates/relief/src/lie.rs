@@ -61,7 +61,7 @@ impl<'a> Lie<'a> {
         lie.circle = lie.circle()?;
         if let Some(circle) = &lie.circle {
             let round = if lie.flat() { circle.radius } else { seat.chart.girth(circle.radius) };
-            if !(round > 0.01) || size.x > 0.98 * TAU * round {
+            if round.max(0.0) < 0.01 || size.x > 0.98 * TAU * round {
                 return Err(ReliefError::RoundTheCircle { length: size.x, round: TAU * round.max(0.0) });
             }
         }

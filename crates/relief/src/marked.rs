@@ -4,14 +4,15 @@
 use crate::{
     ReliefError,
     body::{CharacterBody, Role, bodies, fillings},
-    place::{PlacedCharacter, PlacedMark, place},
+    place::{PlacedMark, place},
     seat::{Seat, unroll},
 };
 use glam::{DVec2, DVec3};
+use lettering::Region;
 use rayon::prelude::*;
 use solid::{Mesh, Part, boolean::Body, contour};
 use std::{collections::HashMap, sync::Arc};
-use trade::{Mark, Sense};
+use trade::{Mark, Relief, Sense};
 
 /// Where a facet comes from.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
@@ -81,6 +82,9 @@ fn rank(tag: Tag) -> (u8, u32, u32, u8) {
     }
 }
 
+/// What makes the bodies of one character.
+type Build = fn(&Seat, &Relief, Option<DVec3>, u32, &str, &Region) -> Result<Vec<CharacterBody>, ReliefError>;
+
 /// A mark ready to be joined: its seat, its place, its bodies.
 pub struct BuiltMark {
     pub mark: Mark,
@@ -101,16 +105,17 @@ impl BuiltMark {
     /// See [`ReliefError`]; a body that is not closed is an error too.
     pub fn new(mark: &Mark, seat: Arc<Seat>, pull: Option<DVec3>) -> Result<Self, ReliefError> {
         let placed = place(mark, &seat)?;
-        let each = |build: &(dyn Fn(u32, &PlacedCharacter) -> Result<Vec<CharacterBody>, ReliefError> + Sync)| {
-            let built: Result<Vec<Vec<CharacterBody>>, ReliefError> =
-                placed.characters.par_iter().enumerate().map(|(at, c)| build(at as u32, c)).collect();
+        let each = |build: Build| {
+            let built: Result<Vec<Vec<CharacterBody>>, ReliefError> = placed
+                .characters
+                .par_iter()
+                .enumerate()
+                .map(|(at, c)| build(&seat, &mark.relief, pull, at as u32, &c.text, &c.region))
+                .collect();
             built.map(|b| b.into_iter().flatten().collect::<Vec<CharacterBody>>())
         };
-        let bodies = each(&|at, c| bodies(&seat, &mark.relief, pull, at, &c.text, &c.region))?;
-        let fillings = match mark.relief.sense {
-            Sense::Inlay => each(&|at, c| fillings(&seat, &mark.relief, pull, at, &c.text, &c.region))?,
-            _ => Vec::new(),
-        };
+        let bodies = each(bodies)?;
+        let fillings = if mark.relief.sense == Sense::Inlay { each(fillings)? } else { Vec::new() };
         let numbers = Body::numbers(bodies.len());
         let operands = bodies
             .par_iter()
