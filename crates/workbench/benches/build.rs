@@ -1,14 +1,18 @@
-//! How long does a mark of 24 characters take, against the bare boolean in the same run?
+//! How long does a mark of 24 characters take, against the bare boolean in the same run? On a flat of
+//! parts of three sizes, and on each kind of seat (`seats/…`).
 //!
 //! - `bare`: the part imported by the boolean library and joined with the same bodies.
 //! - `first`: a fresh bench: everything built, the piece cut out, joined, all checks.
 //! - `text`, `place`, `height`: one edit on a bench that has seen the mark, with all checks.
 
 use criterion::{BenchmarkId, Criterion, criterion_group, criterion_main};
-use glam::DVec3;
+use demo::shapes::{arc, cylinder, prism, turned};
+use glam::{DVec2, DVec3};
 use solid::{Mesh, Part, Surface, boolean::Body};
 use std::{cell::Cell, hint::black_box, time::Duration};
-use trade::{Job, Lettering, Mark, PartRef, Parting, Place, Process, Relief, SeatRef, Tie, Tool};
+use trade::{
+    Baseline, Job, Justify, Lettering, Mark, PartRef, Parting, Place, Process, Relief, SeatRef, Tie, Tool, Tops,
+};
 use workbench::{Bench, Scope};
 
 const TEXT: &str = "VB-20-07 D MARROWBY 471-C9X";
@@ -47,14 +51,18 @@ fn plate(triangles: usize) -> Mesh {
     mesh
 }
 
-fn job(part: &Part) -> Job {
+fn on_top(part: &Part) -> Job {
     let top = part.faces.iter().position(|f| matches!(f.surface, Surface::Plane { normal, .. } if normal.z > 0.999));
+    job(SeatRef::on(top.expect("the plate has a flat top") as u32), DVec3::Z, Place::default())
+}
+
+fn job(seat: SeatRef, pull: DVec3, place: Place) -> Job {
     Job {
         version: 1,
         name: "bench".into(),
         part: PartRef::of_file("plate.stl", None),
         face_names: Vec::new(),
-        tool: Tool { pull: Some([0.0, 0.0, 1.0]), parting: vec![Parting::Plane { height: 6.0 }], ..Tool::default() },
+        tool: Tool { pull: Some(pull.to_array()), parting: vec![Parting::Plane { height: 6.0 }], ..Tool::default() },
         process: Process::default(),
         limits: "thermoplastic".into(),
         own_limits: Vec::new(),
@@ -63,8 +71,8 @@ fn job(part: &Part) -> Job {
             id: "m".into(),
             on: true,
             text: TEXT.into(),
-            seat: SeatRef::on(top.expect("the plate has a flat top") as u32),
-            place: Place::default(),
+            seat,
+            place,
             lettering: Lettering { face: "overpass".into(), ..Lettering::default() },
             relief: Relief::default(),
             manner: None,
@@ -76,7 +84,7 @@ fn build(c: &mut Criterion) {
     for triangles in [20_000, 200_000, 2_000_000] {
         let part = Part::from_mesh(&plate(triangles)).expect("the plate has an area");
         assert_eq!(part.soundness.complaint(), None);
-        let job = job(&part);
+        let job = on_top(&part);
         let bench = Bench::new(part.clone());
         let made = bench.outcome(&job, Scope::NearMarks);
         let built = made.marks[0].built.clone().expect("the mark can be built");
@@ -117,5 +125,80 @@ fn build(c: &mut Criterion) {
     }
 }
 
-criterion_group!(benches, build);
+/// Each kind of seat, with a place for the text that suits it.
+fn grounds() -> Vec<(&'static str, Part, SeatRef, DVec3, Place)> {
+    let of = |points: &[(f64, f64)]| points.iter().map(|&(r, z)| DVec2::new(r, z)).collect::<Vec<_>>();
+    let part = |mesh: &Mesh| Part::from_mesh(mesh).expect("the shapes are closed");
+    let cone = turned(&of(&[(0.0, 0.0), (30.0, 0.0), (15.0, 50.0), (0.0, 50.0)]));
+    let dome: Vec<DVec2> = of(&[(0.0, 0.0)]).into_iter().chain(arc(DVec2::ZERO, 40.0, 0.0, 90.0)).collect();
+    let mut ring = arc(DVec2::new(50.0, 0.0), 15.0, -180.0, 180.0);
+    ring.pop();
+    let rise = 20.0 * 20.0_f64.to_radians().tan();
+    let roof: Vec<DVec3> = [(-50.0, 0.0), (50.0, 0.0), (50.0, 4.0), (0.0, 4.0 + 2.5 * rise), (-50.0, 4.0)]
+        .iter()
+        .map(|&(x, z)| DVec3::new(x, 20.0, z))
+        .collect();
+    let circle = Baseline::Arc { radius: 20.0, tops: Tops::Out, share: 50.0, stands: Justify::Middle, bent: false };
+    let round = Place { baseline: circle, ..Place::default() };
+    let along = Place { baseline: Baseline::Ring { bent: false }, ..Place::default() };
+    let mut all = Vec::new();
+    let mut ground = |name, part: Part, pull, place, wanted: &dyn Fn(&Surface) -> bool| {
+        let faces = part.faces.iter().enumerate().filter(|(_, f)| wanted(&f.surface)).map(|(at, _)| at as u32);
+        let mut faces: Vec<u32> = faces.collect();
+        let with = faces.split_off(1);
+        all.push((name, part, SeatRef { face: faces[0], with }, pull, place));
+    };
+    let barrel = cylinder(DVec3::ZERO, DVec3::X * 100.0, 20.0);
+    ground("barrel", part(&barrel), DVec3::Z, Place::default(), &|s| matches!(s, Surface::Cylinder { .. }));
+    ground("cone", part(&cone), DVec3::NEG_Y, along, &|s| matches!(s, Surface::Cone { .. }));
+    ground("ball", part(&turned(&dome)), DVec3::Z, round, &|s| matches!(s, Surface::Sphere { .. }));
+    ground("torus", part(&turned(&ring)), DVec3::Z, Place::default(), &|s| matches!(s, Surface::Torus { .. }));
+    // the plate's wavy underside
+    ground("freeform", part(&plate(20_000)), DVec3::NEG_Z, Place::default(), &|s| matches!(s, Surface::Freeform));
+    let roof = part(&prism(&roof, DVec3::NEG_Y * 40.0));
+    ground(
+        "crease",
+        roof,
+        DVec3::Z,
+        Place::default(),
+        &|s| matches!(s, Surface::Plane { normal, .. } if normal.z > 0.5),
+    );
+    all
+}
+
+fn seats(c: &mut Criterion) {
+    for (name, part, seat, pull, place) in grounds() {
+        let mut job = job(seat, pull, place);
+        job.marks[0].lettering.cap_height = 2.5;
+        let bench = Bench::new(part.clone());
+        let made = bench.outcome(&job, Scope::NearMarks);
+        let built = made.marks[0].built.clone().expect("the mark can be built");
+        let mut group = c.benchmark_group(format!("seats/{name}"));
+        group.sample_size(10).warm_up_time(Duration::from_millis(300)).measurement_time(Duration::from_secs(4));
+        group.bench_function(BenchmarkId::from_parameter("bare"), |b| {
+            b.iter(|| {
+                let stock = Body::new(&part.mesh, "part").expect("closed");
+                let bodies: Vec<Body> =
+                    built.bodies.iter().map(|x| Body::new(&x.mesh, "letter").expect("closed")).collect();
+                black_box(stock.with(&bodies, &[]).expect("joined"))
+            });
+        });
+        let count = Cell::new(0_u32);
+        group.bench_function(BenchmarkId::from_parameter("height"), |b| {
+            b.iter(|| {
+                count.set(count.get() + 1);
+                let mut job = job.clone();
+                job.marks[0].relief.height = 0.3 + 1e-6 * f64::from(count.get());
+                black_box(bench.outcome(&job, Scope::NearMarks))
+            });
+        });
+        group.bench_function(BenchmarkId::from_parameter("strip"), |b| {
+            let seat = bench.seat(&job.marks[0].seat, Some(pull)).expect("a seat");
+            b.iter(|| black_box(relief::place::place(&job.marks[0], &seat).expect("a place")));
+        });
+        group.finish();
+    }
+}
+
+criterion_group!(benches, build, seats);
 criterion_main!(benches);
