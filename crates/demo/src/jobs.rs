@@ -385,7 +385,7 @@ fn die_cast_bracket() -> DemoJob {
                 Mark {
                     lettering: Lettering { spacing: 0.9, ..like_foot.clone() },
                     place: Place {
-                        along: Tie::FromStart { distance: 14.0 },
+                        along: Tie::FromStart { distance: 15.0 },
                         up: Tie::Middle,
                         turn: 90.0,
                         ..Place::default()

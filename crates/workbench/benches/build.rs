@@ -125,13 +125,24 @@ fn build(c: &mut Criterion) {
     }
 }
 
+type Ground = (&'static str, Part, SeatRef, DVec3, Place);
+
+/// A seat over all faces of a part that are wanted.
+fn ground(name: &'static str, part: Part, pull: DVec3, place: Place, wanted: &dyn Fn(&Surface) -> bool) -> Ground {
+    let faces = part.faces.iter().enumerate().filter(|(_, f)| wanted(&f.surface)).map(|(at, _)| at as u32);
+    let mut faces: Vec<u32> = faces.collect();
+    assert!(!faces.is_empty(), "{name} has no such face");
+    let with = faces.split_off(1);
+    (name, part, SeatRef { face: faces[0], with }, pull, place)
+}
+
 /// Each kind of seat, with a place for the text that suits it.
-fn grounds() -> Vec<(&'static str, Part, SeatRef, DVec3, Place)> {
+fn grounds() -> Vec<Ground> {
     let of = |points: &[(f64, f64)]| points.iter().map(|&(r, z)| DVec2::new(r, z)).collect::<Vec<_>>();
     let part = |mesh: &Mesh| Part::from_mesh(mesh).expect("the shapes are closed");
     let cone = turned(&of(&[(0.0, 0.0), (30.0, 0.0), (15.0, 50.0), (0.0, 50.0)]));
     let dome: Vec<DVec2> = of(&[(0.0, 0.0)]).into_iter().chain(arc(DVec2::ZERO, 40.0, 0.0, 90.0)).collect();
-    let mut ring = arc(DVec2::new(50.0, 0.0), 15.0, -180.0, 180.0);
+    let mut ring = arc(DVec2::new(24.0, 0.0), 8.0, -180.0, 180.0);
     ring.pop();
     let rise = 20.0 * 20.0_f64.to_radians().tan();
     let roof: Vec<DVec3> = [(-50.0, 0.0), (50.0, 0.0), (50.0, 4.0), (0.0, 4.0 + 2.5 * rise), (-50.0, 4.0)]
@@ -142,27 +153,26 @@ fn grounds() -> Vec<(&'static str, Part, SeatRef, DVec3, Place)> {
     let round = Place { baseline: circle, ..Place::default() };
     let along = Place { baseline: Baseline::Ring { bent: false }, ..Place::default() };
     let mut all = Vec::new();
-    let mut ground = |name, part: Part, pull, place, wanted: &dyn Fn(&Surface) -> bool| {
-        let faces = part.faces.iter().enumerate().filter(|(_, f)| wanted(&f.surface)).map(|(at, _)| at as u32);
-        let mut faces: Vec<u32> = faces.collect();
-        let with = faces.split_off(1);
-        all.push((name, part, SeatRef { face: faces[0], with }, pull, place));
-    };
     let barrel = cylinder(DVec3::ZERO, DVec3::X * 100.0, 20.0);
-    ground("barrel", part(&barrel), DVec3::Z, Place::default(), &|s| matches!(s, Surface::Cylinder { .. }));
-    ground("cone", part(&cone), DVec3::NEG_Y, along, &|s| matches!(s, Surface::Cone { .. }));
-    ground("ball", part(&turned(&dome)), DVec3::Z, round, &|s| matches!(s, Surface::Sphere { .. }));
-    ground("torus", part(&turned(&ring)), DVec3::Z, Place::default(), &|s| matches!(s, Surface::Torus { .. }));
-    // the plate's wavy underside
-    ground("freeform", part(&plate(20_000)), DVec3::NEG_Z, Place::default(), &|s| matches!(s, Surface::Freeform));
+    all.push(ground("barrel", part(&barrel), DVec3::Z, Place::default(), &|s| matches!(s, Surface::Cylinder { .. })));
+    all.push(ground("cone", part(&cone), DVec3::NEG_Y, along, &|s| matches!(s, Surface::Cone { .. })));
+    all.push(ground("ball", part(&turned(&dome)), DVec3::Z, round, &|s| matches!(s, Surface::Sphere { .. })));
+    all.push(ground("torus", part(&turned(&ring)), DVec3::Z, Place::default(), &|s| {
+        matches!(s, Surface::Torus { .. })
+    }));
+    let lever = part(&demo::parts::shut_off_lever());
+    let freeform = |f: &solid::Face| matches!(f.surface, Surface::Freeform);
+    let grip = lever.faces.iter().filter(|f| freeform(f)).map(|f| f.area).fold(0.0, f64::max);
+    let at = lever.faces.iter().position(|f| freeform(f) && f.area == grip).expect("the lever has a grip") as u32;
+    all.push(("freeform", lever, SeatRef::on(at), DVec3::Z, Place::default()));
     let roof = part(&prism(&roof, DVec3::NEG_Y * 40.0));
-    ground(
+    all.push(ground(
         "crease",
         roof,
         DVec3::Z,
         Place::default(),
         &|s| matches!(s, Surface::Plane { normal, .. } if normal.z > 0.5),
-    );
+    ));
     all
 }
 
