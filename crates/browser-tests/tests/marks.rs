@@ -149,6 +149,20 @@ async fn a_mark_goes_over_an_edge_is_repeated_and_shares_its_manner() -> Result<
     ensure!(over, "no press took a neighbour in");
     browser.press_text("done").await?;
     browser.says("plane and a neighbour").await?;
+    // a letter is pressed on the strip, made larger and turned, and left out
+    browser.press_at(browser.place("g.mark path[data-letter='1']", 0.5, 0.5).await?).await?;
+    browser.says("“7” is").await?;
+    browser.write("input[aria-label='size of the letter']", "150", Key::Enter).await?;
+    browser.write("input[aria-label='turn of the letter']", "30", Key::Enter).await?;
+    kept(&server, &id, "the letter", |m| {
+        let own = &m[1]["letters"][0];
+        near(&own["size"], 1.5) && near(&own["turn"], 30.0) && own["text"] == "7"
+    })
+    .await?;
+    browser.choose("select[aria-label='letter left out']", "left out").await?;
+    browser.until("the 7 is gone", "return document.querySelectorAll('g.mark path[data-letter]').length === 1").await?;
+    browser.press_text("like the others").await?;
+    kept(&server, &id, "its being like the others", |m| m[1]["letters"].as_array().is_some_and(Vec::is_empty)).await?;
     // to the other side, and turned end for end
     let third = marks[2]["id"].as_str().context("an id")?.to_owned();
     browser.driver.goto(&format!("{}/jobs/{id}/marks?mark={third}", server.base)).await?;

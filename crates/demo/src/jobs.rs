@@ -56,6 +56,7 @@ fn mark(id: &str, text: &str, face: u32) -> Mark {
         place: Place::default(),
         lettering: Lettering::default(),
         relief: Relief::default(),
+        letters: Vec::new(),
         manner: None,
     }
 }

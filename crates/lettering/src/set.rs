@@ -2,11 +2,13 @@
 
 use crate::{centre_line, faces, outline, region::Region};
 use glam::DVec2;
-use trade::{Fit, FitBy, Justify, Lettering};
+use trade::{Fit, FitBy, Justify, LetterChange, Lettering};
 
 /// One character with its region. Blanks have none and are left out.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Character {
+    /// Which one of the text it is, from 0, blanks not counted.
+    pub at: u32,
     /// What it is: one character, or a base with the marks composed on it.
     pub text: String,
     pub line: usize,
@@ -45,25 +47,26 @@ pub enum LetteringError {
 }
 
 struct Set {
+    at: u32,
     text: String,
     region: Region,
     advance: f64,
 }
 
-/// `text` as regions in mm.
+/// `text` as regions in mm; `letters` differ from the others.
 ///
 /// # Errors
 /// A face or a character that isn't there, nothing to set, or a length that can't be fitted.
-pub fn set(text: &str, lettering: &Lettering) -> Result<Lettered, LetteringError> {
+pub fn set(text: &str, lettering: &Lettering, letters: &[LetterChange]) -> Result<Lettered, LetteringError> {
     match lettering.fit {
-        None => set_plain(text, lettering),
-        Some(fit) => set_plain(text, &fitted(text, lettering, fit)?),
+        None => set_plain(text, lettering, letters),
+        Some(fit) => set_plain(text, &fitted(text, lettering, letters, fit)?, letters),
     }
 }
 
 /// The settings with the one changed that makes the longest line as long as asked for. Lengths grow
 /// in a straight line with spacing and width, and nearly so with height: secants find the value.
-fn fitted(text: &str, lettering: &Lettering, fit: Fit) -> Result<Lettering, LetteringError> {
+fn fitted(text: &str, lettering: &Lettering, letters: &[LetterChange], fit: Fit) -> Result<Lettering, LetteringError> {
     let with = |value: f64| match fit.by {
         FitBy::Spacing => Lettering { spacing: value, ..lettering.clone() },
         FitBy::Width => Lettering { width: value, ..lettering.clone() },
@@ -78,7 +81,7 @@ fn fitted(text: &str, lettering: &Lettering, fit: Fit) -> Result<Lettering, Lett
         FitBy::Width => (lettering.width, 0.3, 3.0, "letter width"),
         FitBy::Height => (lettering.cap_height, 0.2, 500.0, "cap height"),
     };
-    let length = |value: f64| Ok(set_plain(text, &with(value))?.size.x - fit.length);
+    let length = |value: f64| Ok(set_plain(text, &with(value), letters)?.size.x - fit.length);
     let no_fit = |why: &str| {
         LetteringError::NoFit(format!("the text can't be made {:.2} mm long by its {name}: {why}", fit.length))
     };
@@ -104,11 +107,20 @@ fn fitted(text: &str, lettering: &Lettering, fit: Fit) -> Result<Lettering, Lett
     Ok(with(b))
 }
 
-fn set_plain(text: &str, lettering: &Lettering) -> Result<Lettered, LetteringError> {
+fn set_plain(text: &str, lettering: &Lettering, letters: &[LetterChange]) -> Result<Lettered, LetteringError> {
     let step = lettering.cap_height + lettering.line_gap;
     let mut lines = Vec::new();
+    let mut at = 0;
     for line in text.lines() {
-        lines.push(place(set_line(line, lettering)?, lettering.spacing));
+        let mut line = set_line(line, lettering)?;
+        for set in line.iter_mut().filter(|set| !set.region.islands.is_empty()) {
+            set.at = at;
+            at += 1;
+            if let Some(change) = letters.iter().find(|l| l.at == set.at && l.text == set.text) {
+                changed(set, change);
+            }
+        }
+        lines.push(place(line, lettering.spacing));
     }
     let widest = lines.iter().map(|(_, width)| *width).fold(0.0, f64::max);
     let last = lines.len().saturating_sub(1) as f64;
@@ -121,6 +133,7 @@ fn set_plain(text: &str, lettering: &Lettering) -> Result<Lettered, LetteringErr
         };
         let shift = DVec2::new(left, (last - at as f64) * step);
         characters.extend(line.into_iter().map(|set| Character {
+            at: set.at,
             text: set.text,
             line: at,
             region: set.region.mapped(|p| p + shift),
@@ -133,6 +146,18 @@ fn set_plain(text: &str, lettering: &Lettering) -> Result<Lettered, LetteringErr
     Ok(Lettered { characters, size: DVec2::new(widest, last * step + cap_height), cap_height, width, spacing })
 }
 
+/// One letter larger or smaller from its own baseline, turned about its middle, shifted, or left out.
+fn changed(set: &mut Set, change: &LetterChange) {
+    set.advance *= change.size;
+    let Some((low, high)) = set.region.bounds().filter(|_| !change.left_out) else {
+        set.region = Region::default();
+        return;
+    };
+    let middle = (low + high) / 2.0 * change.size;
+    let (turn, shift) = (DVec2::from_angle(change.turn.to_radians()), DVec2::new(change.along, change.up));
+    set.region = set.region.mapped(|p| turn.rotate(p * change.size - middle) + middle + shift);
+}
+
 fn set_line(line: &str, lettering: &Lettering) -> Result<Vec<Set>, LetteringError> {
     if lettering.face == faces::CENTRE_LINE {
         return line
@@ -142,7 +167,7 @@ fn set_line(line: &str, lettering: &Lettering) -> Result<Vec<Set>, LetteringErro
                 let (stroke, width) = (lettering.cutter_width(), lettering.width);
                 let (region, advance) = centre_line::character(c, lettering.cap_height, stroke, width, slope)
                     .ok_or_else(|| LetteringError::MissingGlyph { character: c, face: lettering.face.clone() })?;
-                Ok(Set { text: c.to_string(), region, advance })
+                Ok(Set { at: 0, text: c.to_string(), region, advance })
             })
             .collect();
     }
@@ -153,6 +178,7 @@ fn set_line(line: &str, lettering: &Lettering) -> Result<Vec<Set>, LetteringErro
         .into_iter()
         .zip(ends)
         .map(|(glyph, end)| Set {
+            at: 0,
             text: line[glyph.byte..end].to_owned(),
             region: glyph.region,
             advance: glyph.advance,
@@ -188,6 +214,10 @@ fn place(line: Vec<Set>, spacing: f64) -> (Vec<Set>, f64) {
 mod tests {
     use super::*;
 
+    fn set_all(text: &str, lettering: &Lettering) -> Result<Lettered, LetteringError> {
+        set(text, lettering, &[])
+    }
+
     fn lettering(face: &str) -> Lettering {
         Lettering { face: face.into(), cap_height: 3.5, ..Lettering::default() }
     }
@@ -195,7 +225,7 @@ mod tests {
     #[test]
     fn capitals_are_as_high_as_set_in_every_face() {
         for face in faces::faces() {
-            let set = set("H", &lettering(face.id)).unwrap();
+            let set = set_all("H", &lettering(face.id)).unwrap();
             let (low, high) = set.characters[0].region.bounds().unwrap();
             assert!(low.y.abs() < 0.003 && (high.y - 3.5).abs() < 0.003, "{}: {low} {high}", face.id);
         }
@@ -204,7 +234,7 @@ mod tests {
     #[test]
     fn every_face_sets_a_part_number_with_all_its_counters() {
         for face in faces::faces() {
-            let set = set("VB-20-07\nR6 A8", &lettering(face.id)).unwrap();
+            let set = set_all("VB-20-07\nR6 A8", &lettering(face.id)).unwrap();
             assert_eq!(set.characters.len(), 12, "{}", face.id);
             assert!((set.size.y - (2.0 * 3.5 + 1.75)).abs() < 1e-9);
             let stencil = face.id.contains("stencil");
@@ -223,14 +253,14 @@ mod tests {
 
     #[test]
     fn kerning_pulls_a_and_v_together() {
-        let width = |text: &str| set(text, &lettering("overpass")).unwrap().size.x;
+        let width = |text: &str| set_all(text, &lettering("overpass")).unwrap().size.x;
         let apart = width("HAH") + width("HVH") - width("HH");
         assert!(width("HAVH") < apart - 0.1, "{} {apart}", width("HAVH"));
     }
 
     #[test]
     fn composed_characters_are_one_character() {
-        let set = set("E\u{301}É", &lettering("overpass")).unwrap();
+        let set = set_all("E\u{301}É", &lettering("overpass")).unwrap();
         assert_eq!(set.characters.len(), 2);
         let areas: Vec<f64> = set.characters.iter().map(|c| c.region.area()).collect();
         assert!((areas[0] - areas[1]).abs() < 1e-6 && set.characters[0].region.islands.len() == 2);
@@ -238,11 +268,11 @@ mod tests {
 
     #[test]
     fn a_missing_glyph_is_named() {
-        let error = set("VB 漢", &lettering("overpass")).unwrap_err();
+        let error = set_all("VB 漢", &lettering("overpass")).unwrap_err();
         assert_eq!(error, LetteringError::MissingGlyph { character: '漢', face: "overpass".into() });
         assert!(error.to_string().contains("“漢” (U+6F22)"));
-        assert!(set("vb", &lettering("centre-line")).unwrap_err().to_string().contains("“v”"));
-        assert_eq!(set(" \n ", &lettering("overpass")), Err(LetteringError::Empty));
+        assert!(set_all("vb", &lettering("centre-line")).unwrap_err().to_string().contains("“v”"));
+        assert_eq!(set_all(" \n ", &lettering("overpass")), Err(LetteringError::Empty));
     }
 
     /// Height, width, slant, stroke and spacing are independent of one another.
@@ -252,9 +282,13 @@ mod tests {
             let plain = lettering(face);
             // the stem of the I, by its area, and the height of the H
             let look = |l: &Lettering| {
-                let bounds = |text: &str| set(text, l).unwrap().characters[0].region.bounds().unwrap();
+                let bounds = |text: &str| set_all(text, l).unwrap().characters[0].region.bounds().unwrap();
                 let (low, high) = bounds("H");
-                (high.y - low.y, set("HH", l).unwrap().size.x - 2.0 * set("H", l).unwrap().size.x, high.x - low.x)
+                (
+                    high.y - low.y,
+                    set_all("HH", l).unwrap().size.x - 2.0 * set_all("H", l).unwrap().size.x,
+                    high.x - low.x,
+                )
             };
             let (high, gap, broad) = look(&plain);
             let wide = look(&Lettering { width: 1.5, ..plain.clone() });
@@ -265,11 +299,11 @@ mod tests {
                 assert!((bold.1 - gap).abs() < 0.2 * gap, "{face} {bold:?} {gap}");
             }
             let leaning = Lettering { slant: 15.0, ..plain.clone() };
-            let [upright, slanted] = [&plain, &leaning].map(|l| set("I", l).unwrap().characters[0].region.clone());
+            let [upright, slanted] = [&plain, &leaning].map(|l| set_all("I", l).unwrap().characters[0].region.clone());
             assert!((upright.area() - slanted.area()).abs() < 0.05 * upright.area());
             let (low, high_at) = slanted.bounds().unwrap();
             assert!((high_at.y - low.y - high).abs() < 0.003, "{face}");
-            assert!((set("H", &Lettering { spacing: 1.0, ..plain.clone() }).unwrap().size.x - broad).abs() < 1e-9);
+            assert!((set_all("H", &Lettering { spacing: 1.0, ..plain.clone() }).unwrap().size.x - broad).abs() < 1e-9);
         }
     }
 
@@ -277,7 +311,7 @@ mod tests {
     fn a_set_stroke_is_the_stems_width() {
         for face in ["barlow", "overpass", "osifont"] {
             for stroke in [0.3, 0.45, 0.7] {
-                let set = set("H", &Lettering { stroke: Some(stroke), ..lettering(face) }).unwrap();
+                let set = set_all("H", &Lettering { stroke: Some(stroke), ..lettering(face) }).unwrap();
                 let region = &set.characters[0].region;
                 let level = 0.8;
                 let mut xs: Vec<f64> = region
@@ -292,7 +326,7 @@ mod tests {
             }
         }
         let with =
-            |text: &str, stroke| set(text, &Lettering { stroke: Some(stroke), ..lettering("barlow") }).map(|_| ());
+            |text: &str, stroke| set_all(text, &Lettering { stroke: Some(stroke), ..lettering("barlow") }).map(|_| ());
         // the counters fill up
         assert_eq!(with("@", 1.1), Err(LetteringError::TooBold));
         assert_eq!(with("B", 0.2), Ok(()));
@@ -303,7 +337,7 @@ mod tests {
         for face in ["overpass", "centre-line"] {
             for by in [FitBy::Spacing, FitBy::Width, FitBy::Height] {
                 let wish = Lettering { fit: Some(Fit { length: 20.0, by }), ..lettering(face) };
-                let found = set("VB-20-07", &wish).unwrap();
+                let found = set_all("VB-20-07", &wish).unwrap();
                 assert!((found.size.x - 20.0).abs() < 1e-5, "{face} {by:?} {}", found.size.x);
                 let same = (found.spacing == 0.0, found.width == 1.0, found.cap_height == 3.5);
                 let expected = (by != FitBy::Spacing, by != FitBy::Width, by != FitBy::Height);
@@ -311,18 +345,53 @@ mod tests {
             }
         }
         let one = Lettering { fit: Some(Fit { length: 20.0, by: FitBy::Spacing }), ..lettering("overpass") };
-        assert!(set("V", &one).unwrap_err().to_string().contains("makes no difference"));
+        assert!(set_all("V", &one).unwrap_err().to_string().contains("makes no difference"));
         let long = Lettering { fit: Some(Fit { length: 900.0, by: FitBy::Width }), ..lettering("overpass") };
-        assert!(set("VB", &long).unwrap_err().to_string().contains("outside 0.3 to 3.0"));
+        assert!(set_all("VB", &long).unwrap_err().to_string().contains("outside 0.3 to 3.0"));
     }
 
     #[test]
     fn spacing_widens_and_leaves_the_letters_alone() {
-        let plain = set("AB8", &lettering("barlow")).unwrap();
-        let wide = set("AB8", &Lettering { spacing: 0.5, ..lettering("barlow") }).unwrap();
+        let plain = set_all("AB8", &lettering("barlow")).unwrap();
+        let wide = set_all("AB8", &Lettering { spacing: 0.5, ..lettering("barlow") }).unwrap();
         assert!((wide.size.x - plain.size.x - 1.0).abs() < 1e-9);
         for (a, b) in plain.characters.iter().zip(&wide.characters) {
             assert!((a.region.area() - b.region.area()).abs() < 1e-9);
         }
+    }
+
+    #[test]
+    fn a_letter_is_changed_by_itself_and_those_after_it_make_room() {
+        let own = |at: u32, text: &str| LetterChange {
+            at,
+            text: text.into(),
+            size: 1.0,
+            along: 0.0,
+            up: 0.0,
+            turn: 0.0,
+            left_out: false,
+        };
+        let with = |letters: &[LetterChange]| set("VB 8", &lettering("overpass"), letters).unwrap();
+        let plain = with(&[]);
+        let bounds = |set: &Lettered, k: usize| set.characters[k].region.bounds().unwrap();
+        // the 8 is the third letter: the blank does not count
+        let large = with(&[LetterChange { size: 1.5, ..own(1, "B") }]);
+        let (low, high) = bounds(&large, 1);
+        assert!((high.y - low.y - 1.5 * 3.5).abs() < 0.01 && low.y.abs() < 0.01, "{low} {high}");
+        let wider = bounds(&large, 2).0.x - bounds(&plain, 2).0.x;
+        assert!(wider > 0.4 * (bounds(&plain, 1).1.x - bounds(&plain, 1).0.x), "{wider}");
+        assert_eq!(bounds(&large, 0), bounds(&plain, 0));
+        // shifted and turned, the others stay
+        let moved = with(&[LetterChange { along: 0.5, up: -0.25, turn: 90.0, ..own(2, "8") }]);
+        let middle = |set: &Lettered| (bounds(set, 2).0 + bounds(set, 2).1) / 2.0;
+        assert!((middle(&moved) - middle(&plain) - DVec2::new(0.5, -0.25)).length() < 0.01);
+        assert!(bounds(&moved, 2).1.x - bounds(&moved, 2).0.x > 3.4);
+        assert_eq!(bounds(&moved, 1), bounds(&plain, 1));
+        // left out, its place stays empty
+        let out = with(&[LetterChange { left_out: true, ..own(1, "B") }]);
+        assert_eq!(out.characters.iter().map(|c| c.at).collect::<Vec<_>>(), [0, 2]);
+        assert!((bounds(&out, 1).0.x - bounds(&plain, 2).0.x).abs() < 1e-9);
+        // a change of another character is none of this one's
+        assert_eq!(with(&[LetterChange { size: 2.0, ..own(1, "8") }]), plain);
     }
 }

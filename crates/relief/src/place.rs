@@ -39,6 +39,8 @@ pub struct PlacedMark {
 
 #[derive(Clone, Debug, PartialEq)]
 pub struct PlacedCharacter {
+    /// Which one of the text it is, from 0, blanks not counted.
+    pub at: u32,
     pub text: String,
     pub line: usize,
     /// Outline at the held level, strip coordinates.
@@ -112,7 +114,7 @@ fn tied(mark: &Mark, seat: &Seat, size: DVec2) -> Result<DVec2, ReliefError> {
 /// # Errors
 /// The lettering can't be set, none of it lies on the face, or the lay asks for what the seat can't give.
 pub fn place(mark: &Mark, seat: &Seat) -> Result<PlacedMark, ReliefError> {
-    let mut lettered = set(&mark.text, &mark.lettering)?;
+    let mut lettered = set(&mark.text, &mark.lettering, &mark.letters)?;
     let anchor = seat.chart.off_grid(tied(mark, seat, lettered.size)?);
     let lie = Lie::new(mark.place, seat, lettered.size, anchor)?;
     let outline = lie.outline().ok_or(ReliefError::DropMisses)?;
@@ -149,7 +151,7 @@ pub fn place(mark: &Mark, seat: &Seat) -> Result<PlacedMark, ReliefError> {
         let region = Region { islands: islands.ok_or_else(lost)? };
         let middle = lie.strip(mid, own).ok_or_else(lost)?;
         let along = lie.reading(mid, own).ok_or_else(lost)?;
-        characters.push(PlacedCharacter { text: c.text, line: c.line, region, middle, along });
+        characters.push(PlacedCharacter { at: c.at, text: c.text, line: c.line, region, middle, along });
     }
     let lettering::Lettered { cap_height, width, spacing, size, .. } = lettered;
     let length = size.x;

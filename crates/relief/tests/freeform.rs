@@ -61,6 +61,7 @@ fn mark(text: &str, face: u32) -> Mark {
         place: Place::default(),
         lettering: Lettering { face: "overpass".into(), cap_height: 3.5, ..Lettering::default() },
         relief: Relief { height: 0.4, draft: 3.0, ..Relief::default() },
+        letters: Vec::new(),
         manner: None,
     }
 }

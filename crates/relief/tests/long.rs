@@ -57,6 +57,7 @@ fn nearly_every_character_can_be_built_on_flat_and_round_in_every_sense() {
                                 place,
                                 lettering,
                                 relief,
+                                letters: Vec::new(),
                                 manner: None,
                             };
                             wishes.push((seat.clone(), mark));

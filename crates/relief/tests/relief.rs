@@ -19,6 +19,7 @@ fn mark(text: &str, face: u32, relief: Relief) -> Mark {
         place: Place::default(),
         lettering: Lettering { face: "overpass".into(), ..Lettering::default() },
         relief,
+        letters: Vec::new(),
         manner: None,
     }
 }

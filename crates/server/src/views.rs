@@ -295,6 +295,8 @@ pub struct LayView {
 
 #[derive(Serialize, ToSchema)]
 pub struct CharacterView {
+    /// Which one of the text it is, from 0, blanks not counted.
+    pub at: u32,
     pub text: String,
     /// SVG path data in strip coordinates, y up; even-odd.
     pub path: String,
@@ -755,7 +757,7 @@ pub fn lay(mark: &trade::Mark, placed: &PlacedMark, seat: &Seat, lifted: f64) ->
         characters: placed
             .characters
             .iter()
-            .map(|c| CharacterView { text: c.text.clone(), path: path(&c.region) })
+            .map(|c| CharacterView { at: c.at, text: c.text.clone(), path: path(&c.region) })
             .collect(),
         outline: placed.outline.iter().map(|p| p.to_array()).collect(),
         middle: placed.middle.to_array(),
@@ -790,7 +792,7 @@ pub fn path(region: &Region) -> String {
 pub fn plates(job: &Job) -> Vec<PlateView> {
     job.marks
         .iter()
-        .map(|mark| match lettering::set(&mark.text, &mark.lettering) {
+        .map(|mark| match lettering::set(&mark.text, &mark.lettering, &mark.letters) {
             Ok(set) => {
                 let letter = |c: &lettering::Character| {
                     let (low, high) = c.region.bounds().unwrap_or_default();

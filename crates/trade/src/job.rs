@@ -297,6 +297,19 @@ fn check_mark(mark: &Mark) -> Result<(), String> {
     within("gap round the filling", mark.relief.gap, 0.0..=0.9 * mark.relief.height, " mm")?;
     within("root radius", mark.relief.root, 0.0..=mark.relief.height, " mm")?;
     within("turn", mark.place.turn, -360.0..=360.0, "°")?;
+    let shift = 10.0 * lettering.cap_height;
+    for letter in &mark.letters {
+        let name = |what: &str| format!("{what} of letter {} “{}”", letter.at + 1, letter.text);
+        within(&name("size"), letter.size, 0.2..=5.0, " times the others'")?;
+        within(&name("shift along"), letter.along, -shift..=shift, " mm")?;
+        within(&name("shift up"), letter.up, -shift..=shift, " mm")?;
+        within(&name("turn"), letter.turn, -360.0..=360.0, "°")?;
+    }
+    let mut changed: Vec<u32> = mark.letters.iter().map(|l| l.at).collect();
+    changed.sort_unstable();
+    if changed.windows(2).any(|pair| pair[0] == pair[1]) {
+        return Err("a letter is changed twice; change each once".into());
+    }
     if let Baseline::Arc { radius, share, .. } = mark.place.baseline {
         within("radius of the arc", radius, 0.1..=1e4, " mm")?;
         within("share of the arc", share, 0.0..=100.0, " %")?;

@@ -20,8 +20,8 @@ pub use keep_out::{KeepOut, KeepOutKind};
 pub use length::Unit;
 pub use limits::OwnLimit;
 pub use mark::{
-    Baseline, EdgeShape, Fit, FitBy, Held, Justify, Lay, Lettering, Mark, Place, Relief, SeatRef, Sense, Tie, Tops,
-    Walls,
+    Baseline, EdgeShape, Fit, FitBy, Held, Justify, Lay, LetterChange, Lettering, Mark, Place, Relief, SeatRef, Sense,
+    Tie, Tops, Walls,
 };
 pub use mend::{FaceMend, PartMend, SheetSide};
 pub use process::Process;

@@ -26,11 +26,52 @@ pub struct Mark {
     #[serde(default)]
     #[cfg_attr(feature = "openapi", schema(required = true))]
     pub relief: Relief,
+    /// Single letters that differ from the others.
+    #[serde(default)]
+    #[cfg_attr(feature = "openapi", schema(required = true))]
+    pub letters: Vec<LetterChange>,
     /// Name of the manner that its lettering and relief are shared under: all marks of one manner are alike
     /// in both.
     #[serde(default)]
     #[cfg_attr(feature = "openapi", schema(required = true))]
     pub manner: Option<String>,
+}
+
+/// How one letter differs from the others of its mark.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct LetterChange {
+    /// Which one, from 0 through the text, blanks not counted.
+    pub at: u32,
+    /// What it is; a change of another character that stood there is none of this one's.
+    pub text: String,
+    /// As a share of the others' size; the letters after it make room.
+    #[serde(default = "own")]
+    #[cfg_attr(feature = "openapi", schema(required = true))]
+    pub size: f64,
+    /// Shifted along and up, mm, and turned counter-clockwise about its middle, degrees; the others stay.
+    #[serde(default)]
+    #[cfg_attr(feature = "openapi", schema(required = true))]
+    pub along: f64,
+    #[serde(default)]
+    #[cfg_attr(feature = "openapi", schema(required = true))]
+    pub up: f64,
+    #[serde(default)]
+    #[cfg_attr(feature = "openapi", schema(required = true))]
+    pub turn: f64,
+    /// Its place stays empty.
+    #[serde(default)]
+    #[cfg_attr(feature = "openapi", schema(required = true))]
+    pub left_out: bool,
+}
+
+impl LetterChange {
+    /// Is the letter like the others?
+    #[must_use]
+    pub fn is_none(&self) -> bool {
+        self.size == 1.0 && self.along == 0.0 && self.up == 0.0 && self.turn == 0.0 && !self.left_out
+    }
 }
 
 fn yes() -> bool {

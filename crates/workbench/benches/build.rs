@@ -75,6 +75,7 @@ fn job(seat: SeatRef, pull: DVec3, place: Place) -> Job {
             place,
             lettering: Lettering { face: "overpass".into(), ..Lettering::default() },
             relief: Relief::default(),
+            letters: Vec::new(),
             manner: None,
         }],
     }

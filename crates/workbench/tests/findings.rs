@@ -30,6 +30,7 @@ fn mark(text: &str, face: u32) -> Mark {
         place: Place::default(),
         lettering: Lettering { face: "overpass".into(), ..Lettering::default() },
         relief: Relief::default(),
+        letters: Vec::new(),
         manner: None,
     }
 }

@@ -122,7 +122,7 @@ fn outlines_and_cap_heights_agree_with_another_font_library() {
     for (face, _) in &faces {
         for c in letters.chars() {
             let lettering = Lettering { face: (*face).into(), cap_height, ..Lettering::default() };
-            let set = lettering::set(&c.to_string(), &lettering).unwrap();
+            let set = lettering::set(&c.to_string(), &lettering, &[]).unwrap();
             let region = &set.characters[0].region;
             let (low, high) = region.bounds().unwrap();
             let theirs: Vec<f64> =

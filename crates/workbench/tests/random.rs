@@ -171,6 +171,7 @@ fn case(grounds: &[Ground], seed: u64) -> Case {
             root: if rounds { d.between(0.0, 0.1) } else { 0.0 },
             gap: if d.often(0.5) { 0.0 } else { d.between(0.0, 0.05) },
         },
+        letters: Vec::new(),
         manner: None,
     };
     Case { part: ground.name.into(), mark }

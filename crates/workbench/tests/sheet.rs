@@ -47,6 +47,7 @@ fn job(face: u32, relief: Relief) -> Job {
             place: Place::default(),
             lettering: Lettering { face: "overpass".into(), ..Lettering::default() },
             relief,
+            letters: Vec::new(),
             manner: None,
         }],
     }

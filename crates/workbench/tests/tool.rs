@@ -32,6 +32,7 @@ fn mark(face: u32) -> Mark {
         },
         lettering: Lettering { face: "overpass".into(), ..Lettering::default() },
         relief: Relief { held: Held::Root, ..Relief::default() },
+        letters: Vec::new(),
         manner: None,
     }
 }

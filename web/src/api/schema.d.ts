@@ -569,6 +569,11 @@ export interface components {
             edit: components["schemas"]["Edit"];
         };
         CharacterView: {
+            /**
+             * Format: int32
+             * @description Which one of the text it is, from 0, blanks not counted.
+             */
+            at: number;
             /** @description SVG path data in strip coordinates, y up; even-odd. */
             path: string;
             text: string;
@@ -1103,6 +1108,32 @@ export interface components {
             text: string;
             witness?: components["schemas"]["Witness"] | null;
         };
+        /** @description How one letter differs from the others of its mark. */
+        LetterChange: {
+            /**
+             * Format: double
+             * @description Shifted along and up, mm, and turned counter-clockwise about its middle, degrees; the others stay.
+             */
+            along: number;
+            /**
+             * Format: int32
+             * @description Which one, from 0 through the text, blanks not counted.
+             */
+            at: number;
+            /** @description Its place stays empty. */
+            left_out: boolean;
+            /**
+             * Format: double
+             * @description As a share of the others' size; the letters after it make room.
+             */
+            size: number;
+            /** @description What it is; a change of another character that stood there is none of this one's. */
+            text: string;
+            /** Format: double */
+            turn: number;
+            /** Format: double */
+            up: number;
+        };
         /** @description A character of a plate on its own. */
         LetterView: {
             /**
@@ -1204,6 +1235,8 @@ export interface components {
             /** @description Stable name of the mark inside its job. */
             id: string;
             lettering: components["schemas"]["Lettering"];
+            /** @description Single letters that differ from the others. */
+            letters: components["schemas"]["LetterChange"][];
             /**
              * @description Name of the manner that its lettering and relief are shared under: all marks of one manner are alike
              *     in both.

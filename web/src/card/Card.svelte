@@ -7,6 +7,7 @@
   import { checkNames, signed, steelWord, worst } from "../words";
   import ChoiceField from "./ChoiceField.svelte";
   import FaceChooser from "./FaceChooser.svelte";
+  import Letter from "./Letter.svelte";
   import MannerField from "./MannerField.svelte";
   import NumberField from "./NumberField.svelte";
   import Repeat from "./Repeat.svelte";
@@ -20,6 +21,8 @@
     lay,
     problem,
     onghost,
+    letter,
+    onletter,
     onwiden,
     onrepeat,
     oninspect,
@@ -31,6 +34,9 @@
     problem?: string;
     /** The mark as it would be with what is being typed; nothing when that is over. */
     onghost: (mark: Mark | undefined) => void;
+    /** The letter that is changed by itself. */
+    letter?: number;
+    onletter: (at: number | undefined) => void;
     /** The seat is to go over more faces, or over fewer. */
     onwiden: () => void;
     /** The mark is to be put on faces that are pressed. */
@@ -50,6 +56,9 @@
   const steel = $derived(session.outcome?.marks.find((m) => m.id === mark.id)?.steel);
   const finding = $derived(session.stale ? undefined : worst(session.outcome, mark.id));
   const id = $derived(mark.id);
+  const letterText = $derived(
+    lay?.characters.find((c) => c.at === letter)?.text ?? mark.letters.find((l) => l.at === letter)?.text,
+  );
 
   const set = (settings: object) => session.set(id, settings);
 
@@ -281,6 +290,21 @@
         />: {fitted}{:else}{lay ? `, ${lay.length.toFixed(2)} mm` : ""}{/if}.
     </p>
   </section>
+
+  {#if letter !== undefined && letterText}
+    <Letter {session} {mark} at={letter} text={letterText} ondone={() => onletter(undefined)} />
+  {/if}
+
+  {#if mark.letters.length && letter === undefined}
+    <section>
+      <h3>letters of their own</h3>
+      <p>
+        {#each mark.letters as l (l.at)}
+          <button class="word" onclick={() => onletter(l.at)}>“{l.text}”{l.left_out ? " left out" : ""}</button>{" "}
+        {/each}
+      </p>
+    </section>
+  {/if}
 
   <section>
     <h3>lay</h3>

@@ -12,6 +12,8 @@
     seat,
     lays,
     mark,
+    letter,
+    onletter,
     onpick,
     onghost,
   }: {
@@ -19,6 +21,9 @@
     seat: SeatView;
     lays: Lays;
     mark?: Mark;
+    /** The letter of the mark that is changed by itself. */
+    letter?: number;
+    onletter: (at: number) => void;
     onpick: (id: string) => void;
     /** The mark as it is being dragged; nothing when it was let go. */
     onghost: (mark: Mark | undefined) => void;
@@ -40,6 +45,8 @@
     from: [number, number];
     by: [number, number];
     snaps: [number?, number?];
+    /** The letter that was grabbed. */
+    letter?: number;
   }>();
   let pan: { from: [number, number]; view: { x: number; y: number; scale: number } } | undefined;
 
@@ -159,6 +166,15 @@
     return best;
   }
 
+  /** The letter in whose box a place lies: strokes are thin. */
+  function letterUnder(group: Element, x: number, y: number): string | undefined {
+    const over = [...group.querySelectorAll<SVGElement>("[data-letter]")].find((path) => {
+      const box = path.getBoundingClientRect();
+      return x >= box.left && x <= box.right && y >= box.top && y <= box.bottom;
+    });
+    return over?.dataset.letter;
+  }
+
   function down(event: PointerEvent) {
     if (event.button !== 0) return;
     const target = event.currentTarget as SVGSVGElement;
@@ -167,7 +183,9 @@
     const other = (event.target as Element).closest<SVGElement>("[data-other]")?.dataset.other;
     if (grabbed && lay && mark) {
       held = view;
-      drag = { mark, lay, from: [event.clientX, event.clientY], by: [0, 0], snaps: [] };
+      const own = letterUnder(grabbed, event.clientX, event.clientY);
+      const from: [number, number] = [event.clientX, event.clientY];
+      drag = { mark, lay, from, by: [0, 0], snaps: [], letter: own === undefined ? undefined : Number(own) };
     } else if (other) onpick(other);
     else pan = { from: [event.clientX, event.clientY], view };
   }
@@ -240,7 +258,8 @@
   async function up() {
     pan = undefined;
     if (!drag) return;
-    const { mark: was, lay: from, by, snaps } = drag;
+    const { mark: was, lay: from, by, snaps, letter: own } = drag;
+    if (!by[0] && !by[1] && own !== undefined) onletter(own);
     if (by[0] || by[1]) {
       // the paper stays where it was under the hand
       chosen = held;
@@ -375,7 +394,14 @@
             points={lay.outline.map((c) => c.join(",")).join(" ")}
             vector-effect="non-scaling-stroke"
           />
-          {#each lay.characters as character, k (k)}<path d={character.path} fill-rule="evenodd" />{/each}
+          {#each lay.characters as character (character.at)}
+            <path
+              d={character.path}
+              fill-rule="evenodd"
+              data-letter={character.at}
+              class:chosen={character.at === letter}
+            />
+          {/each}
         </g>
         {#if Math.abs(lay.scale_error) >= SHOWN_STRETCH}
           <path class="worst" d="M0-5L5 0L0 5L-5 0Z" transform="translate({X(lay.worst_at[0])} {Y(lay.worst_at[1])})">
@@ -512,6 +538,9 @@
   .mark {
     fill: var(--ink);
     cursor: move;
+  }
+  .mark .chosen {
+    fill: var(--pick);
   }
   .mark.off {
     fill: var(--rivet);

@@ -411,6 +411,7 @@ impl Edit {
                     // a new mark looks like the last one: marks of a part mostly do
                     lettering: like.map(|m| m.lettering.clone()).unwrap_or_default(),
                     relief: like.map(|m| m.relief).unwrap_or_default(),
+                    letters: Vec::new(),
                     manner: None,
                 };
                 if let Some(point) = point {
@@ -468,6 +469,7 @@ impl Edit {
                         }
                     }
                 }
+                keep_letters(&mut mark);
                 job.marks[at] = mark;
             }
             Self::PlaceMark { id, face, point } => {
@@ -665,6 +667,16 @@ fn opposite(job: &Job, bench: &Bench, mark: &Mark) -> Result<(u32, [f64; 3]), Pr
         .ok_or_else(|| {
             wrong("there is no other side behind the mark: a sheet is marked on the side that was taken for outside")
         })
+}
+
+/// Leaves out changes of letters that change nothing, or whose letter is gone from the text.
+fn keep_letters(mark: &mut Mark) {
+    if mark.letters.is_empty() {
+        return;
+    }
+    // what is left out is there too
+    let Ok(set) = lettering::set(&mark.text, &mark.lettering, &[]) else { return };
+    mark.letters.retain(|l| !l.is_none() && set.characters.get(l.at as usize).is_some_and(|c| c.text == l.text));
 }
 
 /// Most marks that one press makes.

@@ -22,7 +22,7 @@ pub struct LetteringFace {
 pub async fn faces() -> Json<Vec<LetteringFace>> {
     let sample = |id: &str| {
         let wanted = trade::Lettering { face: id.into(), cap_height: 10.0, ..trade::Lettering::default() };
-        let set = lettering::set("R4-07", &wanted).ok();
+        let set = lettering::set("R4-07", &wanted, &[]).ok();
         set.map_or_else(Default::default, |s| {
             (s.characters.iter().map(|c| crate::views::path(&c.region)).collect(), s.size.x)
         })

@@ -18,6 +18,8 @@
   let adding = $state(false);
   /** The next presses take faces into the picked mark's seat, or out of it. */
   let widening = $state(false);
+  /** The letter of the picked mark that was pressed on the strip. */
+  let letter = $state<number>();
   /** The next presses put the picked mark on faces once more. */
   let repeating = $state(false);
   let ghost = $state.raw<Mark>();
@@ -65,6 +67,7 @@
 
   function pick(id: string) {
     adding = widening = repeating = false;
+    letter = undefined;
     ghost = undefined;
     searchParams.set("mark", id);
   }
@@ -136,8 +139,10 @@
   function keys(event: KeyboardEvent) {
     const focus = event.target as HTMLElement;
     if (focus.matches("input, textarea, select") || event.ctrlKey || event.metaKey || event.altKey) return;
-    if (event.key === "Escape") adding = widening = repeating = false;
-    else if (event.key === "n") adding = !adding;
+    if (event.key === "Escape") {
+      adding = widening = repeating = false;
+      letter = undefined;
+    } else if (event.key === "n") adding = !adding;
     else if (event.key === "f") squareOn();
     else if (event.key === "w") three?.whole();
     else if (event.key === "t" && mark) {
@@ -186,7 +191,16 @@
       </div>
     </View3d>
     {#if seat && mark}
-      <Strip {session} {seat} {lays} mark={live} onpick={pick} onghost={(m) => (ghost = m)} />
+      <Strip
+        {session}
+        {seat}
+        {lays}
+        mark={live}
+        {letter}
+        onletter={(at) => (letter = at)}
+        onpick={pick}
+        onghost={(m) => (ghost = m)}
+      />
     {:else if seatTrouble}
       <p class="nothing">{seatTrouble}</p>
     {:else}
@@ -204,6 +218,8 @@
           {lay}
           problem={lays.problem(mark.id)}
           onghost={(m) => (ghost = m)}
+          {letter}
+          onletter={(at) => (letter = at)}
           onwiden={() => ([widening, repeating] = [!widening, false])}
           onrepeat={() => ([widening, repeating] = [false, !repeating])}
           oninspect={(check) => go(session.id, "inspect", { mark: mark.id, check })}

@@ -1,0 +1,80 @@
+<!-- One letter that differs from the others of its mark. -->
+<script lang="ts">
+  import type { Mark, Schemas } from "../api/client";
+  import type { Session } from "../session.svelte";
+  import ChoiceField from "./ChoiceField.svelte";
+  import NumberField from "./NumberField.svelte";
+
+  type Change = Schemas["LetterChange"];
+
+  let {
+    session,
+    mark,
+    at,
+    text,
+    ondone,
+  }: { session: Session; mark: Mark; at: number; text: string; ondone: () => void } = $props();
+
+  const same: Omit<Change, "at" | "text"> = { size: 1, along: 0, up: 0, turn: 0, left_out: false };
+  const own = $derived<Change>(mark.letters.find((l) => l.at === at && l.text === text) ?? { at, text, ...same });
+
+  const set = (change: Partial<Change>) =>
+    session.set(mark.id, { letters: [...mark.letters.filter((l) => l.at !== at), { ...own, ...change }] });
+</script>
+
+<section aria-label="Letter {text}">
+  <h3>letter {at + 1}</h3>
+  <p>
+    <b>“{text}”</b> is
+    <ChoiceField
+      value={own.left_out ? "out" : "in"}
+      label="letter left out"
+      choices={[
+        { value: "in", says: "there" },
+        { value: "out", says: "left out" },
+      ]}
+      onset={(v) => set({ left_out: v === "out" })}
+      after={own.left_out ? "." : ","}
+    />
+    {#if !own.left_out}
+      <NumberField
+        value={own.size * 100}
+        label="size of the letter"
+        unit="%"
+        step={5}
+        places={0}
+        onset={(v) => set({ size: v / 100 })}
+      /> as large as the others, shifted
+      <NumberField value={own.along} label="letter shifted along" onset={(v) => set({ along: v })} /> along and
+      <NumberField value={own.up} label="letter shifted up" onset={(v) => set({ up: v })} /> up, turned
+      <NumberField
+        value={own.turn}
+        label="turn of the letter"
+        unit="°"
+        step={5}
+        places={0}
+        onset={(v) => set({ turn: v })}
+        after="."
+      />
+    {/if}
+    <button class="word" onclick={() => void set(same)}>like the others</button>
+    <button class="word" onclick={ondone}>done</button>
+  </p>
+</section>
+
+<style>
+  section {
+    padding: 9px 0 11px;
+    border-bottom: 1px solid var(--line);
+  }
+  h3 {
+    margin: 0 0 3px;
+    font-size: 12px;
+    font-weight: 400;
+    color: var(--ink-soft);
+  }
+  p {
+    margin: 0;
+    line-height: 1.8;
+  }
+</style>
