@@ -6,6 +6,7 @@ use crate::{
     finding::{Finding, Witness},
     measure::{CharacterSite, Site},
 };
+use glam::DVec3;
 use relief::Tag;
 use trade::limits::{State, Subject};
 
@@ -61,11 +62,12 @@ fn thinnest(site: &Site<'_>, c: &CharacterSite) -> Option<Wall> {
     let mesh = site.scene.mesh();
     let seat = &site.built.seat;
     let step = c.land.len().div_ceil(RAYS).max(1);
-    c.land
-        .iter()
+    // in an order of their own: that of the solid's facets depends on how much of the part it holds
+    let mut land: Vec<DVec3> = c.land.iter().map(|&t| mesh.centroid(t as usize)).collect();
+    land.sort_by(|a, b| (0..3).map(|k| a[k].total_cmp(&b[k])).find(|o| o.is_ne()).unwrap_or(std::cmp::Ordering::Equal));
+    land.iter()
         .step_by(step)
-        .filter_map(|&t| {
-            let from = mesh.centroid(t as usize);
+        .filter_map(|&from| {
             let inward = -seat.normal(from);
             let height = seat.height(from);
             // raised: from the seat below, because a wall that leans may end a ray from the land
