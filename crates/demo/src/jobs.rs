@@ -156,6 +156,7 @@ fn valve_body() -> DemoJob {
             limits: "thermoplastic".into(),
             own_limits: Vec::new(),
             reading_distance: 500.0,
+            letters_apart: false,
             marks,
         },
         part: bytes,
@@ -178,6 +179,7 @@ fn plain_block() -> DemoJob {
             limits: "die-casting".into(),
             own_limits: Vec::new(),
             reading_distance: 500.0,
+            letters_apart: false,
             marks: vec![Mark {
                 lettering: Lettering { spacing: 0.9, ..lettering("saira-stencil-one", 6.0) },
                 relief: Relief { draft: 11.0, height: 0.5, ..Relief::default() },
@@ -211,6 +213,7 @@ fn on_a_ring(
             limits: "thermoplastic".into(),
             own_limits: Vec::new(),
             reading_distance: 500.0,
+            letters_apart: false,
             marks: vec![mark(ring)],
         },
         part: bytes.to_vec(),
@@ -324,6 +327,7 @@ fn shut_off_lever() -> DemoJob {
             limits: "thermoplastic".into(),
             own_limits: Vec::new(),
             reading_distance: 500.0,
+            letters_apart: false,
             marks: vec![
                 Mark {
                     lettering: Lettering { spacing: 0.2, ..lettering("barlow", 3.0) },
@@ -382,6 +386,7 @@ fn die_cast_bracket() -> DemoJob {
             limits: "die-casting".into(),
             own_limits: Vec::new(),
             reading_distance: 500.0,
+            letters_apart: false,
             marks: vec![
                 Mark {
                     lettering: Lettering { spacing: 0.9, ..like_foot.clone() },

@@ -4,7 +4,7 @@ use crate::{glb, page, threemf};
 use inspection::Finding;
 use relief::marked::{beside, filled, patches};
 use serde::Serialize;
-use solid::formats::stl;
+use solid::{Mesh, formats::stl};
 use trade::{
     Job, Sense,
     limits::{self, State},
@@ -17,6 +17,8 @@ pub enum HandoffError {
     NothingBuilt(String),
     #[error("the 3MF file could not be written: {0}")]
     Write(String),
+    #[error("the bodies of “{0}” could not be joined to one; hand them off letter by letter")]
+    Join(String),
 }
 
 /// A file to be.
@@ -102,14 +104,13 @@ pub fn files(job: &Job, bench: &Bench, made: &str) -> Result<Vec<Named>, Handoff
     let marks = outcome.marks.iter().enumerate();
     let apart: Vec<_> = marks
         .filter_map(|(at, m)| Some((at as u32, m.built.as_deref()?)))
-        .filter(|(_, b)| sheet || !b.mark.relief.sense.has_relief())
+        .filter(|(_, b)| sheet || !b.has_relief())
         .collect();
     let names: Vec<String> = job.marks.iter().map(|m| format!("{} {}", m.id, m.text.replace('\n', " / "))).collect();
-    let built: Vec<(String, &relief::marked::BuiltMark)> = names
-        .iter()
-        .zip(&outcome.marks)
-        .filter_map(|(name, m)| Some((name.clone(), m.built.as_deref()?)))
-        .filter(|(_, b)| b.mark.relief.sense.has_relief())
+    let built = outcome.marks.iter().enumerate().filter_map(|(at, m)| Some((at as u32, m.built.as_deref()?)));
+    let colours = built
+        .clone()
+        .flat_map(|(at, b)| b.colours().map(move |(character, colour)| ((at, character), colour.clone())))
         .collect();
     let findings = findings(job, &outcome);
     let measured_on = if sheet { "the finished lettering bodies" } else { "the finished solid" };
@@ -122,7 +123,8 @@ pub fn files(job: &Job, bench: &Bench, made: &str) -> Result<Vec<Named>, Handoff
         .filter(|(_, b)| !b.fillings.is_empty())
         .collect();
     let whole = filled(solid, &inlaid);
-    let shown = glb::marked(&job.name, &beside(whole.as_ref().unwrap_or(solid), &apart), bench.part(), &names);
+    let shown =
+        glb::marked(&job.name, &beside(whole.as_ref().unwrap_or(solid), &apart), bench.part(), &names, &colours);
     if sheet {
         // lettering on a sheet makes no solid of it
         files.push(Named { name: "marked-sheet.glb".into(), bytes: shown });
@@ -130,7 +132,7 @@ pub fn files(job: &Job, bench: &Bench, made: &str) -> Result<Vec<Named>, Handoff
         files.push(Named { name: "marked-solid.stl".into(), bytes: stl::write(&solid.mesh) });
         files.push(Named {
             name: "marked-solid.3mf".into(),
-            bytes: threemf::marked(&job.name, solid, &names, &inlaid)?,
+            bytes: threemf::marked(&job.name, solid, &names, &inlaid, &colours)?,
         });
         files.push(Named { name: "marked-solid.glb".into(), bytes: shown });
     }
@@ -141,22 +143,46 @@ pub fn files(job: &Job, bench: &Bench, made: &str) -> Result<Vec<Named>, Handoff
         },
         Named { name: "findings.html".into(), bytes: page::page(&findings, made, measured_on).into_bytes() },
     ]);
-    if !built.is_empty() {
-        files.push(Named { name: "lettering.3mf".into(), bytes: threemf::lettering(&job.name, &built)? });
-    }
-    for (mark, found) in job.marks.iter().zip(&outcome.marks) {
-        if let Some(built) = &found.built {
-            let (what, mesh) = match mark.relief.sense {
-                Sense::Raised | Sense::Sunken => ("lettering", threemf::mesh(&built.bodies)),
-                Sense::Inlay => ("pocket", threemf::mesh(&built.bodies)),
-                Sense::Surface => ("surface", patches(built)),
-            };
-            files.push(Named { name: format!("{what}-{}.stl", safe(&mark.id)), bytes: stl::write(&mesh) });
-            if !built.fillings.is_empty() {
-                let filling = stl::write(&threemf::mesh(&built.fillings));
-                files.push(Named { name: format!("filling-{}.stl", safe(&mark.id)), bytes: filling });
+    let mut bodies: Vec<(String, Mesh)> = Vec::new();
+    for (at, built) in built {
+        let mark = &built.mark;
+        let name = &names[at as usize];
+        let what = match mark.relief.sense {
+            Sense::Raised | Sense::Sunken => "lettering",
+            Sense::Inlay => "pocket",
+            Sense::Surface => "surface",
+            Sense::Stamp => "stamp-area",
+        };
+        let mesh = match mark.relief.sense {
+            Sense::Surface | Sense::Stamp => patches(built),
+            _ if job.letters_apart => threemf::mesh(&built.bodies),
+            _ => built.united().map_err(|_| HandoffError::Join(mark.id.clone()))?,
+        };
+        if mark.relief.sense.has_relief() {
+            if job.letters_apart {
+                let letters = built.bodies.iter().enumerate();
+                bodies.extend(letters.map(|(k, body)| {
+                    let letter = &built.placed.characters[body.character as usize].text;
+                    (format!("{name}, {}: {letter}", k + 1), body.mesh.clone())
+                }));
+            } else {
+                bodies.push((name.clone(), mesh.clone()));
             }
         }
+        let mut put = |what: &str, mesh: &Mesh| {
+            files.push(Named { name: format!("{what}-{}.stl", safe(&mark.id)), bytes: stl::write(mesh) });
+        };
+        put(what, &mesh);
+        if let (Some(plate), Some(body)) = (&mark.relief.plate, &built.plate) {
+            put(plate.form.word(), &body.mesh);
+            bodies.push((format!("{} of {name}", plate.form.word()), body.mesh.clone()));
+        }
+        if !built.fillings.is_empty() {
+            put("filling", &threemf::mesh(&built.fillings));
+        }
+    }
+    if !bodies.is_empty() {
+        files.push(Named { name: "lettering.3mf".into(), bytes: threemf::lettering(&job.name, &bodies)? });
     }
     Ok(files)
 }

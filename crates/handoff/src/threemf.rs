@@ -4,7 +4,7 @@
 use crate::files::HandoffError;
 use relief::{CharacterBody, MarkedSolid, Tag, marked::BuiltMark};
 use solid::Mesh;
-use std::io::Cursor;
+use std::{collections::BTreeMap, io::Cursor};
 use threemf2::{
     model::{
         OptionalResourceId, OptionalResourceIndex,
@@ -12,6 +12,7 @@ use threemf2::{
     },
     package::ThreemfPackageBuilder,
 };
+use trade::Colour;
 
 /// The part's colour, then the marks' in turn: apart for the colour-blind too (after Okabe and Ito
 /// 2008).
@@ -41,8 +42,11 @@ fn package(builder: ModelBuilder) -> Result<Vec<u8>, HandoffError> {
     Ok(out.into_inner())
 }
 
+/// Colours of single letters, by their marks' places in the job and their own in the mark.
+pub(crate) type Colours = BTreeMap<(u32, u32), Colour>;
+
 /// The marked solid, and what fills its inlays as objects of their own. `names` are the marks' names by their
-/// place in the job, `inlaid` the marks that are inlays.
+/// place in the job, `inlaid` the marks that are inlays, `own` the letters with a colour of their own.
 ///
 /// # Errors
 /// The library refused to write; its words are passed on.
@@ -51,6 +55,7 @@ pub fn marked(
     solid: &MarkedSolid,
     names: &[String],
     inlaid: &[(u32, &BuiltMark)],
+    own: &Colours,
 ) -> Result<Vec<u8>, HandoffError> {
     let mut builder = builder(title);
     let colours = builder.add_base_materials(|bases| {
@@ -58,7 +63,15 @@ pub fn marked(
         for (at, name) in names.iter().enumerate() {
             bases.add_base(&attribute(name), COLOURS[at % COLOURS.len()]);
         }
+        for ((mark, character), colour) in own {
+            let name = names.get(*mark as usize).map_or("", String::as_str);
+            bases.add_base(&attribute(&format!("{name}, letter {}", character + 1)), colour.as_str());
+        }
     });
+    let base = |mark: u32, character: u32| match own.keys().position(|k| *k == (mark, character)) {
+        Some(at) => (1 + names.len() + at) as u32,
+        None => mark + 1,
+    };
     let object = builder
         .add_mesh_object(|object| {
             object.name(&attribute(title)).object_type(ObjectType::Model).pid(colours).pindex(0);
@@ -68,15 +81,8 @@ pub fn marked(
             for (t, tag) in solid.mesh.triangles.iter().zip(&solid.tags) {
                 let corners = t.map(|v| v as usize);
                 match tag {
-                    Tag::Relief { mark, .. } => {
-                        let index = OptionalResourceIndex::new(mark + 1);
-                        object.add_triangle_with_properties(
-                            &corners,
-                            index,
-                            OptionalResourceIndex::none(),
-                            OptionalResourceIndex::none(),
-                            OptionalResourceId::new(colours),
-                        );
+                    Tag::Relief { mark, character, .. } => {
+                        coloured(object, &corners, colours, base(*mark, *character));
                     }
                     Tag::Part { .. } | Tag::Cut | Tag::Under { .. } => {
                         object.add_triangle(&corners);
@@ -88,12 +94,20 @@ pub fn marked(
         .map_err(wrong)?;
     let mut objects = vec![object];
     for (at, built) in inlaid {
-        let filling = mesh(&built.fillings);
         let name = names.get(*at as usize).map_or("filling", String::as_str);
         let object = builder.add_mesh_object(|object| {
             object.name(&attribute(&format!("filling of {name}"))).object_type(ObjectType::Model);
             object.pid(colours).pindex(at + 1);
-            add(object, &filling);
+            let mut first = 0;
+            for body in &built.fillings {
+                for v in &body.mesh.vertices {
+                    object.add_vertex(&v.to_array());
+                }
+                for t in &body.mesh.triangles {
+                    coloured(object, &t.map(|v| v as usize + first), colours, base(*at, body.character));
+                }
+                first += body.mesh.vertices.len();
+            }
             Ok(())
         });
         objects.push(object.map_err(wrong)?);
@@ -105,19 +119,28 @@ pub fn marked(
     package(builder)
 }
 
-/// The lettering bodies of all marks, one object a mark, as they are joined to or cut from the part.
+fn coloured(object: &mut MeshObjectBuilder, corners: &[usize; 3], group: u32, index: u32) {
+    object.add_triangle_with_properties(
+        corners,
+        OptionalResourceIndex::new(index),
+        OptionalResourceIndex::none(),
+        OptionalResourceIndex::none(),
+        OptionalResourceId::new(group),
+    );
+}
+
+/// Bodies by their names, one object each, as they are joined to or cut from the part.
 ///
 /// # Errors
 /// The library refused to write; its words are passed on.
-pub fn lettering(title: &str, marks: &[(String, &BuiltMark)]) -> Result<Vec<u8>, HandoffError> {
+pub fn lettering(title: &str, bodies: &[(String, Mesh)]) -> Result<Vec<u8>, HandoffError> {
     let mut builder = builder(title);
     let mut objects = Vec::new();
-    for (name, built) in marks {
-        let mesh = mesh(&built.bodies);
+    for (name, mesh) in bodies {
         let object = builder
             .add_mesh_object(|object| {
                 object.name(&attribute(name)).object_type(ObjectType::Model);
-                add(object, &mesh);
+                add(object, mesh);
                 Ok(())
             })
             .map_err(wrong)?;

@@ -5,12 +5,12 @@ use crate::clearance::Segment;
 use glam::{DVec2, DVec3};
 use lettering::region::signed_area;
 use rayon::prelude::*;
-use relief::{MarkedSolid, Role, Tag, marked::BuiltMark};
+use relief::{MarkedSolid, Role, Seat, Tag, body::PLATE, marked::BuiltMark};
 use solid::{Mesh, contour, queries::Queries, topology::neighbours};
 use std::{collections::HashMap, sync::Arc};
 use tool::Region;
 use trade::{
-    KeepOutKind,
+    KeepOutKind, Relief,
     limits::{Limit, Sheet},
 };
 
@@ -35,6 +35,8 @@ pub struct OtherMark {
     pub name: String,
     /// Where its bodies meet its seat.
     pub root: Vec<Segment>,
+    /// A stamp area: nothing may lie in it either.
+    pub area: Option<Arc<BuiltMark>>,
 }
 
 /// What surrounds the marks: everything about the tool and the reader that the checks ask about.
@@ -138,6 +140,8 @@ pub struct Site<'a> {
     pub mark: u32,
     pub built: &'a BuiltMark,
     pub characters: Vec<CharacterSite>,
+    /// The plinth or tray that they stand on.
+    pub plate: Option<CharacterSite>,
     /// The pull of the steel that forms the mark.
     pub pull: Option<DVec3>,
 }
@@ -145,6 +149,8 @@ pub struct Site<'a> {
 pub struct CharacterSite {
     pub character: u32,
     pub text: String,
+    /// Its own relief, and what it stands on.
+    pub relief: Relief,
     /// Land or floor facets, and walls.
     pub land: Vec<u32>,
     pub walls: Vec<u32>,
@@ -171,6 +177,11 @@ pub struct Heights {
 }
 
 impl CharacterSite {
+    #[must_use]
+    pub fn is_sunken(&self) -> bool {
+        self.relief.sense.sinks()
+    }
+
     /// Separate pieces and counters of an outline.
     #[must_use]
     pub fn count(outline: &[Vec<DVec2>]) -> (usize, usize) {
@@ -187,7 +198,8 @@ impl<'a> Site<'a> {
             .into_par_iter()
             .map(|c| character(scene, mark, c, built))
             .collect();
-        Self { scene, mark, built, characters, pull: built.pull }
+        let plate = built.plate.is_some().then(|| character(scene, mark, PLATE, built));
+        Self { scene, mark, built, characters, plate, pull: built.pull }
     }
 
     #[must_use]
@@ -195,46 +207,73 @@ impl<'a> Site<'a> {
         &self.built.mark.id
     }
 
+    /// What most of its letters are.
     #[must_use]
     pub fn is_sunken(&self) -> bool {
         self.built.mark.relief.sense.sinks()
     }
 
+    /// The letters, and the plate that they stand on.
+    pub fn bodies(&self) -> impl Iterator<Item = &CharacterSite> {
+        self.characters.iter().chain(&self.plate)
+    }
+
     /// A point of space laid flat about a character's middle, and how far outward it lies, mm.
     #[must_use]
     pub fn laid_flat(&self, c: &CharacterSite, p: DVec3) -> (DVec2, f64) {
-        let (at, height) = self.built.seat.chart.strip(p);
-        (self.built.seat.chart.unroll(c.middle, at), height)
+        let chart = &self.built.seat_of(c.character).chart;
+        let (at, height) = chart.strip(p);
+        (chart.unroll(c.middle, at), height)
     }
 
     /// A place laid flat about a character's middle, on the land or floor.
     #[must_use]
     pub fn on_land(&self, c: &CharacterSite, at: DVec2) -> DVec3 {
-        let h = relief::body::built_as(&self.built.mark.relief).height;
-        let chart = &self.built.seat.chart;
-        chart.point(chart.roll(c.middle, at), if self.is_sunken() { -h } else { h })
+        let h = relief::body::built_as(&c.relief).height;
+        let chart = &self.built.seat_of(c.character).chart;
+        chart.point(chart.roll(c.middle, at), if c.is_sunken() { -h } else { h })
     }
 
     /// A place laid flat about a character's middle, on the seat.
     #[must_use]
     pub fn on_seat(&self, c: &CharacterSite, at: DVec2) -> DVec3 {
-        let chart = &self.built.seat.chart;
+        let chart = &self.built.seat_of(c.character).chart;
         chart.point(chart.roll(c.middle, at), 0.0)
+    }
+
+    /// The edges round a plate's land or floor.
+    #[must_use]
+    pub fn rim(&self, plate: &CharacterSite) -> Vec<Segment> {
+        let mesh = self.scene.mesh();
+        // letters that stand on it leave holes in it
+        let rings = contour::loops(mesh, plate.land.iter().copied());
+        let outer = rings.into_iter().max_by(|a, b| reach(mesh, a).total_cmp(&reach(mesh, b)));
+        segments(mesh, outer.as_slice())
     }
 
     /// One figure a letter, computed side by side.
     pub fn each<T: Send>(&self, figure: impl Fn(&CharacterSite) -> T + Sync) -> Vec<(u32, String, T)> {
         self.characters.par_iter().map(|c| (c.character, c.text.clone(), figure(c))).collect()
     }
+
+    /// The same with the plate as one more.
+    pub fn each_body<T: Send>(&self, figure: impl Fn(&CharacterSite) -> T + Sync) -> Vec<(u32, String, T)> {
+        let mut out = self.each(&figure);
+        out.extend(self.plate.iter().map(|c| (c.character, c.text.clone(), figure(c))));
+        out
+    }
 }
 
 fn character(scene: &Scene<'_>, mark: u32, character: u32, built: &BuiltMark) -> CharacterSite {
     let mesh = scene.mesh();
-    let middle = built.placed.characters[character as usize].middle;
+    let letter = built.placed.characters.get(character as usize);
+    let plate = || built.mark.relief.plate.map_or("plate", |p| p.form.word()).to_owned();
+    let middle = letter.map_or(built.placed.middle, |c| c.middle);
     let mut site = CharacterSite {
         character,
         middle,
-        text: built.placed.characters[character as usize].text.clone(),
+        text: letter.map_or_else(plate, |c| c.text.clone()),
+        relief: built.relief(character),
         land: Vec::new(),
         walls: Vec::new(),
         skirt: Vec::new(),
@@ -254,7 +293,8 @@ fn character(scene: &Scene<'_>, mark: u32, character: u32, built: &BuiltMark) ->
             _ => site.skirt.push(t),
         }
     }
-    let chart = &built.seat.chart;
+    let seat = built.seat_of(character);
+    let chart = &seat.chart;
     let strip = |v: u32| chart.unroll(middle, chart.strip(mesh.vertices[v as usize]).0);
     let flat = |rings: &[Vec<u32>]| -> Vec<Vec<DVec2>> {
         rings.iter().map(|r| r.iter().map(|&v| strip(v)).collect()).collect()
@@ -263,8 +303,15 @@ fn character(scene: &Scene<'_>, mark: u32, character: u32, built: &BuiltMark) ->
     let root = contour::loops(mesh, facets.iter().copied());
     site.root_outline = flat(&root);
     site.root = segments(mesh, &root);
-    site.heights = heights(mesh, &site.land, built);
+    site.heights = heights(mesh, &site.land, seat);
     site
+}
+
+/// Diagonal of the box round a ring of vertices, mm.
+fn reach(mesh: &Mesh, ring: &[u32]) -> f64 {
+    let points = || ring.iter().map(|&v| mesh.vertices[v as usize]);
+    let low = points().fold(DVec3::INFINITY, DVec3::min);
+    (points().fold(DVec3::NEG_INFINITY, DVec3::max) - low).length()
 }
 
 /// The edges of rings of vertices.
@@ -275,7 +322,7 @@ fn segments(mesh: &Mesh, rings: &[Vec<u32>]) -> Vec<Segment> {
         .collect()
 }
 
-fn heights(mesh: &Mesh, land: &[u32], built: &BuiltMark) -> Option<Heights> {
+fn heights(mesh: &Mesh, land: &[u32], seat: &Seat) -> Option<Heights> {
     let mut found: Option<Heights> = None;
     let (mut sum, mut area) = (0.0, 0.0);
     for &t in land {
@@ -283,7 +330,7 @@ fn heights(mesh: &Mesh, land: &[u32], built: &BuiltMark) -> Option<Heights> {
         let own = mesh.area(t as usize);
         // corners, middles of edges, middle of the facet
         for p in [a, b, c, (a + b) / 2.0, (b + c) / 2.0, (c + a) / 2.0, (a + b + c) / 3.0] {
-            let h = built.seat.height(p).abs();
+            let h = seat.height(p).abs();
             let so_far = found.get_or_insert(Heights { least: (h, p), mean: 0.0, greatest: (h, p) });
             if h < so_far.least.0 {
                 so_far.least = (h, p);
@@ -292,7 +339,7 @@ fn heights(mesh: &Mesh, land: &[u32], built: &BuiltMark) -> Option<Heights> {
                 so_far.greatest = (h, p);
             }
         }
-        sum += own * built.seat.height((a + b + c) / 3.0).abs();
+        sum += own * seat.height((a + b + c) / 3.0).abs();
         area += own;
     }
     found.map(|f| Heights { mean: sum / f64::max(area, f64::MIN_POSITIVE), ..f })

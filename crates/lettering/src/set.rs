@@ -370,6 +370,8 @@ mod tests {
             up: 0.0,
             turn: 0.0,
             left_out: false,
+            sense: None,
+            colour: None,
         };
         let with = |letters: &[LetterChange]| set("VB 8", &lettering("overpass"), letters).unwrap();
         let plain = with(&[]);

@@ -19,7 +19,7 @@ use lettering::{
 };
 use solid::{Mesh, crossing::crossing_pairs};
 use std::f64::consts::{FRAC_PI_2, FRAC_PI_4};
-use trade::{EdgeShape, Held, Relief, Sense, Walls};
+use trade::{EdgeShape, Held, Plate, PlateForm, Relief, Sense, Walls};
 
 /// Facets of the land or floor stay within this of the true offset surface, mm.
 const SAG: f64 = 0.0008;
@@ -34,6 +34,10 @@ const REACH: f64 = 0.01;
 const TRIES: [(f64, f64); 6] =
     [(0.0, 0.002), (0.0, 0.0005), (0.0, 0.006), (0.004, 0.002), (0.012, 0.002), (0.03, 0.002)];
 
+/// A body of which no more pairs of facets than this cross, each by less than what places are taken for one by,
+/// is built as it is.
+const MOST_ASKEW: usize = 8;
+
 /// Surface-only lettering is measured and shown as a film of this height, mm.
 pub const FILM: f64 = 0.01;
 
@@ -42,7 +46,7 @@ pub const FILM: f64 = 0.01;
 pub fn built_as(relief: &Relief) -> Relief {
     match relief.sense {
         Sense::Raised | Sense::Sunken | Sense::Inlay => *relief,
-        Sense::Surface => Relief { height: FILM, draft: 0.0, ..Relief::default() },
+        Sense::Surface | Sense::Stamp => Relief { height: FILM, draft: 0.0, ..Relief::default() },
     }
 }
 
@@ -83,7 +87,34 @@ pub fn bodies(
     text: &str,
     region: &Region,
 ) -> Result<Vec<CharacterBody>, ReliefError> {
-    build(seat, relief, seat.sheet || !relief.sense.has_relief(), pull, character, text, region)
+    build(seat, relief, seat.sheet || !relief.sense.has_relief(), 0.0, pull, character, text, region)
+}
+
+/// The number of a mark's plate among its characters.
+pub const PLATE: u32 = u32::MAX;
+
+/// The body of a mark's plate: what is added for a plinth, cut away for a tray. `region` is its land or floor.
+///
+/// # Errors
+/// Walls that can't be built there, or that meet.
+pub fn plate(
+    seat: &Seat,
+    plate: &Plate,
+    walls: Walls,
+    pull: Option<DVec3>,
+    region: &Region,
+) -> Result<CharacterBody, ReliefError> {
+    let sense = match plate.form {
+        PlateForm::Plinth => Sense::Raised,
+        PlateForm::Tray => Sense::Sunken,
+    };
+    let relief = Relief { sense, height: plate.height, draft: plate.draft, walls, ..Relief::default() };
+    let word = plate.form.word();
+    let built = build(seat, &relief, seat.sheet, plate.clears, pull, PLATE, word, region).map_err(|e| match e {
+        ReliefError::AlongPull { .. } | ReliefError::WallsMeet { .. } => ReliefError::Plate { plate: word },
+        other => other,
+    })?;
+    built.into_iter().next().ok_or(ReliefError::Plate { plate: word })
 }
 
 /// What fills the pocket of one character of an inlay, flush with the seat: bodies whose walls and floor
@@ -113,13 +144,16 @@ pub fn fillings(
     let height = relief.height - gap;
     let relief =
         Relief { sense: Sense::Sunken, height, edge: 0.0, root: (relief.root - gap).clamp(0.0, height), ..*relief };
-    build(seat, &relief, true, pull, character, text, &inner)
+    build(seat, &relief, true, 0.0, pull, character, text, &inner)
 }
 
+/// `past`: how far outside the seat a body that is cut away reaches, mm, where that is more than it must.
+#[allow(clippy::too_many_arguments)]
 fn build(
     seat: &Seat,
     relief: &Relief,
     apart: bool,
+    past: f64,
     pull: Option<DVec3>,
     character: u32,
     text: &str,
@@ -134,7 +168,7 @@ fn build(
             let mut askew: Option<(usize, CharacterBody)> = None;
             for (shortest, met) in TRIES {
                 let island = without_short_edges(island, shortest);
-                match Builder::new(seat, relief, apart, pull, &island)?.build(character, met) {
+                match Builder::new(seat, relief, (apart, past), pull, &island)?.build(character, met) {
                     Ok(body) => match crossing_pairs(&body.mesh).len() {
                         0 => return Ok(body),
                         n if askew.as_ref().is_none_or(|(least, _)| n < *least) => askew = Some((n, body)),
@@ -146,8 +180,13 @@ fn build(
                     break;
                 }
             }
-            if let Some((_, body)) = askew {
-                return Ok(body);
+            if let Some((pairs, body)) = askew {
+                // a fold that is seen crosses in dozens of places
+                return if pairs <= MOST_ASKEW {
+                    Ok(body)
+                } else {
+                    Err(ReliefError::Crosses { character: text.to_owned() })
+                };
             }
             Err(match failed {
                 WallError::TooSteep | WallError::NeverEnds => {
@@ -201,6 +240,8 @@ struct Builder<'a> {
     relief: Relief,
     /// It is joined to nothing and ends on the seat.
     apart: bool,
+    /// It reaches at least so far past the seat, mm.
+    past: f64,
     /// +1 raised, −1 sunken: the narrow level lies at sign · height.
     sign: f64,
     /// Wall axis in the sense of the pull; `None`: the seat's normal.
@@ -216,7 +257,7 @@ impl<'a> Builder<'a> {
     fn new(
         seat: &'a Seat,
         relief: &Relief,
-        apart: bool,
+        (apart, past): (bool, f64),
         pull: Option<DVec3>,
         island: &Island,
     ) -> Result<Self, ReliefError> {
@@ -234,7 +275,7 @@ impl<'a> Builder<'a> {
         let reach = DVec2::splat(relief.height);
         let low = island.outer.iter().copied().fold(middle, DVec2::min) - reach;
         let high = island.outer.iter().copied().fold(middle, DVec2::max) + reach;
-        let mut builder = Self { seat, relief, apart, sign, along_pull, middle, low, high, contours: Vec::new() };
+        let mut builder = Self { seat, relief, apart, past, sign, along_pull, middle, low, high, contours: Vec::new() };
         builder.contours = std::iter::once(&island.outer)
             .chain(&island.counters)
             .map(|contour| {
@@ -313,7 +354,7 @@ impl<'a> Builder<'a> {
         if narrow.tall + wide.tall > height + 1e-9 {
             return Err(WallError::Rounds);
         }
-        let end = if self.apart { 0.0 } else { -(2.0 * self.seat.facet_error + REACH) };
+        let end = if self.apart { 0.0 } else { -f64::max(2.0 * self.seat.facet_error + REACH, self.past) };
         let mut work = Work { builder: self, met, mesh: Mesh::default(), roles: Vec::new() };
         let held_at = match held {
             Held::Land => height,

@@ -11,10 +11,12 @@ mod charts {
     pub mod cone;
     pub mod cylinder;
     pub mod freeform;
+    pub mod offset;
     pub mod plane;
     pub mod sphere;
     pub mod torus;
 }
+pub mod edge;
 pub mod lie;
 pub mod marked;
 pub mod place;
@@ -46,6 +48,24 @@ pub enum ReliefError {
         "the text is {length:.1} mm long and the circle it stands on {round:.1} mm round; use a larger radius, smaller or narrower letters, or less text"
     )]
     RoundTheCircle { length: f64, round: f64 },
+    #[error("the seat closes on itself {0}, so it has no edge there; tie the mark otherwise")]
+    NoEdgeThere(&'static str),
+    #[error("the seat has no edge that a text could stand beside; lay the text straight or on an arc")]
+    NoEdge,
+    #[error("{gap} mm from that edge nothing is left of the seat to write on; use a smaller gap, or another edge")]
+    NoRoomBeside { gap: f64 },
+    #[error(
+        "the text is {length:.1} mm long and the edge beside it {edge:.1} mm; use smaller or narrower letters, less text, or another edge"
+    )]
+    EdgeTooShort { length: f64, edge: f64 },
+    #[error("what stands beside an edge is rolled; lay the text straight or on an arc to drop it")]
+    DroppedBeside,
+    #[error("the tie to a point or to another mark was not looked up")]
+    Unsettled,
+    #[error(
+        "with its tops in the text reaches past the middle of its circle: it is {height:.1} mm high and the radius {radius:.1} mm; use a larger radius, smaller letters, or tops out"
+    )]
+    PastTheMiddle { height: f64, radius: f64 },
     #[error("dropping along the pull needs a pull that the seat looks to; set it at the part, or roll the mark")]
     NoPullToDrop,
     #[error(
@@ -66,6 +86,12 @@ pub enum ReliefError {
         "“{character}”: walls along the pull with {draft}° draft don't exist there, the seat stands too nearly parallel to the pull; move the mark towards the crown or set the walls square to the seat"
     )]
     AlongPull { character: String, draft: f64 },
+    #[error(
+        "the {plate}'s walls run into one another or don't exist there; use less height or draft, or walls square to the seat"
+    )]
+    Plate { plate: &'static str },
+    #[error("a sheet without thickness has nothing that a plate could stand on or a letter go through")]
+    NoSolid,
     #[error("walls along the pull need a pull; set it at the part")]
     NoPull,
     #[error(
@@ -84,6 +110,8 @@ pub enum ReliefError {
         "“{character}”: a gap of {gap} mm leaves nothing of its thinnest strokes to fill; use a smaller gap or wider strokes"
     )]
     NoFilling { character: String, gap: f64 },
+    #[error("“{character}”: its walls would cross one another there; use less height or draft, or move the mark")]
+    Crosses { character: String },
     #[error("“{character}”: the relief could not be built ({why})")]
     Build { character: String, why: String },
     #[error(transparent)]

@@ -2,7 +2,12 @@
 //!
 //! Text coordinates, mm: x along the baseline, y up, the origin at the lower left corner of the text's box.
 
-use crate::{ReliefError, chart::Rings, seat::Seat};
+use crate::{
+    ReliefError,
+    chart::Rings,
+    edge::{self, Line},
+    seat::Seat,
+};
 use glam::{DVec2, DVec3};
 use std::f64::consts::{PI, TAU};
 use trade::{Baseline, Justify, Lay, Place, Tops};
@@ -37,15 +42,27 @@ struct Circle {
     bent: bool,
 }
 
+/// A line beside an edge that text stands on.
+#[derive(Clone, Debug)]
+struct OnLine {
+    line: Line,
+    /// Where on it the text begins, mm.
+    begin: f64,
+    bent: bool,
+}
+
+#[derive(Clone)]
 pub struct Lie<'a> {
     seat: &'a Seat,
-    place: Place,
+    lay: Lay,
+    baseline: Baseline,
     size: DVec2,
     /// The mark's place on the strip: the middle of its box, or of its circle.
     anchor: DVec2,
     /// Reading direction there.
     along: DVec2,
     circle: Option<Circle>,
+    edge: Option<OnLine>,
     /// Flat frame that is dropped: origin, along, up, direction of the drop.
     drop: Option<[DVec3; 4]>,
 }
@@ -55,18 +72,23 @@ impl<'a> Lie<'a> {
     ///
     /// # Errors
     /// Rings where the seat has none, a circle that doesn't fit the seat, a drop without a direction.
-    pub fn new(place: Place, seat: &'a Seat, size: DVec2, anchor: DVec2) -> Result<Self, ReliefError> {
+    pub fn new(place: &Place, seat: &'a Seat, size: DVec2, anchor: DVec2) -> Result<Self, ReliefError> {
         let along = DVec2::from_angle(place.turn.to_radians()).rotate(seat.chart.level(anchor));
-        let mut lie = Self { seat, place, size, anchor, along, circle: None, drop: None };
+        let (lay, baseline) = (place.lay, place.baseline);
+        let mut lie = Self { seat, lay, baseline, size, anchor, along, circle: None, edge: None, drop: None };
         lie.circle = lie.circle()?;
+        lie.edge = lie.edge()?;
         if let Some(circle) = &lie.circle {
+            if circle.tops < 0.0 && size.y >= circle.radius {
+                return Err(ReliefError::PastTheMiddle { height: size.y, radius: circle.radius });
+            }
             let round = if lie.flat() { circle.radius } else { seat.chart.girth(circle.radius) };
             if round.max(0.0) < 0.01 || size.x > 0.98 * TAU * round {
                 return Err(ReliefError::RoundTheCircle { length: size.x, round: TAU * round.max(0.0) });
             }
         }
         let chart = &seat.chart;
-        let direction = match place.lay {
+        let direction = match lay {
             Lay::Rolled => None,
             Lay::Dropped => Some(chart.normal(anchor)),
             Lay::DroppedAlongPull => {
@@ -89,20 +111,16 @@ impl<'a> Lie<'a> {
 
     /// It is laid out on a plane and dropped from there.
     fn flat(&self) -> bool {
-        self.place.lay != Lay::Rolled
+        self.lay != Lay::Rolled
     }
 
     fn circle(&self) -> Result<Option<Circle>, ReliefError> {
         let half = self.size / 2.0;
-        match self.place.baseline {
-            Baseline::Straight => Ok(None),
+        match self.baseline {
+            Baseline::Straight | Baseline::Edge { .. } => Ok(None),
             Baseline::Arc { radius, tops, share, stands, bent } => {
                 let round = share / 100.0 * TAU;
-                let x = match stands {
-                    Justify::Start => 0.0,
-                    Justify::Middle => half.x,
-                    Justify::End => self.size.x,
-                };
+                let x = standing(stands, self.size.x);
                 let (angle, tops) = match tops {
                     Tops::Out => (-PI / 2.0 - round, 1.0),
                     Tops::In => (PI / 2.0 + round, -1.0),
@@ -127,10 +145,30 @@ impl<'a> Lie<'a> {
         }
     }
 
+    fn edge(&self) -> Result<Option<OnLine>, ReliefError> {
+        let Baseline::Edge { near, gap, share, stands, turned, bent } = self.baseline else { return Ok(None) };
+        if self.flat() {
+            return Err(ReliefError::DroppedBeside);
+        }
+        let line = edge::beside(self.seat, near.into(), gap, self.size.y, turned)?;
+        if self.size.x > line.length() {
+            return Err(ReliefError::EdgeTooShort { length: self.size.x, edge: line.length() });
+        }
+        let begin = share / 100.0 * line.length() - standing(stands, self.size.x);
+        Ok(Some(OnLine { line, begin, bent }))
+    }
+
     /// The place of the strip under a place of the text that belongs to a letter whose middle lies at
     /// `own` along the text; `None` where the drop misses the seat.
     #[must_use]
     pub fn strip(&self, p: DVec2, own: f64) -> Option<DVec2> {
+        if let Some(OnLine { line, begin, bent }) = &self.edge {
+            let letter = if *bent { p.x } else { own };
+            let (foot, ahead) = line.foot(begin + letter);
+            let chart = &self.seat.chart;
+            let way = chart.unroll(foot, ahead).normalize_or(DVec2::X);
+            return Some(chart.roll(foot, way * (p.x - letter) + way.perp() * p.y));
+        }
         let Some(circle) = &self.circle else { return self.go(self.anchor, self.along.rotate(p - self.size / 2.0)) };
         let girth = if self.flat() { circle.radius } else { self.seat.chart.girth(circle.radius) };
         let letter = if circle.bent { p.x } else { own };
@@ -205,15 +243,33 @@ impl<'a> Lie<'a> {
     /// The text's box on the strip, bent with its baseline.
     #[must_use]
     pub fn outline(&self) -> Option<Vec<DVec2>> {
-        let (w, h) = (self.size.x, self.size.y);
-        let corners = [DVec2::ZERO, DVec2::new(w, 0.0), self.size, DVec2::new(0.0, h)];
-        let Some(circle) = self.circle else { return self.contour(&corners, 0.0) };
-        let bent = Self { circle: Some(Circle { bent: true, ..circle }), ..*self };
+        self.frame(DVec2::ZERO, self.size)
+    }
+
+    /// The strip under a box of the text.
+    #[must_use]
+    pub fn frame(&self, low: DVec2, high: DVec2) -> Option<Vec<DVec2>> {
+        self.field(&[low, DVec2::new(high.x, low.y), high, DVec2::new(low.x, high.y)])
+    }
+
+    /// The strip under a contour of the text that bends with its baseline.
+    #[must_use]
+    pub fn field(&self, contour: &[DVec2]) -> Option<Vec<DVec2>> {
+        let mut bent = self.clone();
+        match (&mut bent.circle, &mut bent.edge) {
+            (Some(circle), _) => circle.bent = true,
+            (_, Some(edge)) => edge.bent = true,
+            (None, None) => return self.contour(contour, 0.0),
+        }
         // halving alone would take a text of half a turn for straight
-        let pieces = 16;
-        let side = |a: DVec2, b: DVec2| (0..pieces).map(move |k| a.lerp(b, f64::from(k) / f64::from(pieces)));
-        let rings: Vec<DVec2> = (0..4).flat_map(|k| side(corners[k], corners[(k + 1) % 4])).collect();
-        bent.contour(&rings, 0.0)
+        let longest = self.size.length() / 16.0;
+        let mut fine = Vec::new();
+        for k in 0..contour.len() {
+            let (a, b) = (contour[k], contour[(k + 1) % contour.len()]);
+            let pieces = (a.distance(b) / longest).ceil().max(1.0) as u32;
+            fine.extend((0..pieces).map(|i| a.lerp(b, f64::from(i) / f64::from(pieces))));
+        }
+        bent.contour(&fine, 0.0)
     }
 
     /// The middle of the text's box on the strip, and the reading direction there.
@@ -245,5 +301,14 @@ impl<'a> Lie<'a> {
         let scale = if principal[0].abs() >= principal[1].abs() { principal[0] } else { principal[1] };
         let shear = along.angle_between(up).to_degrees() - 90.0;
         Some(Stretch { scale, shear_deg: shear.abs(), at: self.strip(p, own)? })
+    }
+}
+
+/// How far from the text's beginning the place of it lies that is to stand somewhere.
+pub(crate) fn standing(stands: Justify, length: f64) -> f64 {
+    match stands {
+        Justify::Start => 0.0,
+        Justify::Middle => length / 2.0,
+        Justify::End => length,
     }
 }

@@ -3,7 +3,7 @@
 
 use crate::{
     ReliefError,
-    body::{CharacterBody, Role, bodies, fillings},
+    body::{self, CharacterBody, PLATE, Role, bodies, fillings},
     place::{PlacedMark, place},
     seat::{Seat, unroll},
 };
@@ -12,7 +12,7 @@ use lettering::Region;
 use rayon::prelude::*;
 use solid::{Mesh, Part, boolean::Body, contour};
 use std::{collections::HashMap, sync::Arc};
-use trade::{Mark, Relief, Sense};
+use trade::{Colour, Mark, Plate, PlateForm, Relief, Sense};
 
 /// Where a facet comes from.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
@@ -88,14 +88,19 @@ type Build = fn(&Seat, &Relief, Option<DVec3>, u32, &str, &Region) -> Result<Vec
 /// A mark ready to be joined: its seat, its place, its bodies.
 pub struct BuiltMark {
     pub mark: Mark,
+    /// What its letters stand on: its plate, where it has one, else the part's skin.
     pub seat: Arc<Seat>,
+    /// The part's skin.
+    pub ground: Arc<Seat>,
     pub placed: PlacedMark,
     /// Unit vector along which the steel that forms it leaves the part.
     pub pull: Option<DVec3>,
     pub bodies: Vec<CharacterBody>,
     /// What fills the pockets of an inlay.
     pub fillings: Vec<CharacterBody>,
+    pub plate: Option<CharacterBody>,
     operands: Vec<Body>,
+    plate_operand: Option<Body>,
 }
 
 impl BuiltMark {
@@ -104,35 +109,96 @@ impl BuiltMark {
     /// # Errors
     /// See [`ReliefError`]; a body that is not closed is an error too.
     pub fn new(mark: &Mark, seat: Arc<Seat>, pull: Option<DVec3>) -> Result<Self, ReliefError> {
-        let placed = place(mark, &seat)?;
-        let each = |build: Build| {
+        let ground = seat;
+        if ground.sheet && (mark.relief.plate.is_some() || mark.relief.through) {
+            return Err(ReliefError::NoSolid);
+        }
+        let placed = place(mark, &ground)?;
+        let plate = match (&mark.relief.plate, &placed.plate) {
+            (Some(plate), Some(region)) => Some(body::plate(&ground, plate, mark.relief.walls, pull, region)?),
+            _ => None,
+        };
+        let seat = match &mark.relief.plate {
+            Some(Plate { form: PlateForm::Plinth, height, .. }) => Arc::new(ground.raised(*height)),
+            Some(Plate { form: PlateForm::Tray, height, .. }) => Arc::new(ground.raised(-height)),
+            None => ground.clone(),
+        };
+        let reliefs: Vec<Relief> = placed.characters.iter().map(|c| mark.relief_of(c.at, &c.text)).collect();
+        let each = |build: Build, wanted: fn(Sense) -> bool| {
             let built: Result<Vec<Vec<CharacterBody>>, ReliefError> = placed
                 .characters
                 .par_iter()
                 .enumerate()
-                .map(|(at, c)| build(&seat, &mark.relief, pull, at as u32, &c.text, &c.region))
+                .filter(|(at, _)| wanted(reliefs[*at].sense))
+                .map(|(at, c)| build(&seat, &reliefs[at], pull, at as u32, &c.text, &c.region))
                 .collect();
             built.map(|b| b.into_iter().flatten().collect::<Vec<CharacterBody>>())
         };
-        let bodies = each(bodies)?;
-        let fillings = if mark.relief.sense == Sense::Inlay { each(fillings)? } else { Vec::new() };
-        let numbers = Body::numbers(bodies.len());
+        let bodies = each(bodies, |_| true)?;
+        let fillings = each(fillings, |sense| sense == Sense::Inlay)?;
+        let mut numbers = Body::numbers(bodies.len() + 1);
+        let plate_operand = match (&plate, numbers.next()) {
+            (Some(plate), Some(id)) => Some(Body::numbered(&plate.mesh, "the plate", id)?),
+            _ => None,
+        };
         let operands = bodies
             .par_iter()
-            .zip(numbers)
+            .zip(numbers.collect::<Vec<_>>())
             .map(|(b, id)| Body::numbered(&b.mesh, &format!("“{}”", placed.characters[b.character as usize].text), id))
             .collect::<Result<_, _>>()?;
-        Ok(Self { mark: mark.clone(), seat, placed, pull, bodies, fillings, operands })
+        let mark = mark.clone();
+        Ok(Self { mark, seat, ground, placed, pull, bodies, fillings, plate, operands, plate_operand })
+    }
+
+    /// The relief that a character has.
+    #[must_use]
+    pub fn relief(&self, character: u32) -> Relief {
+        match (self.placed.characters.get(character as usize), &self.mark.relief.plate) {
+            (Some(c), _) => self.mark.relief_of(c.at, &c.text),
+            (None, Some(plate)) => {
+                let sense = if plate.form == PlateForm::Plinth { Sense::Raised } else { Sense::Sunken };
+                Relief { sense, height: plate.height, draft: plate.draft, ..Relief::default() }
+            }
+            (None, None) => self.mark.relief,
+        }
+    }
+
+    /// Its letters' bodies joined to one mesh: those that touch are one body.
+    ///
+    /// # Errors
+    /// The boolean failed.
+    pub fn united(&self) -> Result<Mesh, ReliefError> {
+        let Some((first, rest)) = self.operands.split_first() else { return Ok(Mesh::default()) };
+        Ok(first.with(rest, &[])?.traced().mesh)
+    }
+
+    /// Characters that have colours of their own.
+    pub fn colours(&self) -> impl Iterator<Item = (u32, &Colour)> {
+        let letters = self.placed.characters.iter().enumerate();
+        letters.filter_map(|(at, c)| Some((at as u32, self.mark.colour_of(c.at, &c.text)?)))
+    }
+
+    /// What a character stands on.
+    #[must_use]
+    pub fn seat_of(&self, character: u32) -> &Seat {
+        if character == PLATE { &self.ground } else { &self.seat }
+    }
+
+    /// Does some of it change the solid?
+    #[must_use]
+    pub fn has_relief(&self) -> bool {
+        self.plate.is_some() || self.bodies.iter().any(|b| self.relief(b.character).sense.has_relief())
     }
 
     /// Where the bodies meet the seat.
     #[must_use]
     pub fn footprint(&self) -> Vec<[DVec3; 2]> {
         let mut out = Vec::new();
-        for CharacterBody { mesh, .. } in &self.bodies {
+        for CharacterBody { mesh, character, .. } in self.bodies.iter().chain(&self.plate) {
             // bodies that are joined to nothing end on the seat: there what lies within a hair of it is past it
-            let hair = if self.mark.relief.sense.sinks() { -1e-6 } else { 1e-6 };
-            let heights: Vec<f64> = mesh.vertices.iter().map(|p| self.seat.height(*p)).collect();
+            let hair = if self.relief(*character).sense.sinks() { -1e-6 } else { 1e-6 };
+            let seat = self.seat_of(*character);
+            let heights: Vec<f64> = mesh.vertices.iter().map(|p| seat.height(*p)).collect();
             let above = |v: u32| heights[v as usize] > hair;
             for t in &mesh.triangles {
                 let crossings =
@@ -157,6 +223,7 @@ impl BuiltMark {
     pub fn bounds(&self) -> (DVec3, DVec3) {
         self.bodies
             .iter()
+            .chain(&self.plate)
             .map(|b| b.mesh.bounds())
             .fold((DVec3::INFINITY, DVec3::NEG_INFINITY), |(low, high), (l, h)| (low.min(l), high.max(h)))
     }
@@ -199,19 +266,33 @@ impl Stock {
     /// The boolean failed.
     pub fn marked(&self, marks: &[(u32, &BuiltMark)]) -> Result<MarkedSolid, ReliefError> {
         let (mut added, mut cut) = (Vec::new(), Vec::new());
+        // plates first: letters stand on them
+        let (mut plinths, mut trays) = (Vec::new(), Vec::new());
         let mut known = HashMap::new();
         for &(at, mark) in marks {
             for (body, operand) in mark.bodies.iter().zip(&mark.operands) {
                 known.insert(operand.id(), (at, body));
-                match mark.mark.relief.sense {
+                match mark.relief(body.character).sense {
                     Sense::Raised => added.push(operand.clone()),
                     Sense::Sunken | Sense::Inlay => cut.push(operand.clone()),
                     // changes nothing of the solid
-                    Sense::Surface => {}
+                    Sense::Surface | Sense::Stamp => {}
                 }
             }
+            if let (Some(body), Some(operand)) = (&mark.plate, &mark.plate_operand) {
+                known.insert(operand.id(), (at, body));
+                let sunk = mark.relief(PLATE).sense.sinks();
+                (if sunk { &mut trays } else { &mut plinths }).push(operand.clone());
+            }
         }
-        Ok(traced(&self.body.with(&added, &cut)?, Some(self.body.id()), &known))
+        let mut body = self.body.clone();
+        if !plinths.is_empty() || !trays.is_empty() {
+            body = body.with(&plinths, &trays)?;
+        }
+        if !added.is_empty() || !cut.is_empty() {
+            body = body.with(&added, &cut)?;
+        }
+        Ok(traced(&body, Some(self.body.id()), &known))
     }
 }
 
@@ -276,25 +357,28 @@ pub fn beside(ground: &MarkedSolid, marks: &[(u32, &BuiltMark)]) -> MarkedSolid 
 /// The boolean failed.
 pub fn apart(marks: &[(u32, &BuiltMark)]) -> Result<MarkedSolid, ReliefError> {
     let mut out = MarkedSolid::default();
-    let plain = |sense: Sense| if sense.sinks() { Sense::Sunken } else { sense };
+    let plain = |sense: Sense| match sense {
+        Sense::Inlay => Sense::Sunken,
+        Sense::Stamp => Sense::Surface,
+        sense => sense,
+    };
+    type Letter<'a> = (u32, &'a BuiltMark, &'a CharacterBody, &'a Body);
+    let letters: Vec<Letter<'_>> =
+        marks.iter().flat_map(|(at, m)| m.bodies.iter().zip(&m.operands).map(move |(b, o)| (*at, *m, b, o))).collect();
     for sense in [Sense::Raised, Sense::Sunken, Sense::Surface] {
-        let of_sense = || marks.iter().filter(|(_, m)| plain(m.mark.relief.sense) == sense);
-        let operands: Vec<Body> = of_sense().flat_map(|(_, m)| &m.operands).cloned().collect();
+        let of_sense = || letters.iter().filter(|(_, m, b, _)| plain(m.relief(b.character).sense) == sense);
+        let operands: Vec<Body> = of_sense().map(|(.., o)| (*o).clone()).collect();
         let Some((first, rest)) = operands.split_first() else { continue };
-        let known: Known<'_> = of_sense()
-            .flat_map(|(at, m)| m.bodies.iter().zip(&m.operands).map(move |(body, o)| (o.id(), (*at, body))))
-            .collect();
+        let known: Known<'_> = of_sense().map(|(at, _, body, o)| (o.id(), (*at, *body))).collect();
         let mut piece = traced(&first.with(rest, &[])?, None, &known);
         if sense == Sense::Sunken {
             piece.mesh.turn();
         }
         let mut over = HashMap::new();
-        for (at, mark) in of_sense() {
-            for body in &mark.bodies {
-                *over.entry((*at, body.character)).or_insert(false) |= hangs_over(body, &mark.seat);
-            }
+        for (at, mark, body, _) in of_sense() {
+            *over.entry((*at, body.character)).or_insert(false) |= hangs_over(body, &mark.seat);
         }
-        let seats: HashMap<u32, u32> = of_sense().map(|(at, m)| (*at, m.seat.face)).collect();
+        let seats: HashMap<u32, u32> = of_sense().map(|(at, m, ..)| (*at, m.seat.face)).collect();
         for tag in &mut piece.tags {
             if let Tag::Relief { mark, character, role: Role::Base } = *tag {
                 *tag = if over[&(mark, character)] {

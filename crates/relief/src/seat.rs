@@ -3,20 +3,23 @@
 use crate::{
     ReliefError,
     chart::{Chart, Upright, chart, shifted_to},
-    charts::freeform::FreeformChart,
+    charts::{freeform::FreeformChart, offset::OffsetChart},
 };
 use glam::{DVec2, DVec3};
 use lettering::region::contains;
 use solid::{Part, Surface, contour};
-use std::collections::HashSet;
+use std::{collections::HashSet, sync::Arc};
 
+#[derive(Clone)]
 pub struct Seat {
     /// The first of its faces.
     pub face: u32,
     pub faces: Vec<u32>,
     /// Freeform where it goes over several faces.
     pub surface: Surface,
-    pub chart: Box<dyn Chart>,
+    pub chart: Arc<dyn Chart>,
+    /// How far it lies outward from the part's skin: 0, or the height of the plate that it is the top of, mm.
+    pub level: f64,
     /// Edges of the face on the strip's grid (outer edge, holes), each loop as points without jumps; a
     /// loop that runs once round ends one period from where it began.
     pub outline: Vec<Vec<DVec2>>,
@@ -58,9 +61,9 @@ impl Seat {
         let upright = Upright { pull };
         let chart = match surface {
             Surface::Freeform => {
-                FreeformChart::new(&part.mesh, &triangles, upright).map(|c| Box::new(c) as Box<dyn Chart>)
+                FreeformChart::new(&part.mesh, &triangles, upright).map(|c| Arc::new(c) as Arc<dyn Chart>)
             }
-            _ => chart(&surface, &facets, upright),
+            _ => chart(&surface, &facets, upright).map(Arc::from),
         };
         let chart = chart.ok_or(ReliefError::NoChart(face))?;
         if let (Some(patch), true) = (chart.patch(), faces.len() > 1) {
@@ -110,7 +113,16 @@ impl Seat {
             (start, end) = (-period / 2.0, period / 2.0);
         }
         let sheet = part.sheet.is_some();
-        Ok(Self { face, faces: faces.to_vec(), surface, chart, outline, edges, start, end, facet_error, sheet, pull })
+        let faces = faces.to_vec();
+        let level = 0.0;
+        Ok(Self { face, faces, surface, chart, level, outline, edges, start, end, facet_error, sheet, pull })
+    }
+
+    /// The seat `by` mm further out: what stands on a plate stands on it.
+    #[must_use]
+    pub fn raised(&self, by: f64) -> Self {
+        let chart = Arc::new(OffsetChart { under: self.chart.clone(), by });
+        Self { chart, level: self.level + by, ..self.clone() }
     }
 
     /// Does the seat go over this face of the part?
@@ -150,10 +162,49 @@ impl Seat {
         inside
     }
 
+    /// The nearest edges to either side of a box of the grid, along (`k` = 0) or up (1): least and greatest
+    /// coordinates that it has room between. An edge that runs into the box counts on the side of `near` that
+    /// it lies on; where there is none, the seat's outermost.
+    #[must_use]
+    pub fn free(&self, k: usize, low: DVec2, high: DVec2, near: f64) -> (f64, f64) {
+        let across = 1 - k;
+        let period = self.chart.period();
+        let (mut start, mut end) = (self.start[k], self.end[k]);
+        for pair in self.outline.iter().flat_map(|ring| ring.windows(2)) {
+            let (mut a, mut b) = (pair[0], pair[1]);
+            let shift = shifted_to((a + b) / 2.0, (low + high) / 2.0, period) - (a + b) / 2.0;
+            (a, b) = (a + shift, b + shift);
+            // the piece of the edge that lies beside the box
+            let (mut from, mut to) = (0.0_f64, 1.0_f64);
+            let way = b[across] - a[across];
+            if way.abs() < 1e-12 {
+                if a[across] <= low[across] || a[across] >= high[across] {
+                    continue;
+                }
+            } else {
+                let [s, t] = [low[across], high[across]].map(|v| (v - a[across]) / way);
+                (from, to) = (from.max(s.min(t)), to.min(s.max(t)));
+                if from >= to {
+                    continue;
+                }
+            }
+            for share in [from, to] {
+                let at = a[k] + (b[k] - a[k]) * share;
+                if at <= near {
+                    start = start.max(at);
+                } else {
+                    end = end.min(at);
+                }
+            }
+        }
+        (start, end)
+    }
+
     /// How far outward from the seat as it was before any mark a point of space lies, mm.
     #[must_use]
     pub fn height(&self, p: DVec3) -> f64 {
-        self.surface.height(p).unwrap_or_else(|| self.chart.strip(p).1)
+        // the chart knows of the level, the surface doesn't
+        self.surface.height(p).map_or_else(|| self.chart.strip(p).1, |above| above - self.level)
     }
 
     /// Outward unit normal of the seat under a point of space.

@@ -54,7 +54,7 @@ fn nearly_every_character_can_be_built_on_flat_and_round_in_every_sense() {
                                 on: true,
                                 text,
                                 seat: SeatRef::on(seat.face),
-                                place,
+                                place: place.clone(),
                                 lettering,
                                 relief,
                                 letters: Vec::new(),

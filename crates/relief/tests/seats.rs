@@ -139,7 +139,7 @@ fn height_is_even_within_three_micrometres_on_every_seat_however_it_lies() {
                 continue;
             }
             let mut mark = mark("R8-A", round);
-            mark.place = place;
+            mark.place = place.clone();
             mark.relief = Relief { sense, walls, held: Held::Land, ..mark.relief };
             let (built, solid) = build(&part, &mark, pull);
             let nominal = if sense == Sense::Raised { 0.4 } else { -0.4 };
@@ -173,7 +173,7 @@ fn walls_have_the_draft_that_was_set_on_every_seat() {
                 continue;
             }
             let mut mark = mark("HNO8", round);
-            mark.place = place;
+            mark.place = place.clone();
             mark.relief = Relief { walls, draft: 5.0, ..mark.relief };
             let (_, solid) = build(&part, &mark, pull);
             let mut seen = 0;
@@ -337,7 +337,7 @@ fn a_mark_carried_over_the_strip_keeps_the_kind_of_its_ties() {
     assert!((placed.margins(&seat)[2] - 3.0).abs() < 1e-6, "{:?}", placed.margins(&seat));
     // a quarter round and 2 up the slant
     let grid = seat.chart.grid(placed.middle) + DVec2::new(seat.chart.period().x / 4.0, 2.0);
-    m.place = carried(m.place, &placed, &seat, seat.chart.off_grid(grid));
+    m.place = carried(&m.place, &placed, &seat, seat.chart.off_grid(grid));
     assert!(matches!(m.place.up, Tie::FromStart { distance } if (distance - 5.0).abs() < 0.011), "{:?}", m.place);
     let moved = place(&m, &seat).unwrap();
     assert!(mean(&moved, &seat, 0).x > 7.0, "{}", mean(&moved, &seat, 0));

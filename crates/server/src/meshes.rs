@@ -2,7 +2,8 @@
 //! so that creases are drawn sharp.
 //!
 //! Layout: `u32` corner count n, `u32` triangle count t, `u32` segment count s; then n × 3 `f32`
-//! positions (mm), n × 3 `f32` normals, n × 2 `i32` (mark or −1; face of the part or character),
+//! positions (mm), n × 3 `f32` normals, n × 2 `i32` (mark or −1; face of the part, or colour of a letter as
+//! red · 65536 + green · 256 + blue, −1 for those without one of their own),
 //! t × 3 `u32` corners, s × 6 `f32` segments of the creases. Triangles on the sides of a cut-out
 //! block are left out: they are inside the part.
 
@@ -29,8 +30,11 @@ pub fn part(part: &Part) -> Vec<u8> {
     pack(&part.mesh, owner, |face| Some(&part.faces.get(face as usize)?.surface), exact)
 }
 
+/// Red, green and blue by a letter's mark and its place there.
+pub type Colours = std::collections::HashMap<(u32, u32), [u8; 3]>;
+
 #[must_use]
-pub fn marked(solid: &MarkedSolid, part: &Part) -> Vec<u8> {
+pub fn marked(solid: &MarkedSolid, part: &Part, colours: &Colours) -> Vec<u8> {
     let owner = |t: usize| match solid.tags[t] {
         Tag::Part { face } => Some(Owner { mark: -1, place: face as i32, role: 0 }),
         Tag::Relief { mark, character, role } => {
@@ -40,7 +44,8 @@ pub fn marked(solid: &MarkedSolid, part: &Part) -> Vec<u8> {
                 Role::Wall | Role::Edge | Role::Root => 3,
                 Role::Skirt | Role::Base => 4,
             };
-            Some(Owner { mark: mark as i32, place: character as i32, role })
+            let place = colours.get(&(mark, character)).map_or(-1, |[r, g, b]| i32::from_be_bytes([0, *r, *g, *b]));
+            Some(Owner { mark: mark as i32, place, role })
         }
         Tag::Cut | Tag::Under { .. } => None,
     };

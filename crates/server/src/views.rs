@@ -231,6 +231,10 @@ pub struct SeatView {
     /// Where faces of the seat meet.
     pub creases: Vec<[[f64; 2]; 2]>,
     pub keep_outs: Vec<KeepOutOnSeat>,
+    /// Its edges from corner to corner, which text can stand beside.
+    pub edges: Vec<EdgeOnSeat>,
+    /// Points of its edges that marks can be tied to.
+    pub points: Vec<PointOnSeat>,
     /// The line y = 0 is the crown: there the barrel's normal is the pull.
     pub crown: bool,
     /// How far the facets lie inside the true surface.
@@ -238,6 +242,25 @@ pub struct SeatView {
     /// The point of the part under the strip's middle, and the outward normal there.
     pub middle: [f64; 3],
     pub out: [f64; 3],
+}
+
+/// An edge of a seat between two corners, or a whole ring.
+#[derive(Serialize, ToSchema)]
+pub struct EdgeOnSeat {
+    /// On the strip.
+    pub path: Vec<[f64; 2]>,
+    /// The point of the part halfway along it, mm.
+    pub near: [f64; 3],
+}
+
+/// A point of a seat's edges.
+#[derive(Serialize, ToSchema)]
+pub struct PointOnSeat {
+    pub point: trade::PartPoint,
+    /// On the strip.
+    pub at: [f64; 2],
+    /// On its grid.
+    pub grid: [f64; 2],
 }
 
 /// A keep-out as far as it touches a seat, strip coordinates.
@@ -264,6 +287,12 @@ pub struct CircleOnSeat {
 pub struct LayView {
     pub place: trade::Place,
     pub characters: Vec<CharacterView>,
+    /// Outline of the plate that it stands on, as SVG path data.
+    pub field: Option<String>,
+    /// Grid coordinates of what is tied, and of the box whose sides are.
+    pub held: [f64; 2],
+    pub low: [f64; 2],
+    pub high: [f64; 2],
     /// The box round it, counter-clockwise from its lower left corner.
     pub outline: Vec<[f64; 2]>,
     pub middle: [f64; 2],
@@ -300,6 +329,7 @@ pub struct CharacterView {
     pub text: String,
     /// SVG path data in strip coordinates, y up; even-odd.
     pub path: String,
+    pub colour: Option<trade::Colour>,
 }
 
 #[derive(Serialize, ToSchema)]
@@ -551,6 +581,8 @@ pub fn seat(bench: &Bench, job: &Job, seat: &Seat) -> SeatView {
         parting,
         creases: creases(bench.part(), seat),
         keep_outs: keep_outs(bench, job, seat),
+        edges: edges(seat),
+        points: points(seat),
         crown: matches!(seat.surface, Surface::Cylinder { .. })
             && chart.period().y.is_finite()
             && job.tool.pull.is_some(),
@@ -558,6 +590,33 @@ pub fn seat(bench: &Bench, job: &Job, seat: &Seat) -> SeatView {
         middle: chart.point(middle, 0.0).to_array(),
         out: chart.normal(middle).to_array(),
     }
+}
+
+fn edges(seat: &Seat) -> Vec<EdgeOnSeat> {
+    let runs = relief::edge::runs(seat).into_iter();
+    runs.map(|run| EdgeOnSeat {
+        path: run.points.iter().map(|p| p.to_array()).collect(),
+        near: run.middle(seat).to_array().map(|c| (c * 1e4).round() / 1e4),
+    })
+    .collect()
+}
+
+fn points(seat: &Seat) -> Vec<PointOnSeat> {
+    /// A face cut by many small edges has more points than anyone looks through.
+    const MOST: usize = 200;
+    let found = relief::edge::points(seat);
+    // then those that are sought most
+    let few = found.len() <= MOST;
+    let kept = found.into_iter().filter(|p| few || p.kind == trade::PointKind::Centre).take(MOST);
+    kept.map(|p| {
+        let at = seat.own_turn(p.at);
+        PointOnSeat {
+            point: trade::PartPoint { kind: p.kind, near: p.point.to_array().map(|c| (c * 1e4).round() / 1e4) },
+            at: at.to_array(),
+            grid: seat.chart.grid(at).to_array(),
+        }
+    })
+    .collect()
 }
 
 /// Edges between the faces of a seat, on its strip.
@@ -748,7 +807,11 @@ pub fn lay(mark: &trade::Mark, placed: &PlacedMark, seat: &Seat, lifted: f64) ->
     let lettering = &mark.lettering;
     let stem = lettering::stem(&lettering.face, placed.cap_height).map(|stem| stem * placed.width);
     LayView {
-        place: mark.place,
+        place: mark.place.clone(),
+        field: placed.plate.as_ref().map(path),
+        held: placed.held.to_array(),
+        low: placed.low.to_array(),
+        high: placed.high.to_array(),
         cap_height: placed.cap_height,
         length: placed.length,
         width: placed.width,
@@ -757,7 +820,12 @@ pub fn lay(mark: &trade::Mark, placed: &PlacedMark, seat: &Seat, lifted: f64) ->
         characters: placed
             .characters
             .iter()
-            .map(|c| CharacterView { at: c.at, text: c.text.clone(), path: path(&c.region) })
+            .map(|c| CharacterView {
+                at: c.at,
+                text: c.text.clone(),
+                path: path(&c.region),
+                colour: mark.colour_of(c.at, &c.text).cloned(),
+            })
             .collect(),
         outline: placed.outline.iter().map(|p| p.to_array()).collect(),
         middle: placed.middle.to_array(),

@@ -3,7 +3,7 @@
 use crate::{
     length::Unit,
     limits::{self, OwnLimit, Sheet},
-    mark::{Baseline, Mark, Tie},
+    mark::Mark,
     mend::{FaceMend, MOST_FACE_MENDS, PartMend, SheetSide},
     process::Process,
     tool::Tool,
@@ -48,6 +48,10 @@ pub struct Job {
     #[serde(default = "arms_length")]
     #[cfg_attr(feature = "openapi", schema(required = true))]
     pub reading_distance: f64,
+    /// Lettering bodies are handed off letter by letter; else those of a mark are joined to one.
+    #[serde(default)]
+    #[cfg_attr(feature = "openapi", schema(required = true))]
+    pub letters_apart: bool,
     #[serde(default)]
     #[cfg_attr(feature = "openapi", schema(required = true))]
     pub marks: Vec<Mark>,
@@ -263,6 +267,9 @@ impl Job {
     }
 }
 
+/// Refuses a setting, by its name, value and unit, that lies out of its range.
+pub(crate) type Within<'a> = &'a dyn Fn(&str, f64, std::ops::RangeInclusive<f64>, &str) -> Result<(), String>;
+
 fn check_mark(mark: &Mark) -> Result<(), String> {
     let within = |name: &str, value: f64, range: std::ops::RangeInclusive<f64>, unit: &str| {
         if range.contains(&value) {
@@ -291,12 +298,8 @@ fn check_mark(mark: &Mark) -> Result<(), String> {
     }
     within("spacing", lettering.spacing, -lettering.cap_height..=10.0 * lettering.cap_height, " mm")?;
     within("line gap", lettering.line_gap, 0.0..=100.0 * lettering.cap_height, " mm")?;
-    within("relief height", mark.relief.height, 0.01..=50.0, " mm")?;
-    within("draft", mark.relief.draft, 0.0..=60.0, "°")?;
-    within("edge", mark.relief.edge, 0.0..=mark.relief.height, " mm")?;
-    within("gap round the filling", mark.relief.gap, 0.0..=0.9 * mark.relief.height, " mm")?;
-    within("root radius", mark.relief.root, 0.0..=mark.relief.height, " mm")?;
-    within("turn", mark.place.turn, -360.0..=360.0, "°")?;
+    mark.relief.check(&within)?;
+    mark.place.check(&within)?;
     let shift = 10.0 * lettering.cap_height;
     for letter in &mark.letters {
         let name = |what: &str| format!("{what} of letter {} “{}”", letter.at + 1, letter.text);
@@ -304,24 +307,25 @@ fn check_mark(mark: &Mark) -> Result<(), String> {
         within(&name("shift along"), letter.along, -shift..=shift, " mm")?;
         within(&name("shift up"), letter.up, -shift..=shift, " mm")?;
         within(&name("turn"), letter.turn, -360.0..=360.0, "°")?;
+        if letter.sense.is_some() && mark.relief.through {
+            return Err(format!(
+                "letter {} “{}” has a sense of its own, and the mark goes through",
+                letter.at + 1,
+                letter.text
+            ));
+        }
+        if letter.sense.is_some_and(|own| !own.has_relief() || !mark.relief.sense.has_relief()) {
+            return Err(format!(
+                "letter {} “{}” can only be raised, sunken or inlaid by itself, in a mark that is one of them",
+                letter.at + 1,
+                letter.text
+            ));
+        }
     }
     let mut changed: Vec<u32> = mark.letters.iter().map(|l| l.at).collect();
     changed.sort_unstable();
     if changed.windows(2).any(|pair| pair[0] == pair[1]) {
         return Err("a letter is changed twice; change each once".into());
-    }
-    if let Baseline::Arc { radius, share, .. } = mark.place.baseline {
-        within("radius of the arc", radius, 0.1..=1e4, " mm")?;
-        within("share of the arc", share, 0.0..=100.0, " %")?;
-    }
-    for (name, tie) in [("place along", mark.place.along), ("place up", mark.place.up)] {
-        match tie {
-            Tie::Middle => {}
-            Tie::FromStart { distance } | Tie::FromEnd { distance } => {
-                within(name, distance, -1e5..=1e5, " mm")?;
-            }
-            Tie::At { position } => within(name, position, -1e5..=1e5, " mm")?,
-        }
     }
     Ok(())
 }
@@ -337,6 +341,7 @@ pub fn schema() -> serde_json::Value {
 #[cfg(test)]
 mod tests {
     use super::*;
+    use crate::Tie;
 
     fn job() -> serde_json::Value {
         serde_json::json!({

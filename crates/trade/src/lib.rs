@@ -11,7 +11,9 @@ pub mod limits;
 pub mod look_alikes;
 pub mod mark;
 pub mod mend;
+pub mod place;
 pub mod process;
+pub mod relief;
 pub mod tool;
 
 pub use area::{Area, Spot};
@@ -19,10 +21,9 @@ pub use job::{FaceName, Job, JobError, PartRef, Replaced};
 pub use keep_out::{KeepOut, KeepOutKind};
 pub use length::Unit;
 pub use limits::OwnLimit;
-pub use mark::{
-    Baseline, EdgeShape, Fit, FitBy, Held, Justify, Lay, LetterChange, Lettering, Mark, Place, Relief, SeatRef, Sense,
-    Tie, Tops, Walls,
-};
+pub use mark::{Colour, Fit, FitBy, Justify, LetterChange, Lettering, Mark, SeatRef};
 pub use mend::{FaceMend, PartMend, SheetSide};
+pub use place::{Anchor, Baseline, BoxSide, Extents, Lay, PartPoint, Place, PointKind, Tie, Tops};
 pub use process::Process;
+pub use relief::{EdgeShape, Field, Held, Plate, PlateForm, Relief, Sense, Walls};
 pub use tool::{Given, Parting, Slide, Steel, Tool};

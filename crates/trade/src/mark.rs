@@ -1,5 +1,6 @@
 //! A mark: what it says, how it is lettered, where it lies on its seat, how it stands out.
 
+use crate::{Place, Relief, Sense};
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
@@ -64,13 +65,84 @@ pub struct LetterChange {
     #[serde(default)]
     #[cfg_attr(feature = "openapi", schema(required = true))]
     pub left_out: bool,
+    /// Raised, sunken or otherwise than the others.
+    #[serde(default)]
+    #[cfg_attr(feature = "openapi", schema(required = true))]
+    pub sense: Option<Sense>,
+    /// Shown and handed off in a colour of its own.
+    #[serde(default)]
+    #[cfg_attr(feature = "openapi", schema(required = true))]
+    pub colour: Option<Colour>,
+}
+
+/// A colour as six hexadecimal digits of red, green and blue (sRGB).
+#[derive(Clone, Debug, PartialEq, Eq, Hash, Serialize, Deserialize, JsonSchema)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[serde(try_from = "String", into = "String")]
+pub struct Colour(#[schemars(regex(pattern = "^#[0-9A-Fa-f]{6}$"))] String);
+
+impl TryFrom<String> for Colour {
+    type Error = String;
+
+    fn try_from(text: String) -> Result<Self, String> {
+        let digits = text.strip_prefix('#').filter(|d| d.len() == 6 && d.bytes().all(|b| b.is_ascii_hexdigit()));
+        match digits {
+            Some(digits) => Ok(Self(format!("#{}", digits.to_ascii_uppercase()))),
+            None => Err(format!("“{text}” is no colour; write # and six hexadecimal digits, for instance #B3261E")),
+        }
+    }
+}
+
+impl From<Colour> for String {
+    fn from(colour: Colour) -> Self {
+        colour.0
+    }
+}
+
+impl Colour {
+    #[must_use]
+    pub fn as_str(&self) -> &str {
+        &self.0
+    }
+
+    /// Red, green and blue, 0 to 255.
+    #[must_use]
+    pub fn rgb(&self) -> [u8; 3] {
+        [1, 3, 5].map(|at| u8::from_str_radix(&self.0[at..at + 2], 16).unwrap_or_default())
+    }
 }
 
 impl LetterChange {
     /// Is the letter like the others?
     #[must_use]
     pub fn is_none(&self) -> bool {
-        self.size == 1.0 && self.along == 0.0 && self.up == 0.0 && self.turn == 0.0 && !self.left_out
+        self.size == 1.0
+            && self.along == 0.0
+            && self.up == 0.0
+            && self.turn == 0.0
+            && !self.left_out
+            && self.sense.is_none()
+            && self.colour.is_none()
+    }
+}
+
+impl Mark {
+    fn change(&self, at: u32, text: &str) -> Option<&LetterChange> {
+        self.letters.iter().find(|l| l.at == at && l.text == text)
+    }
+
+    /// The relief of one letter, by its place in the text and what it is.
+    #[must_use]
+    pub fn relief_of(&self, at: u32, text: &str) -> Relief {
+        let sense = self.change(at, text).and_then(|l| l.sense).unwrap_or(self.relief.sense);
+        // what is no longer sunken goes through nothing
+        Relief { sense, through: self.relief.through && sense == Sense::Sunken, ..self.relief }
+    }
+
+    /// The colour of its own that a letter has.
+    #[must_use]
+    pub fn colour_of(&self, at: u32, text: &str) -> Option<&Colour> {
+        self.change(at, text)?.colour.as_ref()
     }
 }
 
@@ -118,97 +190,6 @@ impl SeatRef {
         }
         Ok(())
     }
-}
-
-/// Where the mark's box lies on the strip.
-#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
-#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-#[serde(deny_unknown_fields)]
-pub struct Place {
-    pub along: Tie,
-    pub up: Tie,
-    /// Degrees, counter-clockwise as seen on the strip.
-    #[serde(default)]
-    #[cfg_attr(feature = "openapi", schema(required = true))]
-    pub turn: f64,
-    #[serde(default)]
-    #[cfg_attr(feature = "openapi", schema(required = true))]
-    pub baseline: Baseline,
-    #[serde(default)]
-    #[cfg_attr(feature = "openapi", schema(required = true))]
-    pub lay: Lay,
-}
-
-impl Default for Place {
-    fn default() -> Self {
-        Self { along: Tie::Middle, up: Tie::Middle, turn: 0.0, baseline: Baseline::Straight, lay: Lay::Rolled }
-    }
-}
-
-/// The line that the lowest line of a text stands on.
-#[derive(Clone, Copy, Debug, Default, PartialEq, Serialize, Deserialize, JsonSchema)]
-#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-#[serde(rename_all = "snake_case", tag = "line", deny_unknown_fields)]
-pub enum Baseline {
-    #[default]
-    Straight,
-    /// A circle on the seat. The mark's place is that of its middle.
-    Arc {
-        /// From the middle to the lowest baseline along the seat, mm.
-        radius: f64,
-        tops: Tops,
-        /// Where on the circle the text stands, percent of once round in reading direction: 50 is the
-        /// highest place of a text whose tops point out, the lowest of one whose tops point in.
-        share: f64,
-        /// Which place of the text stands there.
-        stands: Justify,
-        /// Letters bend with the circle; else each stays as it is and is turned.
-        bent: bool,
-    },
-    /// Once round the seat's own axis, through the mark's place: round a cone, a ball or a torus.
-    Ring { bent: bool },
-}
-
-/// Where the tops of letters on a circle point.
-#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
-#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-#[serde(rename_all = "snake_case")]
-pub enum Tops {
-    /// Away from the middle: read from outside, clockwise.
-    #[default]
-    Out,
-    /// To the middle: read counter-clockwise.
-    In,
-}
-
-/// How flat lettering goes on a curved seat.
-#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
-#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-#[serde(rename_all = "snake_case")]
-pub enum Lay {
-    /// Lengths are kept along the seat.
-    #[default]
-    Rolled,
-    /// Parallel to the seat's normal at the mark's place.
-    Dropped,
-    /// Parallel to the pull of the halves.
-    DroppedAlongPull,
-}
-
-/// How the box of a mark is tied in one direction of the strip, mm. Start is left or below, end is
-/// right or above.
-#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
-#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-#[serde(rename_all = "snake_case", tag = "tie", deny_unknown_fields)]
-pub enum Tie {
-    /// Midway between the seat's two edges.
-    Middle,
-    /// Clear distance from the seat's start edge to the box.
-    FromStart { distance: f64 },
-    /// Clear distance from the box to the seat's end edge.
-    FromEnd { distance: f64 },
-    /// The middle of the box at this coordinate of the strip.
-    At { position: f64 },
 }
 
 /// How the text is lettered, mm.
@@ -306,113 +287,4 @@ pub enum Justify {
     #[default]
     Middle,
     End,
-}
-
-/// How the lettering stands out of the part, or is sunk into it.
-#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
-#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-#[serde(deny_unknown_fields)]
-pub struct Relief {
-    pub sense: Sense,
-    /// Height (raised) or depth (sunken) along the seat's normal, mm; never negative.
-    pub height: f64,
-    /// Draft of the walls, degrees.
-    pub draft: f64,
-    #[serde(default)]
-    #[cfg_attr(feature = "openapi", schema(required = true))]
-    pub held: Held,
-    #[serde(default)]
-    #[cfg_attr(feature = "openapi", schema(required = true))]
-    pub walls: Walls,
-    /// Size of what is taken off the outer edge (round the land of raised, the rim of sunken lettering):
-    /// the radius of a round edge, the height of a bevel; mm, 0 for a sharp one.
-    #[serde(default)]
-    #[cfg_attr(feature = "openapi", schema(required = true))]
-    pub edge: f64,
-    #[serde(default)]
-    #[cfg_attr(feature = "openapi", schema(required = true))]
-    pub edge_shape: EdgeShape,
-    /// Radius in the inner corner (at the root of raised, round the floor of sunken lettering), mm.
-    #[serde(default)]
-    #[cfg_attr(feature = "openapi", schema(required = true))]
-    pub root: f64,
-    /// Clearance all round between the pocket of an inlay and its filling, mm.
-    #[serde(default)]
-    #[cfg_attr(feature = "openapi", schema(required = true))]
-    pub gap: f64,
-}
-
-impl Default for Relief {
-    fn default() -> Self {
-        Self {
-            sense: Sense::Raised,
-            height: 0.3,
-            draft: 3.0,
-            held: Held::Land,
-            walls: Walls::Seat,
-            edge: 0.0,
-            edge_shape: EdgeShape::Round,
-            root: 0.0,
-            gap: 0.0,
-        }
-    }
-}
-
-/// How an edge is taken off.
-#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
-#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-#[serde(rename_all = "snake_case")]
-pub enum EdgeShape {
-    #[default]
-    Round,
-    /// At 45° to the seat.
-    Bevel,
-}
-
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
-#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-#[serde(rename_all = "snake_case")]
-pub enum Sense {
-    Raised,
-    Sunken,
-    /// Sunken, and filled flush with a second colour: a pocket, and a filling as a body of its own.
-    Inlay,
-    /// A bounded region of the skin, without height: for print, paint or a laser. It changes no geometry.
-    Surface,
-}
-
-impl Sense {
-    /// Lettering that is cut into the solid.
-    #[must_use]
-    pub fn sinks(self) -> bool {
-        matches!(self, Self::Sunken | Self::Inlay)
-    }
-
-    /// Lettering that is part of the solid.
-    #[must_use]
-    pub fn has_relief(self) -> bool {
-        self != Self::Surface
-    }
-}
-
-/// The level at which the outline has the size the face gives it.
-#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
-#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-#[serde(rename_all = "snake_case")]
-pub enum Held {
-    /// The land of raised, the floor of sunken lettering.
-    #[default]
-    Land,
-    /// The root of raised, the rim of sunken lettering.
-    Root,
-}
-
-/// Wall sense: what the walls are square to before draft.
-#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
-#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-#[serde(rename_all = "snake_case")]
-pub enum Walls {
-    #[default]
-    Seat,
-    Pull,
 }

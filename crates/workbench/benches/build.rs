@@ -67,6 +67,7 @@ fn job(seat: SeatRef, pull: DVec3, place: Place) -> Job {
         limits: "thermoplastic".into(),
         own_limits: Vec::new(),
         reading_distance: 500.0,
+        letters_apart: false,
         marks: vec![Mark {
             id: "m".into(),
             on: true,

@@ -25,7 +25,7 @@ use tool::{
     release,
     thickness::{self, Thickness},
 };
-use trade::{Area, FaceMend, Job, Mark, SeatRef, Steel, Tool};
+use trade::{Area, FaceMend, Job, Mark, PlateForm, SeatRef, Sense, Steel, Tool};
 
 /// Entries kept of each kind; beyond that the oldest go. A job has a few marks and a person tries a
 /// few settings of each.
@@ -282,17 +282,52 @@ impl Bench {
             .collect()
     }
 
-    fn built(&self, mark: &Mark, tool: &Tool) -> Result<(Option<Steel>, Arc<BuiltMark>), String> {
+    fn built(&self, job: &Job, mark: &Mark) -> Result<(Option<Steel>, Arc<BuiltMark>), String> {
+        let tool = &job.tool;
         let main = unit_pull(tool);
+        let mark = &self.settled(&job.marks, mark, main)?;
         let seat = self.seat(&mark.seat, main)?;
         let (steel, pull) = self.forms(mark, &seat, tool).unzip();
         let key = key(&(mark, main, pull));
         if let Some(built) = self.kept().marks.get(&key) {
             return built.map(|b| (steel, b));
         }
-        let built = BuiltMark::new(mark, seat, pull).map(Arc::new).map_err(|e: ReliefError| e.to_string());
+        let deep = |mark: &Mark| match mark.relief.through {
+            true => self.through(mark, &seat),
+            false => Ok(mark.clone()),
+        };
+        let built = deep(mark).and_then(|mark| {
+            BuiltMark::new(&mark, seat.clone(), pull).map(Arc::new).map_err(|e: ReliefError| e.to_string())
+        });
         self.kept().marks.put(key, built.clone());
         built.map(|b| (steel, b))
+    }
+
+    /// A mark that goes through the wall, with the depth that it takes: the thickest wall under it.
+    fn through(&self, mark: &Mark, seat: &Seat) -> Result<Mark, String> {
+        /// Past the other side, mm.
+        const PAST: f64 = 0.2;
+        const MOST: f64 = 50.0;
+        let placed = relief::place::place(mark, seat).map_err(|e| e.to_string())?;
+        let mut thickest: f64 = 0.0;
+        let rings = placed.characters.iter().flat_map(|c| c.region.contours());
+        for &at in rings.flat_map(|ring| ring.iter().step_by(ring.len().div_ceil(40))) {
+            let inward = -seat.chart.normal(at);
+            let from = seat.chart.point(at, 0.0) + inward * (seat.facet_error + 1e-3);
+            if let Some(hit) = self.queries().first_hit(from, inward, 1e-4, f64::MAX, |_| true) {
+                thickest = thickest.max(hit.distance);
+            }
+        }
+        let plinth = mark.relief.plate.filter(|p| p.form == PlateForm::Plinth).map_or(0.0, |p| p.height);
+        let deep = thickest + plinth + PAST + 2.0 * seat.facet_error;
+        if thickest == 0.0 || deep > MOST {
+            return Err(format!(
+                "it is to go through, and the wall under it is {thickest:.1} mm thick; at most {MOST} mm are cut through"
+            ));
+        }
+        let mut mark = mark.clone();
+        mark.relief.height = deep;
+        Ok(mark)
     }
 
     /// Everything that is on, built and inspected. Marks that can't be built say why; the others
@@ -305,7 +340,7 @@ impl Bench {
             .iter()
             .map(|mark| {
                 let built =
-                    if mark.on { ground.clone().and_then(|_| self.built(mark, &job.tool)).map(Some) } else { Ok(None) };
+                    if mark.on { ground.clone().and_then(|_| self.built(job, mark)).map(Some) } else { Ok(None) };
                 let (steel, built, problem) = match built {
                     Ok(Some((steel, built))) => (steel, Some(built), None),
                     Ok(None) => (None, None, None),
@@ -318,10 +353,8 @@ impl Bench {
         let Ok(ground) = ground else { return Outcome { marks, groups: Vec::new() } };
         let present: Members =
             marks.iter().enumerate().filter_map(|(at, m)| Some((at as u32, m.built.clone()?))).collect();
-        let (joined, apart): (Members, Members) = present
-            .iter()
-            .cloned()
-            .partition(|(_, b)| matches!(ground, Ground::Solid(_)) && b.mark.relief.sense.has_relief());
+        let (joined, apart): (Members, Members) =
+            present.iter().cloned().partition(|(_, b)| matches!(ground, Ground::Solid(_)) && b.has_relief());
         let mut arranged: Vec<(&Ground, Option<Block>, Members)> = match scope {
             _ if joined.is_empty() => Vec::new(),
             Scope::NearMarks => {
@@ -395,6 +428,7 @@ impl Bench {
                 mark: *at,
                 name: b.mark.id.clone(),
                 root: b.footprint(),
+                area: (b.mark.relief.sense == Sense::Stamp).then(|| b.clone()),
             };
             let others: Vec<OtherMark> = near.iter().map(other).collect();
             let beyond = block.map(|b| (&**self.queries(), b.low, b.high));
@@ -414,6 +448,10 @@ impl Bench {
                 block,
                 apart: matches!(ground, Ground::None),
                 filled: filled(&solid, &marks),
+                colours: marks
+                    .iter()
+                    .flat_map(|(at, m)| m.colours().map(move |(character, colour)| ((*at, character), colour.rgb())))
+                    .collect(),
                 marks: marks.iter().map(|(at, _)| *at).collect(),
                 solid,
                 findings,

@@ -2,7 +2,7 @@
 
 use inspection::{Finding, State};
 use relief::{MarkedSolid, marked::BuiltMark};
-use std::sync::Arc;
+use std::{collections::HashMap, sync::Arc};
 use trade::Steel;
 
 use crate::blocks::Block;
@@ -30,6 +30,8 @@ pub struct Group {
     pub solid: MarkedSolid,
     /// The same with what fills its inlays beside it, where something does.
     pub filled: Option<MarkedSolid>,
+    /// Red, green and blue of letters with a colour of their own, by their marks' places and their own.
+    pub colours: HashMap<(u32, u32), [u8; 3]>,
     /// Findings of each mark, in the order of `marks`.
     pub findings: Vec<Vec<Finding>>,
 }

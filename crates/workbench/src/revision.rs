@@ -9,7 +9,7 @@ use solid::{
     matching::{Match, matching},
 };
 use std::collections::{BTreeMap, BTreeSet};
-use trade::{Area, FaceMend, Job, PartRef, Parting, SeatRef, Spot, Tie};
+use trade::{Area, Baseline, FaceMend, Job, PartRef, Parting, SeatRef, Spot, Tie};
 
 /// A parting plane this near to a flat face lies on it and moves with it, mm.
 const ON_FACE: f64 = 0.01;
@@ -190,23 +190,29 @@ fn carried(
             let mut mark = mark.clone();
             let was = old.seat(&mark.seat, pull).ok();
             let placed = was.and_then(|was| {
-                let placed = relief::place::place(&mark, &was).ok()?;
-                Some([placed.middle, placed.anchor].map(|at| was.chart.point(at, 0.0)))
+                let settled = old.settled(&job.marks, &mark, pull).ok()?;
+                let placed = relief::place::place(&settled, &was).ok()?;
+                let held = was.chart.off_grid(placed.held);
+                Some([placed.middle, held].map(|at| was.chart.point(at, 0.0)))
             });
-            let (middle, anchor) = placed.map(|[middle, anchor]| (middle, anchor)).unzip();
+            let (middle, held) = placed.map(|[middle, held]| (middle, held)).unzip();
             let Goes { to: face, by, .. } = goes(mark.seat.face, middle)?;
             // a place that was put down by hand stays where it was on the part; ties find their edges anew
             let with: BTreeSet<u32> = mark.seat.with.iter().filter_map(|f| to(*f)).filter(|f| *f != face).collect();
             mark.seat = SeatRef { face, with: with.into_iter().collect() };
-            if let (Some(anchor), Ok(is)) = (anchor, new.seat(&mark.seat, pull)) {
-                let at = is.chart.grid(is.strip(anchor + by));
+            if let (Some(held), Ok(is)) = (held, new.seat(&mark.seat, pull)) {
+                let at = is.chart.grid(is.strip(held + by));
                 let round = |v: f64| (v * 100.0).round() / 100.0;
-                if matches!(mark.place.along, Tie::At { .. }) {
-                    mark.place.along = Tie::At { position: round(at.x) };
+                for (k, tie) in [&mut mark.place.along, &mut mark.place.up].into_iter().enumerate() {
+                    match tie {
+                        Tie::At { position } | Tie::Between { near: position } => *position = round(at[k]),
+                        Tie::Point { point, .. } => point.near = (DVec3::from(point.near) + by).to_array(),
+                        _ => {}
+                    }
                 }
-                if matches!(mark.place.up, Tie::At { .. }) {
-                    mark.place.up = Tie::At { position: round(at.y) };
-                }
+            }
+            if let Baseline::Edge { near, .. } = &mut mark.place.baseline {
+                *near = (DVec3::from(*near) + by).to_array();
             }
             Some(mark)
         })

@@ -17,6 +17,7 @@ fn job(marks: Vec<Mark>, parting: Vec<Parting>) -> Job {
         limits: "thermoplastic".into(),
         own_limits: Vec::new(),
         reading_distance: 500.0,
+        letters_apart: false,
         marks,
     }
 }

@@ -10,8 +10,8 @@ use serde::{Deserialize, Serialize};
 use solid::{Part, Surface, boolean::Body, soundness};
 use std::collections::BTreeMap;
 use trade::{
-    Baseline, EdgeShape, Fit, FitBy, Held, Job, Justify, Lay, Lettering, Mark, PartRef, Place, Process, Relief,
-    SeatRef, Sense, Tie, Tool, Tops, Walls,
+    Anchor, Baseline, BoxSide, EdgeShape, Extents, Field, Fit, FitBy, Held, Job, Justify, Lay, LetterChange, Lettering,
+    Mark, PartRef, Place, Plate, PlateForm, Process, Relief, SeatRef, Sense, Tie, Tool, Tops, Walls,
 };
 use workbench::{Bench, Scope};
 
@@ -145,6 +145,7 @@ fn case(grounds: &[Ground], seed: u64) -> Case {
         place: Place {
             along: tie(d),
             up: tie(d),
+            anchor: Anchor::default(),
             turn: if d.often(0.5) { 0.0 } else { d.between(-180.0, 180.0) },
             baseline,
             lay: *d.one(&[Lay::Rolled, Lay::Rolled, Lay::Dropped, Lay::DroppedAlongPull]),
@@ -170,11 +171,66 @@ fn case(grounds: &[Ground], seed: u64) -> Case {
             edge_shape: *d.one(&[EdgeShape::Round, EdgeShape::Bevel]),
             root: if rounds { d.between(0.0, 0.1) } else { 0.0 },
             gap: if d.often(0.5) { 0.0 } else { d.between(0.0, 0.05) },
+            ..Relief::default()
         },
         letters: Vec::new(),
         manner: None,
     };
-    Case { part: ground.name.into(), mark }
+    let mut case = Case { part: ground.name.into(), mark };
+    // no edges to tie to where the seat closes on itself; that this is said in words is tested elsewhere
+    let closed = ground.bench.seat(&case.mark.seat, Some(ground.pull)).unwrap().closed();
+    for (tie, closed) in [&mut case.mark.place.along, &mut case.mark.place.up].into_iter().zip(closed) {
+        if let (true, Tie::FromStart { distance } | Tie::FromEnd { distance }) = (closed, &*tie) {
+            *tie = Tie::At { position: *distance };
+        }
+    }
+    more(&mut case.mark, &mut Dice(!seed));
+    case
+}
+
+/// Anchors, ties to what is nearest, baselines beside edges, plates, stamp areas, cuts through, letters of their
+/// own: dice of their own, so that the rest of a seed's job stays what it was.
+fn more(mark: &mut Mark, d: &mut Dice) {
+    let side = |d: &mut Dice| *d.one(&[None, None, Some(BoxSide::Start), Some(BoxSide::Middle), Some(BoxSide::End)]);
+    mark.place.anchor = Anchor { along: side(d), up: side(d), of: *d.one(&[Extents::Capitals, Extents::Ink]) };
+    for tie in [&mut mark.place.along, &mut mark.place.up] {
+        if *tie == Tie::Middle && d.often(0.2) {
+            *tie = Tie::Between { near: d.between(-4.0, 4.0) };
+        }
+    }
+    if d.often(0.12) {
+        mark.place = Place {
+            baseline: Baseline::Edge {
+                near: [0; 3].map(|_| d.between(-30.0, 30.0)),
+                gap: d.between(0.3, 4.0),
+                share: d.between(0.0, 100.0),
+                stands: mark.lettering.justify,
+                turned: d.often(0.5),
+                bent: d.often(0.5),
+            },
+            ..Place::default()
+        };
+    }
+    mark.relief.field = Field { margin: d.between(0.3, 2.5), corner: d.between(0.0, 2.0) };
+    let relieved = mark.relief.sense.has_relief();
+    match d.next() % 16 {
+        0..=2 if relieved => {
+            let form = *d.one(&[PlateForm::Plinth, PlateForm::Tray]);
+            let clears = if form == PlateForm::Tray && d.often(0.3) { d.between(0.1, 2.0) } else { 0.0 };
+            mark.relief.plate = Some(Plate { form, height: d.between(0.1, 0.6), draft: d.between(0.0, 8.0), clears });
+        }
+        3 => mark.relief.sense = Sense::Stamp,
+        4 if mark.relief.sense == Sense::Sunken => mark.relief.through = true,
+        5 | 6 if relieved => {
+            if let Some(text) = mark.text.chars().next().map(String::from) {
+                let sense = Some(*d.one(&[Sense::Raised, Sense::Sunken, Sense::Inlay]));
+                let (size, turn) = (d.between(0.6, 1.6), d.between(-40.0, 40.0));
+                let (along, up, left_out, colour) = (0.0, d.between(-0.5, 0.5), false, None);
+                mark.letters.push(LetterChange { at: 0, text, size, along, up, turn, left_out, sense, colour });
+            }
+        }
+        _ => {}
+    }
 }
 
 /// What came of it: built, or refused in these words; `Err`: what is wrong with what was built.
@@ -189,6 +245,7 @@ fn tried(ground: &Ground, mark: &Mark) -> Result<Option<String>, String> {
         limits: "thermoplastic".into(),
         own_limits: Vec::new(),
         reading_distance: 500.0,
+        letters_apart: false,
         marks: vec![mark.clone()],
     };
     if let Err(e) = job.check() {
@@ -220,7 +277,9 @@ fn tried(ground: &Ground, mark: &Mark) -> Result<Option<String>, String> {
         return Err(format!("{} pieces", sound.shells));
     }
     let moved = solid.mesh.volume() - bare.volume();
-    let right = if mark.relief.sense.sinks() { moved < 0.0 } else { moved > 0.0 };
+    // a plate, or a letter of another sense, moves it the other way
+    let mixed = mark.relief.plate.is_some() || !mark.letters.is_empty();
+    let right = mixed || if mark.relief.sense.sinks() { moved < 0.0 } else { moved > 0.0 };
     if !right {
         return Err(format!("the volume changed by {moved} mm³"));
     }

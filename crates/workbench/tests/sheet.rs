@@ -39,6 +39,7 @@ fn job(face: u32, relief: Relief) -> Job {
         limits: "thermoplastic".into(),
         own_limits: Vec::new(),
         reading_distance: 500.0,
+        letters_apart: false,
         marks: vec![Mark {
             id: "mark-1".into(),
             on: true,

@@ -48,6 +48,7 @@ fn job(mark: Mark, tool: Tool) -> Job {
         limits: "thermoplastic".into(),
         own_limits: Vec::new(),
         reading_distance: 500.0,
+        letters_apart: false,
         marks: vec![mark],
     }
 }

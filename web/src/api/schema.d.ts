@@ -494,6 +494,12 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /** @description One of the nine places of the mark's box that ties hold. */
+        Anchor: {
+            along: components["schemas"]["BoxSide"] | null;
+            of: components["schemas"]["Extents"];
+            up: components["schemas"]["BoxSide"] | null;
+        };
         Area: {
             faces: number[];
             /** @enum {string} */
@@ -509,6 +515,11 @@ export interface components {
             kind: "painted";
             spots: components["schemas"]["Spot"][];
         };
+        /**
+         * @description An axis of the part.
+         * @enum {string}
+         */
+        Axis: "x" | "y" | "z";
         /** @description The line that the lowest line of a text stands on. */
         Baseline: {
             /** @enum {string} */
@@ -536,6 +547,26 @@ export interface components {
             bent: boolean;
             /** @enum {string} */
             line: "ring";
+        } | {
+            bent: boolean;
+            /**
+             * Format: double
+             * @description Clear distance from the edge to the text, mm.
+             */
+            gap: number;
+            /** @enum {string} */
+            line: "edge";
+            /** @description The edge is the one nearest to this point of the part, mm. */
+            near: number[];
+            /**
+             * Format: double
+             * @description Where along the edge the text stands, percent of its length in reading direction.
+             */
+            share: number;
+            /** @description Which place of the text stands there. */
+            stands: components["schemas"]["Justify"];
+            /** @description Read from the other side. */
+            turned: boolean;
         };
         Begun: {
             /** Format: uuid */
@@ -553,6 +584,11 @@ export interface components {
              */
             volume: number;
         };
+        /**
+         * @description Start is left or below, end is right or above.
+         * @enum {string}
+         */
+        BoxSide: "start" | "middle" | "end";
         CaughtView: {
             /**
              * Format: double
@@ -574,6 +610,7 @@ export interface components {
              * @description Which one of the text it is, from 0, blanks not counted.
              */
             at: number;
+            colour?: components["schemas"]["Colour"] | null;
             /** @description SVG path data in strip coordinates, y up; even-odd. */
             path: string;
             text: string;
@@ -594,11 +631,20 @@ export interface components {
             /** Format: double */
             radius: number;
         };
+        /** @description A colour as six hexadecimal digits of red, green and blue (sRGB). */
+        Colour: string;
         Confirmed: {
             author: string;
             /** @description For faces that go elsewhere than proposed: which takes their place, or none. */
             choices: components["schemas"]["Choice"][];
             part: components["schemas"]["PartRef"];
+        };
+        /** @description An edge of a seat between two corners, or a whole ring. */
+        EdgeOnSeat: {
+            /** @description The point of the part halfway along it, mm. */
+            near: number[];
+            /** @description On the strip. */
+            path: number[][];
         };
         /**
          * @description How an edge is taken off.
@@ -801,6 +847,19 @@ export interface components {
             id: string;
         } | {
             /** @enum {string} */
+            do: "both_sides";
+            id: string;
+        } | {
+            along: components["schemas"]["Axis"];
+            /** @enum {string} */
+            do: "mirror_mark";
+            id: string;
+        } | {
+            apart: boolean;
+            /** @enum {string} */
+            do: "set_letters_apart";
+        } | {
+            /** @enum {string} */
             do: "remove_mark";
             id: string;
         } | {
@@ -809,6 +868,11 @@ export interface components {
             id: string;
             to: number;
         };
+        /**
+         * @description What the box is drawn round.
+         * @enum {string}
+         */
+        Extents: "capitals" | "ink";
         /**
          * @description Wrong splits of the skin into faces, mended by hand. No face gets another number by it: what names
          *     faces goes on naming them.
@@ -852,6 +916,19 @@ export interface components {
         };
         /** @enum {string} */
         Fate: "same" | "moved" | "guess" | "gone";
+        /** @description How far a field reaches round a text, mm. */
+        Field: {
+            /**
+             * Format: double
+             * @description Radius of its corners.
+             */
+            corner: number;
+            /**
+             * Format: double
+             * @description Past the letters, all round.
+             */
+            margin: number;
+        };
         FileView: {
             name: string;
             /** @description Bytes. */
@@ -932,6 +1009,8 @@ export interface components {
         Held: "land" | "root";
         Job: {
             face_names: components["schemas"]["FaceName"][];
+            /** @description Lettering bodies are handed off letter by letter; else those of a mark are joined to one. */
+            letters_apart: boolean;
             /** @description Id of one of the shipped limits sheets. */
             limits: string;
             marks: components["schemas"]["Mark"][];
@@ -1049,11 +1128,17 @@ export interface components {
              */
             cap_height: number;
             characters: components["schemas"]["CharacterView"][];
+            /** @description Outline of the plate that it stands on, as SVG path data. */
+            field?: string | null;
+            /** @description Grid coordinates of what is tied, and of the box whose sides are. */
+            held: number[];
+            high: number[];
             /**
              * Format: double
              * @description Of the longest line's ink.
              */
             length: number;
+            low: number[];
             /** @description Clear distances to the seat's edges: left, right, below, above. */
             margins: number[];
             middle: number[];
@@ -1120,8 +1205,10 @@ export interface components {
              * @description Which one, from 0 through the text, blanks not counted.
              */
             at: number;
+            colour: components["schemas"]["Colour"] | null;
             /** @description Its place stays empty. */
             left_out: boolean;
+            sense: components["schemas"]["Sense"] | null;
             /**
              * Format: double
              * @description As a share of the others' size; the letters after it make room.
@@ -1304,6 +1391,12 @@ export interface components {
          * @enum {string}
          */
         PartMend: "drop_doubles" | "drop_loose" | "turn" | "close_holes";
+        /** @description A point of the seat's edges, found again after the part has changed. */
+        PartPoint: {
+            kind: components["schemas"]["PointKind"];
+            /** @description It is the one of its kind nearest to here, mm. */
+            near: number[];
+        };
         /** @description The part file a job was made for. */
         PartRef: {
             /** @description Which bodies of a file with several make up the part, by their places from 0; left out, all. */
@@ -1373,6 +1466,8 @@ export interface components {
         /** @description Where the mark's box lies on the strip. */
         Place: {
             along: components["schemas"]["Tie"];
+            /** @description Which place of the mark is tied. */
+            anchor: components["schemas"]["Anchor"];
             baseline: components["schemas"]["Baseline"];
             lay: components["schemas"]["Lay"];
             /**
@@ -1382,6 +1477,27 @@ export interface components {
             turn: number;
             up: components["schemas"]["Tie"];
         };
+        /** @description A raised or sunken field that a mark stands on, following the seat. */
+        Plate: {
+            /**
+             * Format: double
+             * @description What stands on the seat inside a tray (ribs, a pattern) is cut away up to this height, mm; 0 cuts nothing.
+             */
+            clears: number;
+            /**
+             * Format: double
+             * @description Draft of its own walls, degrees.
+             */
+            draft: number;
+            form: components["schemas"]["PlateForm"];
+            /**
+             * Format: double
+             * @description Height of a plinth, depth of a tray, mm.
+             */
+            height: number;
+        };
+        /** @enum {string} */
+        PlateForm: "plinth" | "tray";
         PlateView: {
             characters: components["schemas"]["LetterView"][];
             id: string;
@@ -1390,6 +1506,16 @@ export interface components {
             /** @description Why it can't be lettered. */
             problem?: string | null;
             size: number[];
+        };
+        /** @enum {string} */
+        PointKind: "corner" | "centre" | "halfway";
+        /** @description A point of a seat's edges. */
+        PointOnSeat: {
+            /** @description On the strip. */
+            at: number[];
+            /** @description On its grid. */
+            grid: number[];
+            point: components["schemas"]["PartPoint"];
         };
         ProbeView: {
             /** @description The place of the skin that was probed, mm. */
@@ -1471,6 +1597,8 @@ export interface components {
              */
             edge: number;
             edge_shape: components["schemas"]["EdgeShape"];
+            /** @description The field round the text that a plate or a stamp area takes. */
+            field: components["schemas"]["Field"];
             /**
              * Format: double
              * @description Clearance all round between the pocket of an inlay and its filling, mm.
@@ -1482,12 +1610,15 @@ export interface components {
              */
             height: number;
             held: components["schemas"]["Held"];
+            plate: components["schemas"]["Plate"] | null;
             /**
              * Format: double
              * @description Radius in the inner corner (at the root of raised, round the floor of sunken lettering), mm.
              */
             root: number;
             sense: components["schemas"]["Sense"];
+            /** @description Sunken lettering goes right through the wall under it, whatever its thickness; its depth is not used. */
+            through: boolean;
             walls: components["schemas"]["Walls"];
         };
         /** @description An earlier revision of the part, as it was read. */
@@ -1542,6 +1673,8 @@ export interface components {
             crown: boolean;
             /** @description Not a plane: rolled and dropped differ. */
             curved: boolean;
+            /** @description Its edges from corner to corner, which text can stand beside. */
+            edges: components["schemas"]["EdgeOnSeat"][];
             end: number[];
             /** Format: int32 */
             face: number;
@@ -1560,6 +1693,8 @@ export interface components {
             /** @description Edges of the face and its holes. On a seat that closes on itself they run on past the strip. */
             outline: number[][][];
             parting: number[][][];
+            /** @description Points of its edges that marks can be tied to. */
+            points: components["schemas"]["PointOnSeat"][];
             /** @description Text can run in rings round the seat's axis. */
             rings: boolean;
             says: string;
@@ -1580,7 +1715,7 @@ export interface components {
             rings: number[][][];
         };
         /** @enum {string} */
-        Sense: "raised" | "sunken" | "inlay" | "surface";
+        Sense: "raised" | "sunken" | "inlay" | "surface" | "stamp";
         SheetLimit: {
             limit: components["schemas"]["LimitShown"];
             subject: components["schemas"]["Subject"];
@@ -1682,13 +1817,18 @@ export interface components {
          * @enum {string}
          */
         Subject: "draft" | "even_depth" | "cap_height" | "reading_angle" | "stroke" | "counter" | "gap" | "stroke_to_height" | "parting" | "room" | "wall_left" | "wall_least" | "wall_added" | "from_polished" | "from_sealing" | "from_gripped" | "from_gate" | "from_ejector_pin" | "from_weld_line";
-        /**
-         * @description How the box of a mark is tied in one direction of the strip, mm. Start is left or below, end is
-         *     right or above.
-         */
+        /** @description How a mark is tied in one direction of the strip, mm. Start is left or below, end is right or above. */
         Tie: {
             /** @enum {string} */
             tie: "middle";
+        } | {
+            /**
+             * Format: double
+             * @description Which two: those on either side of this coordinate of the strip.
+             */
+            near: number;
+            /** @enum {string} */
+            tie: "between";
         } | {
             /** Format: double */
             distance: number;
@@ -1704,6 +1844,19 @@ export interface components {
             position: number;
             /** @enum {string} */
             tie: "at";
+        } | {
+            /** Format: double */
+            distance: number;
+            point: components["schemas"]["PartPoint"];
+            /** @enum {string} */
+            tie: "point";
+        } | {
+            /** Format: double */
+            distance: number;
+            id: string;
+            side: components["schemas"]["BoxSide"];
+            /** @enum {string} */
+            tie: "mark";
         };
         /** @description What is told to every server and every window when something was written. */
         Told: {

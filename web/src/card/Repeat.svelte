@@ -1,4 +1,4 @@
-<!-- Repeats of a mark: in a row, round an arc or a seat that closes on itself. -->
+<!-- Repeats of a mark: in a row, round an arc or a seat that closes on itself, mirrored over the part. -->
 <script lang="ts">
   import type { Mark, SeatView } from "../api/client";
   import type { Session } from "../session.svelte";
@@ -8,7 +8,9 @@
   let { session, mark, seat, ondone }: { session: Session; mark: Mark; seat?: SeatView; ondone: () => void } = $props();
 
   const round = $derived(mark.place.baseline.line === "arc" || !!seat?.closed.some(Boolean));
-  let how = $state<"row" | "round">("row");
+  type How = "row" | "round" | "x" | "y" | "z";
+  let how = $state<How>("row");
+  const mirrored = $derived(how === "x" || how === "y" || how === "z" ? how : undefined);
   let times = $state(3);
   let along = $state(0);
   let up = $state(0);
@@ -19,35 +21,44 @@
   });
 
   async function lay() {
+    if (mirrored) {
+      if (await session.change({ do: "mirror_mark", id: mark.id, along: mirrored })) ondone();
+      return;
+    }
     const spread = how === "round" && round;
     if (await session.change({ do: "repeat_mark", id: mark.id, times, along, up, round: spread })) ondone();
   }
 </script>
 
 <p>
-  <NumberField
-    value={times}
-    label="repeats in all"
-    unit=""
-    step={1}
-    places={0}
-    onset={(v) => void (times = Math.max(2, Math.round(v)))}
-  />
-  in all,
+  {#if mirrored}
+    Once more,
+  {:else}
+    <NumberField
+      value={times}
+      label="repeats in all"
+      unit=""
+      step={1}
+      places={0}
+      onset={(v) => void (times = Math.max(2, Math.round(v)))}
+    />
+    in all,
+  {/if}
   <ChoiceField
-    value={round ? how : "row"}
+    value={how === "round" && !round ? "row" : how}
     label="how it is repeated"
     choices={[
       { value: "row", says: "each" },
       ...(round ? [{ value: "round" as const, says: "spread evenly once round." }] : []),
+      ...(["x", "y", "z"] as const).map((value) => ({ value, says: `where the part is mirrored along ${value}.` })),
     ]}
     onset={(v) => (how = v)}
   />
-  {#if !(round && how === "round")}
+  {#if !mirrored && !(round && how === "round")}
     <NumberField value={along} label="repeat along" step={1} onset={(v) => void (along = v)} /> along and
     <NumberField value={up} label="repeat up" step={1} onset={(v) => void (up = v)} /> up from the last.
   {/if}
-  <button class="press" onclick={() => void lay()}>lay them</button>
+  <button class="press" onclick={() => void lay()}>lay {mirrored ? "it" : "them"}</button>
   <button class="word" onclick={ondone}>leave it</button>
 </p>
 

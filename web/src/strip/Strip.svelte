@@ -51,7 +51,8 @@
   let pan: { from: [number, number]; view: { x: number; y: number; scale: number } } | undefined;
 
   /** Moved over the strip it keeps its shape. */
-  const stiff = $derived(seat.stiff && mark?.place.lay === "rolled");
+  const beside = $derived(mark?.place.baseline.line === "edge" ? mark.place.baseline : undefined);
+  const stiff = $derived(seat.stiff && mark?.place.lay === "rolled" && !beside);
   // while it is dragged, a stiff mark is drawn from where it was grabbed; any other is laid anew
   const lay = $derived((stiff ? drag?.lay : undefined) ?? lays.of(mark?.id) ?? drag?.lay);
   const others = $derived(
@@ -119,7 +120,7 @@
 
   /** The distances that the ties keep, or the nearer edge's where the middle is tied. */
   const shown = $derived.by(() => {
-    if (!lay || !mark || !box || seat.bends) return [];
+    if (!lay || !mark || !box || seat.bends || beside) return [];
     const [left, right, below, above] = [
       lay.margins[0] + by[0],
       lay.margins[1] - by[0],
@@ -177,6 +178,7 @@
 
   function down(event: PointerEvent) {
     if (event.button !== 0) return;
+    if ((event.target as Element).closest("[data-press]")) return;
     const target = event.currentTarget as SVGSVGElement;
     target.setPointerCapture(event.pointerId);
     const grabbed = (event.target as Element).closest("[data-grab]");
@@ -247,8 +249,10 @@
       if (by[k] === 0) return old;
       if (old.tie === "from_start") return { ...old, distance: round(old.distance + by[k]) };
       if (old.tie === "from_end") return { ...old, distance: round(old.distance - by[k]) };
-      const at = lay.anchor[k] + by[k];
-      if (snaps[k] === (seat.start[k] + seat.end[k]) / 2 && Math.abs(at - snaps[k]) < 0.02)
+      if (old.tie === "point" || old.tie === "mark") return { ...old, distance: round(old.distance + by[k]) };
+      const at = lay.held[k] + by[k];
+      const middle = !place.anchor[k === 0 ? "along" : "up"];
+      if (middle && snaps[k] === (seat.start[k] + seat.end[k]) / 2 && Math.abs(at - snaps[k]) < 0.02)
         return { tie: "middle" as const };
       return { tie: "at" as const, position: round(at) };
     };
@@ -264,7 +268,7 @@
       // the paper stays where it was under the hand
       chosen = held;
       const put = stiff ? moved(was, from, by, snaps) : await carry(was, from, by);
-      if (put) await session.set(was.id, { place: { along: put.place.along, up: put.place.up } });
+      if (put) await session.set(was.id, { place: heldBy(put.place) });
     }
     drag = undefined;
     held = undefined;
@@ -290,9 +294,35 @@
     void nudge(mark, lay, by as [number, number]);
   }
 
+  /** What of a place a drag changes. */
+  const heldBy = ({ along, up, baseline }: Mark["place"]) => (baseline.line === "edge" ? { baseline } : { along, up });
+
+  /** The mark stands beside another edge. */
+  const stand = (near: number[]) =>
+    mark && beside && session.set(mark.id, { place: { baseline: { ...beside, near } } });
+
+  /** A tie to a point holds on to another one. */
+  function tieTo(point: SeatView["points"][number]["point"]) {
+    if (!mark) return;
+    const { along, up } = mark.place;
+    const to = (tie: typeof along) => (tie.tie === "point" ? { ...tie, point } : tie);
+    void session.set(mark.id, { place: { along: to(along), up: to(up) } });
+  }
+
+  const ties = $derived(mark ? [mark.place.along, mark.place.up] : []);
+  const byPoint = $derived(ties.some((t) => t.tie === "point"));
+  const tiedTo = (p: SeatView["points"][number]["point"]) =>
+    ties.some(
+      (t) =>
+        t.tie === "point" &&
+        t.point.kind === p.kind &&
+        Math.hypot(...t.point.near.map((c: number, i: number) => c - p.near[i])) < 0.05,
+    );
+  const pointWords = { corner: "corner", centre: "middle of a round edge", halfway: "halfway along an edge" };
+
   async function nudge(mark: Mark, lay: LayView, by: [number, number]) {
     const put = stiff ? moved(mark, lay, by, []) : await carry(mark, lay, by);
-    if (put) await session.set(mark.id, { place: { along: put.place.along, up: put.place.up } });
+    if (put) await session.set(mark.id, { place: heldBy(put.place) });
     if (!stiff) onghost(undefined);
   }
 </script>
@@ -319,6 +349,9 @@
       <clipPath id="strip">
         <polygon points={seat.bounds.map((p) => p.join(",")).join(" ")} />
       </clipPath>
+      <pattern id="kept-free" width="6" height="6" patternUnits="userSpaceOnUse" patternTransform="{shade} rotate(-45)">
+        <line x1="0" x2="0" y1="0" y2="6" />
+      </pattern>
       <pattern id="out" width="7" height="7" patternUnits="userSpaceOnUse" patternTransform="{shade} rotate(45)">
         <line x1="0" x2="0" y1="0" y2="7" />
       </pattern>
@@ -365,9 +398,14 @@
       {#each others as other (other.id)}
         {@const otherLay = lays.of(other.id)}
         {#if otherLay}
-          <g class="other" data-other={other.id} transform={matrix}>
+          <g class="other" class:stamp={other.relief.sense === "stamp"} data-other={other.id} transform={matrix}>
             <polygon points={otherLay.outline.map((c) => c.join(",")).join(" ")} />
-            {#each otherLay.characters as character, k (k)}<path d={character.path} fill-rule="evenodd" />{/each}
+            {#if otherLay.field}<path class="field" d={otherLay.field} vector-effect="non-scaling-stroke" />{/if}
+            {#each otherLay.characters as character, k (k)}<path
+                d={character.path}
+                fill-rule="evenodd"
+                vector-effect="non-scaling-stroke"
+              />{/each}
           </g>
         {/if}
       {/each}
@@ -388,16 +426,25 @@
           />{/if}
       {/if}
       {#if lay && mark}
-        <g class="mark" class:off={!mark.on} data-grab transform="{matrix} translate({by[0]} {by[1]})">
+        <g
+          class="mark"
+          class:off={!mark.on}
+          class:stamp={mark.relief.sense === "stamp"}
+          data-grab
+          transform="{matrix} translate({by[0]} {by[1]})"
+        >
           <polygon
             class="grip"
             points={lay.outline.map((c) => c.join(",")).join(" ")}
             vector-effect="non-scaling-stroke"
           />
+          {#if lay.field}<path class="field" d={lay.field} vector-effect="non-scaling-stroke" />{/if}
           {#each lay.characters as character (character.at)}
             <path
               d={character.path}
               fill-rule="evenodd"
+              vector-effect="non-scaling-stroke"
+              style:fill={character.at === letter ? null : character.colour}
               data-letter={character.at}
               class:chosen={character.at === letter}
             />
@@ -407,6 +454,41 @@
           <path class="worst" d="M0-5L5 0L0 5L-5 0Z" transform="translate({X(lay.worst_at[0])} {Y(lay.worst_at[1])})">
             <title>Here lengths are off most, by {signed(lay.scale_error, 1)} %</title>
           </path>
+        {/if}
+        {#if beside}
+          {#each seat.edges as edge, k (k)}
+            <!-- svelte-ignore a11y_click_events_have_key_events -->
+            <path
+              class="rail"
+              role="button"
+              tabindex="-1"
+              aria-label="stand beside this edge"
+              data-press
+              d={path(edge.path)}
+              transform={matrix}
+              vector-effect="non-scaling-stroke"
+              onclick={() => void stand(edge.near)}
+            />
+          {/each}
+        {/if}
+        {#if byPoint}
+          {#each seat.points as p, k (k)}
+            <!-- svelte-ignore a11y_click_events_have_key_events -->
+            <circle
+              class="point"
+              class:held={tiedTo(p.point)}
+              role="button"
+              tabindex="-1"
+              aria-label="tie to the {pointWords[p.point.kind]}"
+              data-press
+              cx={X(p.at[0])}
+              cy={Y(p.at[1])}
+              r={p.point.kind === "halfway" ? 3.5 : 5}
+              onclick={() => tieTo(p.point)}
+            >
+              <title>{pointWords[p.point.kind]}</title>
+            </circle>
+          {/each}
         {/if}
         {#each shown as d, k (k)}
           <line class="reach" x1={X(d.x1)} y1={Y(d.y1)} x2={X(d.x2)} y2={Y(d.y2)} />
@@ -538,6 +620,43 @@
   .mark {
     fill: var(--ink);
     cursor: move;
+  }
+  .field {
+    fill: none;
+    stroke: var(--rim);
+    stroke-width: 1.2;
+  }
+  .stamp path {
+    fill: url(#kept-free);
+    stroke: var(--ink);
+    stroke-width: 1.2;
+  }
+  .other.stamp path {
+    stroke: var(--rivet);
+  }
+  #kept-free line {
+    stroke: var(--ink);
+    stroke-width: 1.4;
+  }
+  .rail {
+    fill: none;
+    stroke: transparent;
+    stroke-width: 14;
+    pointer-events: stroke;
+    cursor: pointer;
+  }
+  .rail:hover {
+    stroke: rgb(from var(--pick) r g b / 0.3);
+  }
+  .point {
+    fill: var(--enamel);
+    stroke: var(--pick);
+    stroke-width: 1.4;
+    cursor: pointer;
+  }
+  .point.held,
+  .point:hover {
+    fill: var(--pick);
   }
   .mark .chosen {
     fill: var(--pick);

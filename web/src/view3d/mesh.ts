@@ -2,7 +2,7 @@
 export interface Piece {
   positions: Float32Array;
   normals: Float32Array;
-  /** Two numbers a corner: the mark (−1: the part), and the face or the character. */
+  /** Two numbers a corner: the mark (−1: the part), and the face, or the colour of a letter (−1: none of its own). */
   owners: Int32Array;
   triangles: Uint32Array;
   segments: Float32Array;

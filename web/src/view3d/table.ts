@@ -311,10 +311,18 @@ export class Table {
 
   #paint(geometry: BufferGeometry, owners: Int32Array) {
     const colours = new Float32Array((owners.length / 2) * 3);
+    const letter = new Color();
     for (let k = 0; k < owners.length / 2; k++) {
       const mark = owners[2 * k];
+      const own = owners[2 * k + 1];
       const tone =
-        mark < 0 ? this.#colours.part : mark === this.#pickedMark ? this.#colours.picked : this.#colours.lettering;
+        mark < 0
+          ? this.#colours.part
+          : own >= 0
+            ? letter.setHex(own, SRGBColorSpace)
+            : mark === this.#pickedMark
+              ? this.#colours.picked
+              : this.#colours.lettering;
       tone.toArray(colours, 3 * k);
     }
     geometry.setAttribute("color", new BufferAttribute(colours, 3));

@@ -6,11 +6,11 @@ use crate::{
     finding::{Finding, Letter, Witness},
     measure::{CharacterSite, Site},
 };
-use relief::Tag;
+use relief::{Role, Tag, body::PLATE};
 use trade::limits::State;
 
 pub fn check(site: &Site<'_>) -> Finding {
-    let faults = site.each(|c| fault(site, c));
+    let faults = site.each_body(|c| fault(site, c));
     let mut finding = match faults.iter().find_map(|(_, _, f)| f.as_ref()) {
         None => Finding::plain(
             site.id(),
@@ -36,29 +36,50 @@ pub fn check(site: &Site<'_>) -> Finding {
 
 fn fault(site: &Site<'_>, c: &CharacterSite) -> Option<(String, Option<Witness>)> {
     let letter = &c.text;
-    let wanted = &site.built.placed.characters[c.character as usize].region;
-    let level = if site.is_sunken() { "floor" } else { "land" };
+    let placed = &site.built.placed;
+    let wanted = placed.characters.get(c.character as usize).map_or_else(|| placed.plate.as_ref(), |p| Some(&p.region));
+    let wanted = wanted?;
+    let level = if c.is_sunken() { "floor" } else { "land" };
     let at = |t: u32| Some(Witness::Facet { corners: site.scene.mesh().corners(t as usize) });
+    if c.relief.through {
+        return went_through(site, c, wanted.counters());
+    }
     if c.land.is_empty() {
         return Some((format!("“{letter}” is lost: it has no {level} on the finished solid."), None));
     }
     if let Some(&t) = c.skirt.first() {
         return Some((format!("“{letter}” hangs over the edge of its face."), at(t)));
     }
+    let clears = site.built.mark.relief.plate.is_some_and(|p| p.clears > 0.0);
     for (tag, edge, _) in &c.borders {
         let witness = Some(Witness::Pair { from: edge[0], to: edge[1] });
         match tag {
+            // what a tray clears away may end on other faces
+            Tag::Part { .. } if c.character == PLATE && clears => {}
             Tag::Part { face } if !site.built.seat.has(*face) => {
                 return Some((format!("“{letter}” runs over the edge of its face."), witness));
             }
-            Tag::Relief { mark: _, character, .. } => {
-                let other = site.built.placed.characters.get(*character as usize).map_or("another mark", |o| &o.text);
+            Tag::Part { .. } if c.character != PLATE && site.plate.is_some() => {
+                return Some((format!("“{letter}” reaches past the {}.", plate_word(site)), witness));
+            }
+            // letters stand on their plate
+            Tag::Relief { mark, character: PLATE, role: Role::Land | Role::Floor } if *mark == site.mark => {}
+            Tag::Relief { mark, character: PLATE, .. } if *mark == site.mark => {
+                return Some((format!("“{letter}” runs over the edge of the {}.", plate_word(site)), witness));
+            }
+            Tag::Relief { mark, .. } if *mark == site.mark && c.character == PLATE => {}
+            Tag::Relief { mark, character, .. } => {
+                let own = site.built.placed.characters.get(*character as usize).filter(|_| *mark == site.mark);
+                let other = own.map_or("another mark", |o| &o.text);
                 return Some((format!("“{letter}” and “{other}” run together."), witness));
             }
             Tag::Part { .. } | Tag::Cut | Tag::Under { .. } => {}
         }
     }
     let outline = (wanted.islands.len(), wanted.counters());
+    if c.character == PLATE {
+        return None;
+    }
     for (name, found) in
         [(level, CharacterSite::count(&c.land_outline)), ("root", CharacterSite::count(&c.root_outline))]
     {
@@ -74,6 +95,30 @@ fn fault(site: &Site<'_>, c: &CharacterSite) -> Option<(String, Option<Witness>)
                 c.land.first().and_then(|&t| at(t)),
             ));
         }
+    }
+    None
+}
+
+fn plate_word(site: &Site<'_>) -> &'static str {
+    site.built.mark.relief.plate.map_or("plate", |p| p.form.word())
+}
+
+/// A letter that goes through on purpose: it has no floor, and none of its counters may fall out.
+fn went_through(site: &Site<'_>, c: &CharacterSite, counters: usize) -> Option<(String, Option<Witness>)> {
+    let letter = &c.text;
+    let at = |t: u32| Some(Witness::Facet { corners: site.scene.mesh().corners(t as usize) });
+    if let Some(&t) = c.land.first() {
+        return Some((format!("“{letter}” was to go through, and some of the wall is left."), at(t)));
+    }
+    if c.walls.is_empty() {
+        return Some((format!("“{letter}” is lost: it cuts nothing."), None));
+    }
+    if counters > 0 {
+        let witness = c.walls.first().and_then(|&t| at(t));
+        return Some((
+            format!("The inside of “{letter}” falls out where it goes through. Use a stencil face."),
+            witness,
+        ));
     }
     None
 }

@@ -23,7 +23,7 @@ pub fn check(site: &Site<'_>) -> Finding {
         );
     };
     let mesh = site.scene.mesh();
-    let measured = site.each(|c| {
+    let measured = site.each_body(|c| {
         c.walls
             .iter()
             .filter_map(|&t| draft(mesh.corners(t as usize), pull).map(|d| (d, t)))

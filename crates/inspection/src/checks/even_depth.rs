@@ -14,9 +14,12 @@ const ERROR_MM: f64 = 0.0008;
 pub fn check(site: &Site<'_>) -> Finding {
     let nominal = site.built.mark.relief.height;
     let limit = site.scene.sheet.limit(Subject::EvenDepth);
-    let error = ERROR_MM / nominal * 100.0;
+    let lowest = site.bodies().map(|c| c.relief.height).fold(f64::INFINITY, f64::min);
+    let error = ERROR_MM / lowest * 100.0;
     let percent = |mm: f64| mm / nominal * 100.0;
-    let measured = site.each(|c| {
+    let measured = site.each_body(|c| {
+        let nominal = c.relief.height;
+        let percent = |mm: f64| mm / nominal * 100.0;
         c.heights.map(|h| {
             let spread = percent(h.greatest.0 - h.least.0);
             // a relief that is evenly wrong is wrong too

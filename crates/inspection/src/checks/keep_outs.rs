@@ -35,7 +35,7 @@ pub fn check(site: &Site<'_>) -> Finding {
         .keep_outs
         .iter()
         .filter_map(|keep_out| {
-            let measured = site.each(|c| nearest(site, c, keep_out));
+            let measured = site.each_body(|c| nearest(site, c, keep_out));
             let finding = Finding::judged(
                 site.id(),
                 Check::KeepOuts,
@@ -79,7 +79,7 @@ pub fn check(site: &Site<'_>) -> Finding {
 }
 
 fn nearest(site: &Site<'_>, c: &CharacterSite, keep_out: &KeepOutSite) -> Option<(f64, Option<Witness>)> {
-    let chart = &site.built.seat.chart;
+    let chart = &site.built.seat_of(c.character).chart;
     let first = c.root.first()?;
     // the letter stands on a face that is kept out of
     let on_face =
@@ -92,7 +92,7 @@ fn nearest(site: &Site<'_>, c: &CharacterSite, keep_out: &KeepOutSite) -> Option
     for (at, _) in keep_out.region.circles(out(first[0])) {
         let (flat, height) = site.laid_flat(c, at);
         let inside = c.root_outline.iter().filter(|ring| contains(ring, flat)).count() % 2 == 1;
-        if inside && height.abs() < site.built.mark.relief.height + 0.05 {
+        if inside && height.abs() < c.relief.height + 0.05 {
             return Some((0.0, Some(Witness::Point { at })));
         }
     }

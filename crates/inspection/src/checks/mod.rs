@@ -17,7 +17,7 @@ mod wall;
 
 use crate::{finding::Finding, measure::Site};
 use serde::Serialize;
-use trade::limits::State;
+use trade::{Sense, limits::State};
 
 /// In the order of the sheet's columns.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize)]
@@ -73,8 +73,18 @@ pub fn inspect(site: &Site<'_>) -> Vec<Finding> {
 
 /// Why a check asks about something that the mark or its part doesn't have; `None`: it is to be made.
 fn nothing_to_ask(site: &Site<'_>, check: Check) -> Option<&'static str> {
-    let flat = !site.built.mark.relief.sense.has_relief();
+    let flat = !site.built.has_relief();
+    let stamp = site.built.mark.relief.sense == Sense::Stamp;
     match check {
+        Check::CapHeight | Check::Stroke | Check::Counter | Check::Gap | Check::LookAlikes if stamp => {
+            Some("A stamp area holds no lettering yet: what is struck into it is read there later.")
+        }
+        Check::Draft | Check::Trapped | Check::EvenDepth | Check::StrokeToHeight | Check::Wall if stamp => {
+            Some("A stamp area has neither walls nor height and changes no wall.")
+        }
+        Check::EvenDepth | Check::StrokeToHeight | Check::Wall if site.built.mark.relief.through => {
+            Some("It goes through the wall on purpose: it has no floor.")
+        }
         Check::Draft | Check::Trapped | Check::EvenDepth | Check::StrokeToHeight | Check::Wall if flat => {
             Some("Surface-only lettering has neither walls nor height and changes no wall.")
         }

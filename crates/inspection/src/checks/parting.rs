@@ -24,7 +24,7 @@ pub fn check(site: &Site<'_>) -> Finding {
     if line.is_empty() {
         return Finding::unchecked(site.id(), Check::Parting, "No parting line is set. Draw it at the part.");
     }
-    let measured = site.each(|c| {
+    let measured = site.each_body(|c| {
         if let Some(witness) = crossing(site, c) {
             return Some((0.0, Some(witness)));
         }

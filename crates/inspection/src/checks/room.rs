@@ -5,8 +5,11 @@ use super::Check;
 use crate::{
     clearance,
     finding::{Finding, Witness},
-    measure::Site,
+    measure::{CharacterSite, Site},
 };
+use glam::{DVec2, DVec3};
+use lettering::region::contains;
+use relief::{body::PLATE, marked::BuiltMark};
 use trade::limits::{State, Subject};
 
 /// Marks farther away than this are none of a mark's business, mm.
@@ -17,14 +20,25 @@ const ERROR_MM: f64 = 0.002;
 pub fn check(site: &Site<'_>) -> Finding {
     let limit = site.scene.sheet.limit(Subject::Room);
     let cap = site.built.placed.cap_height;
-    let edges = &site.built.seat.edges;
+    let clears = site.built.mark.relief.plate.is_some_and(|p| p.clears > 0.0);
+    let plate = site.plate.as_ref().map(|plate| site.rim(plate));
     // to what each letter is nearest: an edge, or another mark
-    let measured = site.each(|c| {
+    let measured = site.each_body(|c| {
+        let edges = match &plate {
+            // what clears the field round it goes over edges on purpose
+            Some(_) if c.character == PLATE && clears => &[],
+            Some(rim) if c.character != PLATE => &rim[..],
+            _ => &site.built.seat.edges[..],
+        };
         let edge = clearance::least(&c.root, edges).map(|found| (found, None));
         let mark = site
             .scene
             .others(site.mark)
-            .filter_map(|o| clearance::least(&c.root, &o.root).map(|found| (found, Some(o.name.as_str()))))
+            .filter_map(|o| {
+                let inside = o.area.as_ref().and_then(|area| inside(c, area));
+                let found = inside.map(|at| (0.0, at, at)).or_else(|| clearance::least(&c.root, &o.root))?;
+                Some((found, Some(o.name.as_str())))
+            })
             .filter(|((d, _, _), _)| *d < NEAR);
         edge.into_iter().chain(mark).min_by(|a, b| a.0.0.total_cmp(&b.0.0))
     });
@@ -40,7 +54,11 @@ pub fn check(site: &Site<'_>) -> Finding {
             "The face has no edges, and there is no other mark near.",
         );
     };
-    let what = other.map_or_else(|| "the edge of its face".to_owned(), |name| format!("the mark “{name}”"));
+    let edge = match site.built.mark.relief.plate {
+        Some(plate) if *letter != plate.form.word() => format!("the edge of the {}", plate.form.word()),
+        _ => "the edge of its face".to_owned(),
+    };
+    let what = other.map_or(edge, |name| format!("the mark “{name}”"));
     let sentence = if least < ERROR_MM && other.is_some() {
         format!("“{letter}” overlaps {what}. Move one of the two.")
     } else {
@@ -59,4 +77,17 @@ pub fn check(site: &Site<'_>) -> Finding {
         .collect();
     let error = (ERROR_MM + site.built.seat.facet_error) / cap;
     Finding::judged(site.id(), Check::Room, "× cap", &limit, error, measured).says(sentence)
+}
+
+/// A place of a character's footprint that lies in a stamp area.
+fn inside(c: &CharacterSite, area: &BuiltMark) -> Option<DVec3> {
+    /// Footprint and area both lie on facets of the seat; higher up it is another floor. mm.
+    const OFF: f64 = 0.2;
+    let chart = &area.ground.chart;
+    let rings: Vec<&Vec<DVec2>> = area.placed.characters.iter().flat_map(|c| c.region.contours()).collect();
+    c.root.iter().map(|[a, _]| *a).find(|&p| {
+        let (at, height) = chart.strip(p);
+        let at = chart.turned_to(at, area.placed.middle);
+        height.abs() < OFF && rings.iter().filter(|ring| contains(ring, at)).count() % 2 == 1
+    })
 }

@@ -20,7 +20,7 @@ pub fn check(site: &Site<'_>) -> Finding {
         );
     };
     let mesh = site.scene.mesh();
-    let trapped = site.each(|c| {
+    let trapped = site.each_body(|c| {
         c.land.iter().chain(&c.walls).find_map(|&t| {
             let normal = mesh.normal(t as usize);
             // an undercut facet is the draft check's; its own wall would stop the ray

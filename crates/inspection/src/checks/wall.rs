@@ -3,7 +3,7 @@
 
 use super::Check;
 use crate::{
-    finding::{Finding, Witness},
+    finding::{Finding, Letter, Witness},
     measure::{CharacterSite, Site},
 };
 use glam::DVec3;
@@ -21,22 +21,40 @@ pub fn check(site: &Site<'_>) -> Finding {
     if let Some(finding) = broken_through(site) {
         return finding;
     }
+    // what is raised and what is sunken is asked for other things: the worse of the two is the mark's
+    let findings = [true, false].into_iter().filter_map(|sunken| thickness(site, sunken));
+    let mut findings: Vec<Finding> = findings.collect();
+    findings.sort_by_key(|f| std::cmp::Reverse(f.state));
+    let letters: Vec<Letter> = findings.iter().flat_map(|f| f.letters.clone()).collect();
+    match findings.into_iter().next() {
+        Some(mut worst) => {
+            worst.letters = letters;
+            worst
+        }
+        None => Finding::unchecked(site.id(), Check::Wall, "No ray inward from the mark met the part's other side."),
+    }
+}
+
+/// The wall under what is sunken, or raised; `None` where nothing is or no ray met the other side.
+fn thickness(site: &Site<'_>, sunken: bool) -> Option<Finding> {
     let sheet = site.scene.sheet;
-    let (limit, least) = if site.is_sunken() {
+    let (limit, least) = if sunken {
         (sheet.limit(Subject::WallLeft), Some(sheet.limit(Subject::WallLeast)))
     } else {
         (sheet.limit(Subject::WallAdded), None)
     };
-    let measured = site.each(|c| thinnest(site, c));
+    let measured: Vec<_> = site
+        .each_body(|c| (c.is_sunken() == sunken).then(|| thinnest(site, c)))
+        .into_iter()
+        .filter_map(|(k, text, m)| Some((k, text, m?)))
+        .collect();
     let walls: Vec<f64> = measured.iter().filter_map(|(_, _, m)| m.as_ref().map(|m| m.wall)).collect();
     let thinnest = walls.into_iter().fold(f64::INFINITY, f64::min);
     let measured =
         measured.into_iter().map(|(k, text, m)| (k, text, m.map(|m| (m.percent, Some(m.witness))))).collect();
-    let mut finding =
-        Finding::judged(site.id(), Check::Wall, "%", &limit, 100.0 * ERROR_MM / thinnest.max(0.1), measured);
-    let Some(percent) = finding.measured else {
-        return Finding::unchecked(site.id(), Check::Wall, "No ray inward from the mark met the part's other side.");
-    };
+    let error = 100.0 * ERROR_MM / thinnest.max(0.1);
+    let mut finding = Finding::judged(site.id(), Check::Wall, "%", &limit, error, measured);
+    let percent = finding.measured?;
     let sentence = match least {
         Some(least) => {
             finding.state = finding.state.max(least.judge(thinnest, ERROR_MM));
@@ -47,7 +65,7 @@ pub fn check(site: &Site<'_>) -> Finding {
         }
         None => format!("The lettering makes a wall of {thinnest:.2} mm thicker by {percent:.0} %."),
     };
-    finding.says(sentence)
+    Some(finding.says(sentence))
 }
 
 struct Wall {
@@ -60,7 +78,8 @@ struct Wall {
 
 fn thinnest(site: &Site<'_>, c: &CharacterSite) -> Option<Wall> {
     let mesh = site.scene.mesh();
-    let seat = &site.built.seat;
+    // from the part's skin: what stands on a plate is added to it
+    let seat = &site.built.ground;
     let step = c.land.len().div_ceil(RAYS).max(1);
     // in an order of their own: that of the solid's facets depends on how much of the part it holds
     let mut land: Vec<DVec3> = c.land.iter().map(|&t| mesh.centroid(t as usize)).collect();
@@ -71,13 +90,18 @@ fn thinnest(site: &Site<'_>, c: &CharacterSite) -> Option<Wall> {
             let inward = -seat.normal(from);
             let height = seat.height(from);
             // raised: from the seat below, because a wall that leans may end a ray from the land
-            let start = if site.is_sunken() { from } else { from + inward * height };
+            let sunken = c.is_sunken();
+            // raised in a tray deeper than it is high it adds nothing
+            if (height < 0.0) != sunken {
+                return None;
+            }
+            let start = if sunken { from } else { from + inward * height };
             // facets lie inside the seat's true surface: start below them
-            let inside = if site.is_sunken() { INSIDE } else { seat.facet_error + 10.0 * INSIDE };
+            let inside = if sunken { INSIDE } else { seat.facet_error + 10.0 * INSIDE };
             let (distance, to) = site.scene.next_skin(start + inward * inside, inward, INSIDE)?;
             let wall = distance + inside;
             let witness = Witness::Pair { from: start, to };
-            let percent = if site.is_sunken() { 100.0 * wall / (wall - height) } else { 100.0 * height / wall };
+            let percent = if sunken { 100.0 * wall / (wall - height) } else { 100.0 * height / wall };
             Some(Wall { wall, percent, witness })
         })
         .min_by(|a, b| a.wall.total_cmp(&b.wall))
@@ -93,10 +117,9 @@ fn broken_through(site: &Site<'_>) -> Option<Finding> {
         })
     };
     // a letter without any floor has been pushed out whole
-    let lost = |c: &CharacterSite| site.is_sunken() && c.land.is_empty() && !c.walls.is_empty();
+    let lost = |c: &CharacterSite| c.is_sunken() && c.land.is_empty() && !c.walls.is_empty();
     let found: Vec<(&str, Option<Witness>)> = site
-        .characters
-        .iter()
+        .bodies()
         .filter_map(|c| {
             through(c).map(|w| (c.text.as_str(), Some(w))).or_else(|| lost(c).then_some((c.text.as_str(), None)))
         })

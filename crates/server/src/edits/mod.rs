@@ -1,16 +1,17 @@
 //! What a person can change about a job, one step each. An edit is applied to the present state,
 //! not sent as a whole job, so that two people who change different things keep both.
 
+mod marks;
 mod tool;
 
-use crate::problem::{Problem, sentence};
+use crate::problem::Problem;
 use glam::{DVec2, DVec3};
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
 use solid::Surface;
 use trade::{
-    Area, Baseline, FaceMend, FaceName, Given, Job, KeepOut, KeepOutKind, Mark, OwnLimit, Parting, Place, Process,
-    SeatRef, SheetSide, Spot, Steel, Tie, limits::Subject,
+    Area, FaceMend, FaceName, Given, Job, KeepOut, KeepOutKind, OwnLimit, Parting, Process, SheetSide, Spot, Steel,
+    limits::Subject,
 };
 use utoipa::ToSchema;
 use workbench::{Bench, bench::unit_pull, revision::face_mended};
@@ -189,6 +190,19 @@ pub enum Edit {
     OtherSide {
         id: String,
     },
+    /// The mark once more, straight through on the other side.
+    BothSides {
+        id: String,
+    },
+    /// The mark once more where the part's middle plane square to an axis mirrors it. Its text reads as before.
+    MirrorMark {
+        id: String,
+        along: Axis,
+    },
+    /// Lettering bodies are handed off letter by letter, or those of a mark joined to one.
+    SetLettersApart {
+        apart: bool,
+    },
     RemoveMark {
         id: String,
     },
@@ -196,6 +210,21 @@ pub enum Edit {
         id: String,
         to: usize,
     },
+}
+
+/// An axis of the part.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum Axis {
+    X,
+    Y,
+    Z,
+}
+
+impl Axis {
+    fn word(self) -> &'static str {
+        ["x", "y", "z"][self as usize]
+    }
 }
 
 impl Edit {
@@ -245,6 +274,10 @@ impl Edit {
             Self::RepeatOn { id, face, .. } => format!("{id} repeated on face {face}"),
             Self::SeatOver { id, face } => format!("{id}: seat over face {face}"),
             Self::OtherSide { id } => format!("{id}: on the other side"),
+            Self::BothSides { id } => format!("{id}: on both sides"),
+            Self::MirrorMark { id, along } => format!("{id} mirrored along {}", along.word()),
+            Self::SetLettersApart { apart: true } => "letters handed off one by one".into(),
+            Self::SetLettersApart { apart: false } => "letters of a mark handed off as one".into(),
             Self::RemoveMark { id } => format!("{id} taken away"),
             Self::MoveMark { id, .. } => format!("{id} moved in the rack"),
         }
@@ -400,165 +433,19 @@ impl Edit {
             Self::LeaveLimit { subject } => job.own_limits.retain(|o| o.subject != *subject),
             Self::SetLimits { limits } => job.limits.clone_from(limits),
             Self::SetReadingDistance { mm } => job.reading_distance = *mm,
-            Self::AddMark { face, text, point } => {
-                let like = job.marks.last();
-                let mut mark = Mark {
-                    id: fresh_id(&job, "mark"),
-                    on: true,
-                    text: text.clone(),
-                    seat: SeatRef::on(*face),
-                    place: Place::default(),
-                    // a new mark looks like the last one: marks of a part mostly do
-                    lettering: like.map(|m| m.lettering.clone()).unwrap_or_default(),
-                    relief: like.map(|m| m.relief).unwrap_or_default(),
-                    letters: Vec::new(),
-                    manner: None,
-                };
-                if let Some(point) = point {
-                    mark.place = place_at(&job, bench, &mark, &mark.seat, *point)?;
-                } else {
-                    bench.seat(&SeatRef::on(*face), unit_pull(&job.tool)).map_err(|e| Problem::Wrong(sentence(&e)))?;
-                }
-                job.marks.push(mark);
-            }
-            Self::CopyMark { id } => {
-                let at = find(&job, id)?;
-                let mut copy = job.marks[at].clone();
-                copy.id = fresh_id(&job, stem(id));
-                // clear of the original: below it by one and a half capitals
-                let step = 1.5 * copy.lettering.cap_height;
-                if let Baseline::Arc { radius, .. } = &mut copy.place.baseline {
-                    *radius += step;
-                } else {
-                    copy.place.up = match copy.place.up {
-                        Tie::FromStart { distance } => Tie::FromStart { distance: distance - step },
-                        Tie::FromEnd { distance } => Tie::FromEnd { distance: distance + step },
-                        Tie::At { position } => Tie::At { position: position - step },
-                        Tie::Middle => match bench.seat(&copy.seat, unit_pull(&job.tool)) {
-                            Ok(seat) => Tie::At { position: (seat.start.y + seat.end.y) / 2.0 - step },
-                            Err(_) => Tie::Middle,
-                        },
-                    };
-                }
-                job.marks.insert(at + 1, copy);
-            }
-            Self::SetMark { id, settings } => {
-                let at = find(&job, id)?;
-                let mut value =
-                    serde_json::to_value(&job.marks[at]).expect("a mark has string keys and finite numbers");
-                merge(&mut value, settings);
-                let mut mark: Mark = serde_json::from_value(value)
-                    .map_err(|e| Problem::Wrong(sentence(&format!("mark “{id}”: {e}"))))?;
-                let joins = settings.get("manner").is_some();
-                let others = || (0..job.marks.len()).filter(|&k| k != at);
-                let alike: Vec<usize> = match &mark.manner {
-                    Some(manner) => others().filter(|&k| job.marks[k].manner.as_ref() == Some(manner)).collect(),
-                    None => Vec::new(),
-                };
-                match alike.first() {
-                    // who takes a manner takes what it stands for
-                    Some(&first) if joins => {
-                        mark.lettering = job.marks[first].lettering.clone();
-                        mark.relief = job.marks[first].relief;
-                    }
-                    // who changes it changes it for all
-                    _ => {
-                        for k in alike {
-                            job.marks[k].lettering = mark.lettering.clone();
-                            job.marks[k].relief = mark.relief;
-                        }
-                    }
-                }
-                keep_letters(&mut mark);
-                job.marks[at] = mark;
-            }
-            Self::PlaceMark { id, face, point } => {
-                let at = find(&job, id)?;
-                // on a face of its own seat the mark stays on all of them
-                let own = &job.marks[at].seat;
-                let seat = if own.faces().contains(face) { own.clone() } else { SeatRef::on(*face) };
-                let place = place_at(&job, bench, &job.marks[at], &seat, *point)?;
-                job.marks[at].seat = seat;
-                job.marks[at].place = place;
-            }
+            Self::AddMark { face, text, point } => marks::add(&mut job, bench, *face, text, *point)?,
+            Self::CopyMark { id } => marks::copy(&mut job, bench, id)?,
+            Self::SetMark { id, settings } => marks::set(&mut job, id, settings)?,
+            Self::PlaceMark { id, face, point } => marks::put(&mut job, bench, id, *face, *point)?,
             Self::RepeatMark { id, times, along, up, round } => {
-                let at = find(&job, id)?;
-                if !(2..=MOST_REPEATS).contains(times) {
-                    return Err(Problem::Wrong(format!("A mark is repeated 2 to {MOST_REPEATS} times in all.")));
-                }
-                let mark = job.marks[at].clone();
-                let wrong = |e: String| Problem::Wrong(sentence(&e));
-                let seat = bench.seat(&mark.seat, unit_pull(&job.tool)).map_err(wrong)?;
-                let placed = relief::place::place(&mark, &seat).map_err(|e| wrong(e.to_string()))?;
-                let on_arc = matches!(mark.place.baseline, Baseline::Arc { .. });
-                let step = match (round, seat.closed()) {
-                    (true, _) if on_arc => DVec2::ZERO,
-                    (false, _) => DVec2::new(*along, *up),
-                    (true, [true, _]) => DVec2::X * (seat.chart.period().x / f64::from(*times)),
-                    (true, [_, true]) => DVec2::Y * (seat.chart.period().y / f64::from(*times)),
-                    (true, _) => {
-                        return Err(Problem::Wrong(
-                            "This seat doesn't go once round. Give the distance from one to the next instead.".into(),
-                        ));
-                    }
-                };
-                if step.length() < 0.01 && !(*round && on_arc) {
-                    return Err(Problem::Wrong(
-                        "Give a distance along or up: the repeats would lie on one another.".into(),
-                    ));
-                }
-                for k in 1..*times {
-                    let mut copy = mark.clone();
-                    copy.id = fresh_id(&job, stem(id));
-                    copy.place = relief::place::shifted(mark.place, &placed, &seat, step * f64::from(k));
-                    if let (true, Baseline::Arc { share, .. }) = (round, &mut copy.place.baseline) {
-                        let there = (*share + 100.0 * f64::from(k) / f64::from(*times)) % 100.0;
-                        *share = (there * 1e4).round() / 1e4;
-                    }
-                    job.marks.insert(at + k as usize, copy);
-                }
+                marks::repeat(&mut job, bench, id, *times, DVec2::new(*along, *up), *round)?
             }
-            Self::RepeatOn { id, face, point } => {
-                let at = find(&job, id)?;
-                let mut copy = job.marks[at].clone();
-                copy.id = fresh_id(&job, stem(id));
-                copy.seat = SeatRef::on(*face);
-                copy.place = place_at(&job, bench, &copy, &copy.seat, *point)?;
-                job.marks.insert(at + 1, copy);
-            }
-            Self::SeatOver { id, face } => {
-                let at = find(&job, id)?;
-                surface(bench, *face)?;
-                let mark = &job.marks[at];
-                let mut faces = mark.seat.faces();
-                match faces.iter().position(|f| f == face) {
-                    Some(_) if faces.len() == 1 => {
-                        return Err(Problem::Wrong("The mark sits on this face alone.".into()));
-                    }
-                    Some(at) => {
-                        faces.remove(at);
-                    }
-                    None => faces.push(*face),
-                }
-                let with = faces.split_off(1);
-                let seat = SeatRef { face: faces[0], with };
-                let wrong = |e: String| Problem::Wrong(sentence(&e));
-                let now = bench.seat(&mark.seat, unit_pull(&job.tool)).map_err(wrong)?;
-                let placed = relief::place::place(mark, &now).map_err(|e| wrong(e.to_string()))?;
-                let middle = now.chart.point(placed.middle, 0.0).to_array();
-                let place = place_at(&job, bench, mark, &seat, middle)?;
-                job.marks[at].seat = seat;
-                job.marks[at].place = place;
-            }
-            Self::OtherSide { id } => {
-                let at = find(&job, id)?;
-                let mark = &job.marks[at];
-                let (face, point) = opposite(&job, bench, mark)?;
-                let seat = SeatRef::on(face);
-                let place = place_at(&job, bench, mark, &seat, point)?;
-                job.marks[at].seat = seat;
-                job.marks[at].place = place;
-            }
+            Self::RepeatOn { id, face, point } => marks::repeat_on(&mut job, bench, id, *face, *point)?,
+            Self::SeatOver { id, face } => marks::seat_over(&mut job, bench, id, *face)?,
+            Self::OtherSide { id } => marks::other_side(&mut job, bench, id)?,
+            Self::BothSides { id } => marks::both_sides(&mut job, bench, id)?,
+            Self::MirrorMark { id, along } => marks::mirror(&mut job, bench, id, *along as usize)?,
+            Self::SetLettersApart { apart } => job.letters_apart = *apart,
             Self::RemoveMark { id } => {
                 let at = find(&job, id)?;
                 job.marks.remove(at);
@@ -647,79 +534,10 @@ fn find(job: &Job, id: &str) -> Result<usize, Problem> {
     })
 }
 
-/// The middle of the mark at a point of a face, to 0.01 mm.
-fn place_at(job: &Job, bench: &Bench, mark: &Mark, on: &SeatRef, point: [f64; 3]) -> Result<Place, Problem> {
-    let seat = bench.seat(on, unit_pull(&job.tool)).map_err(|e| Problem::Wrong(sentence(&e)))?;
-    Ok(relief::place::put_down(mark, &seat, DVec3::from(point)))
-}
-
-/// The outermost face opposite to a mark, and the point of it straight behind the mark's middle.
-fn opposite(job: &Job, bench: &Bench, mark: &Mark) -> Result<(u32, [f64; 3]), Problem> {
-    let wrong = |e: &str| Problem::Wrong(sentence(e));
-    let seat = bench.seat(&mark.seat, unit_pull(&job.tool)).map_err(|e| wrong(&e))?;
-    let placed = relief::place::place(mark, &seat).map_err(|e| wrong(&e.to_string()))?;
-    let (from, out) = (seat.chart.point(placed.middle, 0.0), seat.chart.normal(placed.middle));
-    let far = 4.0 * bench.part().mesh.diagonal();
-    // back to the mark from far behind it
-    let hit = bench.queries().first_hit(from - out * far, out, 0.0, far, |_| true);
-    hit.filter(|hit| hit.point.distance(from) > 0.01 + 2.0 * seat.facet_error)
-        .map(|hit| (bench.part().face_of[hit.triangle as usize], hit.point.to_array()))
-        .ok_or_else(|| {
-            wrong("there is no other side behind the mark: a sheet is marked on the side that was taken for outside")
-        })
-}
-
-/// Leaves out changes of letters that change nothing, or whose letter is gone from the text.
-fn keep_letters(mark: &mut Mark) {
-    if mark.letters.is_empty() {
-        return;
-    }
-    // what is left out is there too
-    let Ok(set) = lettering::set(&mark.text, &mark.lettering, &[]) else { return };
-    mark.letters.retain(|l| !l.is_none() && set.characters.get(l.at as usize).is_some_and(|c| c.text == l.text));
-}
-
-/// Most marks that one press makes.
-const MOST_REPEATS: u32 = 64;
-
-/// A mark's id without its number.
-fn stem(id: &str) -> &str {
-    id.trim_end_matches(|c: char| c.is_ascii_digit() || c == '-')
-}
-
-fn fresh_id(job: &Job, stem: &str) -> String {
-    let stem = if stem.is_empty() { "mark" } else { stem };
-    (1..)
-        .map(|n| format!("{stem}-{n}"))
-        .find(|id| job.marks.iter().all(|m| m.id != *id))
-        .expect("marks are finitely many")
-}
-
 /// A found direction freed of the rounding of single-precision files.
 fn tidy(direction: DVec3) -> DVec3 {
     let near = direction.round();
     if near.length_squared() == 1.0 && direction.distance(near) < 1e-5 { near } else { direction }
-}
-
-/// JSON merge patch (RFC 7396), but an object with a `tie` or a `line` replaces its predecessor as a
-/// whole.
-fn merge(target: &mut Value, patch: &Value) {
-    match patch {
-        Value::Object(changes) if !changes.contains_key("tie") && !changes.contains_key("line") => {
-            if !target.is_object() {
-                *target = Value::Object(serde_json::Map::new());
-            }
-            let object = target.as_object_mut().expect("it was made one above");
-            for (key, change) in changes {
-                if change.is_null() {
-                    object.remove(key);
-                } else {
-                    merge(object.entry(key.clone()).or_insert(Value::Null), change);
-                }
-            }
-        }
-        other => *target = other.clone(),
-    }
 }
 
 fn leaves(value: &Value, names: &mut Vec<String>) {
@@ -738,6 +556,7 @@ fn leaves(value: &Value, names: &mut Vec<String>) {
 mod tests {
     use super::*;
     use serde_json::json;
+    use trade::{SeatRef, Tie};
 
     fn bench() -> (Job, Bench) {
         let demo = demo::jobs().remove(1);

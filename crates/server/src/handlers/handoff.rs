@@ -38,11 +38,13 @@ fn what(name: &str) -> String {
         "marked-solid.stl" => "the finished solid in millimetres, binary STL",
         "marked-solid.glb" => "the finished solid for viewers, faces and marks as named parts",
         "marked-sheet.glb" => "the sheet with the bodies on it for viewers, faces and marks as named parts",
-        "lettering.3mf" => "the lettering bodies, one named object for each mark",
+        "lettering.3mf" => "the lettering bodies as named objects",
         "findings.html" => "the findings to read and print",
         "findings.json" => "the findings for other programs",
         "job.tinbadge.json" => "the job file, for the command line",
         _ if name.starts_with("surface-") => "the region of one surface-only mark, without thickness, binary STL",
+        _ if name.starts_with("stamp-area-") => "the field of one stamp area, without thickness, binary STL",
+        _ if name.starts_with("plinth-") || name.starts_with("tray-") => "what one mark stands on, binary STL",
         _ => "the bodies of one mark, binary STL",
     }
     .into()

@@ -95,6 +95,7 @@ async fn keep(app: &Shared, wanted: PartRef, part: Part, bytes: &[u8], by: &str)
         limits: "thermoplastic".into(),
         own_limits: Vec::new(),
         reading_distance: 500.0,
+        letters_apart: false,
         marks: Vec::new(),
     };
     job.check()?;

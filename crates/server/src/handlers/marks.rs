@@ -67,22 +67,26 @@ pub async fn lay(
 ) -> Result<Json<LayView>, Problem> {
     let mut job = app.store.standing(id).await?.job;
     let bench = app.bench(&job).await?;
-    let tool = std::mem::take(&mut job.tool);
     let mut mark = lay.mark;
     // the same ranges as for a kept mark
-    job.marks = vec![mark.clone()];
+    let others = std::mem::replace(&mut job.marks, vec![mark.clone()]);
     job.check()?;
+    job.marks.extend(others.into_iter().filter(|m| m.id != mark.id));
     let view = app
         .heavy(move || {
-            let seat = bench.seat(&mark.seat, unit_pull(&tool))?;
+            let pull = unit_pull(&job.tool);
+            let seat = bench.seat(&mark.seat, pull)?;
+            let placed = |mark: &Mark| {
+                let settled = bench.settled(&job.marks, mark, pull)?;
+                relief::place::place(&settled, &seat).map_err(|e| e.to_string())
+            };
             if let Some(point) = lay.at {
                 mark.place = relief::place::put_down(&mark, &seat, DVec3::from(point));
             }
             if let Some(to) = lay.to {
-                let placed = relief::place::place(&mark, &seat).map_err(|e| e.to_string())?;
-                mark.place = relief::place::carried(mark.place, &placed, &seat, to.into());
+                mark.place = relief::place::carried(&mark.place, &placed(&mark)?, &seat, to.into());
             }
-            let placed = relief::place::place(&mark, &seat).map_err(|e| e.to_string())?;
+            let placed = placed(&mark)?;
             let lifted = if mark.relief.sense == trade::Sense::Raised { mark.relief.height } else { 0.0 };
             Ok::<_, String>(views::lay(&mark, &placed, &seat, lifted))
         })

@@ -1,6 +1,7 @@
 <!-- Hand off: each document as it will be, then all of them in one archive. -->
 <script lang="ts">
   import { api, problem, type Schemas } from "../../api/client";
+  import ChoiceField from "../../card/ChoiceField.svelte";
   import { currentSession } from "../../frame/current";
   import { person } from "../../frame/person.svelte";
   import { day, many, moment, verdictWords } from "../../words";
@@ -71,6 +72,19 @@
             : "; nothing has changed since"}.
         </p>
       {/if}
+      <p>
+        Lettering bodies are
+        <ChoiceField
+          value={session.view?.job.letters_apart ? "apart" : "joined"}
+          label="how lettering bodies are handed off"
+          choices={[
+            { value: "joined", says: "joined to one for each mark" },
+            { value: "apart", says: "kept letter by letter" },
+          ]}
+          onset={(how) => void session.change({ do: "set_letters_apart", apart: how === "apart" })}
+          after="."
+        />
+      </p>
       <ul>
         {#each made.files as file (file.name)}
           <li>

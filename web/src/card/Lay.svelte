@@ -1,0 +1,278 @@
+<!-- The lay of a mark: the line it stands on, what holds its place, how it is turned. -->
+<script lang="ts">
+  import type { LayView, Mark, Schemas, SeatView } from "../api/client";
+  import type { Session } from "../session.svelte";
+  import { signed } from "../words";
+  import ChoiceField from "./ChoiceField.svelte";
+  import NumberField from "./NumberField.svelte";
+  import Repeat from "./Repeat.svelte";
+  import TieField from "./TieField.svelte";
+
+  let {
+    session,
+    mark,
+    seat,
+    lay,
+    onwiden,
+    onrepeat,
+  }: {
+    session: Session;
+    mark: Mark;
+    seat?: SeatView;
+    lay?: LayView;
+    onwiden: () => void;
+    onrepeat: () => void;
+  } = $props();
+
+  type Baseline = Schemas["Baseline"];
+  let repeating = $state(false);
+  const place = $derived(mark.place);
+  const line = $derived(place.baseline);
+  const lettering = $derived(mark.lettering);
+  const set = (settings: object) => session.set(mark.id, { place: settings });
+  const round = (v: number) => Math.round(v * 100) / 100;
+
+  const baselines: { value: Baseline["line"]; says: string }[] = [
+    { value: "straight", says: "straight" },
+    { value: "arc", says: "on an arc" },
+    { value: "edge", says: "beside an edge" },
+    { value: "ring", says: "in a ring" },
+  ];
+  const letters: { value: "whole" | "bent"; says: string }[] = [
+    { value: "whole", says: "kept whole" },
+    { value: "bent", says: "bent with it" },
+  ];
+  const stands: { value: Schemas["Justify"]; says: string }[] = [
+    { value: "start", says: "start" },
+    { value: "middle", says: "middle" },
+    { value: "end", says: "end" },
+  ];
+
+  /** The same mark on another baseline; a first arc is as large as the seat has room for round its middle. */
+  function runs(kind: Baseline["line"]) {
+    if (kind === "straight") return set({ baseline: { line: kind }, ...loose() });
+    if (kind === "ring") return set({ baseline: { line: kind, bent: false }, ...loose() });
+    const stands = "middle" as const;
+    if (kind === "edge") {
+      const gap = round(lettering.cap_height / 2);
+      const baseline = { line: kind, near: lay?.at ?? [0, 0, 0], gap, share: 50, stands, turned: false, bent: false };
+      // an edge alone says where
+      return set({ baseline, lay: "rolled", along: { tie: "middle" }, up: { tie: "middle" } });
+    }
+    const room = seat ? [0, 1].map((k) => (seat.closed[k] ? Infinity : seat.end[k] - seat.start[k])) : [];
+    const fits = 0.5 * Math.min(...room) - 2.5 * lettering.cap_height;
+    const wide = lay?.length ?? 10;
+    const radius = round(Math.max(Number.isFinite(fits) ? fits : 0, wide / 4, 2 * lettering.cap_height));
+    const baseline = { line: kind, radius, tops: "out" as const, share: 50, stands, bent: false };
+    // round the middle of the seat, where it has one
+    return set({
+      baseline,
+      ...(seat?.closed[0] ? {} : { along: { tie: "middle" } }),
+      ...(seat?.closed[1] ? {} : { up: { tie: "middle" } }),
+    });
+  }
+
+  /** Off its edge a mark stays where it was. */
+  function loose() {
+    if (line.line !== "edge" || !lay) return {};
+    const at = (k: 0 | 1) => ({ tie: "at", position: round((lay.low[k] + lay.high[k]) / 2) });
+    return { along: at(0), up: at(1) };
+  }
+
+  const turned = (by: number) => {
+    const turn = place.turn + by;
+    return set({ turn: turn > 180 ? turn - 360 : turn <= -180 ? turn + 360 : turn });
+  };
+
+  /** The same clear distance to the nearest edges on both sides, along and up. */
+  function margins() {
+    if (!lay) return;
+    const tie = (k: 0 | 1) => ({ tie: "between", near: round((lay.low[k] + lay.high[k]) / 2) });
+    void set({ along: tie(0), up: tie(1), anchor: { along: null, up: null, of: place.anchor.of } });
+  }
+</script>
+
+<section>
+  <h3>lay</h3>
+  <p>
+    {#if seat?.curved && line.line !== "edge"}
+      <ChoiceField
+        value={place.lay}
+        label="rolled or dropped"
+        choices={[
+          { value: "rolled", says: "Rolled" },
+          { value: "dropped", says: "Dropped square to the seat" },
+          { value: "dropped_along_pull", says: "Dropped along the pull" },
+        ]}
+        onset={(lay) => set({ lay })}
+      />
+    {:else}{seat?.curved ? "Rolled" : "Flat"}{/if}
+    on the <span class="seat">{seat ? seat.says.split(",")[0] : `face ${mark.seat.face}`}</span>,
+    <ChoiceField
+      value={line.line}
+      label="baseline"
+      choices={baselines.filter(
+        (c) =>
+          c.value === line.line || (c.value === "ring" ? seat?.rings : c.value === "edge" ? seat?.edges.length : true),
+      )}
+      after={line.line === "arc" || line.line === "edge" ? "" : ","}
+      onset={runs}
+    />
+    {#if line.line === "arc"}
+      of radius
+      <NumberField
+        value={line.radius}
+        label="radius of the arc"
+        step={0.5}
+        onset={(radius) => set({ baseline: { ...line, radius } })}
+        after=","
+      /> tops
+      <ChoiceField
+        value={line.tops}
+        label="tops of the letters"
+        choices={[
+          { value: "out", says: "out" },
+          { value: "in", says: "in" },
+        ]}
+        onset={(tops) => set({ baseline: { ...line, tops } })}
+        after=","
+      /> its
+      <ChoiceField
+        value={line.stands}
+        label="place of the text that stands there"
+        choices={stands}
+        onset={(stands) => set({ baseline: { ...line, stands } })}
+      /> at
+      <NumberField
+        value={line.share}
+        label="share of the arc"
+        unit="%"
+        step={5}
+        places={1}
+        onset={(share) => set({ baseline: { ...line, share } })}
+      /> of the way round,
+    {:else if line.line === "edge"}
+      (press another on the strip),
+      <NumberField
+        value={line.gap}
+        label="gap to the edge"
+        step={0.1}
+        onset={(gap) => set({ baseline: { ...line, gap } })}
+      /> clear of it, its
+      <ChoiceField
+        value={line.stands}
+        label="place of the text that stands there"
+        choices={stands}
+        onset={(stands) => set({ baseline: { ...line, stands } })}
+      /> at
+      <NumberField
+        value={line.share}
+        label="share of the edge"
+        unit="%"
+        step={5}
+        places={1}
+        onset={(share) => set({ baseline: { ...line, share } })}
+      /> of its length, read
+      <ChoiceField
+        value={line.turned ? "turned" : "upright"}
+        label="which side it is read from"
+        choices={[
+          { value: "upright", says: "upright" },
+          { value: "turned", says: "from the other side" },
+        ]}
+        onset={(way) => set({ baseline: { ...line, turned: way === "turned" } })}
+        after=","
+      />
+    {/if}
+    {#if line.line !== "straight"}
+      letters
+      <ChoiceField
+        value={line.bent ? "bent" : "whole"}
+        label="letters on the curve"
+        choices={letters}
+        onset={(how) => set({ baseline: { ...line, bent: how === "bent" } })}
+        after={line.line === "arc" ? "; the arc's middle" : line.line === "edge" ? "." : ","}
+      />
+    {/if}
+    {#if line.line !== "edge"}
+      <TieField {session} {mark} {seat} {lay} k={0} />
+      <TieField {session} {mark} {seat} {lay} k={1} />
+      of its
+      <ChoiceField
+        value={place.anchor.of}
+        label="box that is tied"
+        choices={[
+          { value: "capitals", says: "capitals" },
+          { value: "ink", says: "whole ink" },
+        ]}
+        onset={(of) => set({ anchor: { of } })}
+        after=","
+      />
+      turned
+      <NumberField
+        value={place.turn}
+        label="turn"
+        unit="°"
+        step={5}
+        places={0}
+        onset={(v) => set({ turn: v })}
+        after="."
+      />
+    {/if}
+  </p>
+  <p class="acts">
+    {#if line.line !== "edge"}
+      <button class="word" onclick={() => void turned(90)}>turn it a quarter</button>
+      <button class="word" onclick={() => void turned(180)}>end for end</button>
+      <button class="word" onclick={margins}>equal margins</button>
+    {/if}
+    <button class="word" onclick={() => void session.change({ do: "other_side", id: mark.id })}>other side</button>
+    <button class="word" onclick={() => void session.change({ do: "both_sides", id: mark.id })}>both sides</button>
+    <button class="word" onclick={onwiden}>more faces</button>
+    <button class="word" aria-expanded={repeating} onclick={() => (repeating = !repeating)}>repeat</button>
+    <button class="word" onclick={onrepeat}>repeat elsewhere</button>
+  </p>
+  {#if repeating}<Repeat {session} {mark} {seat} ondone={() => (repeating = false)} />{/if}
+  {#if seat?.curved && lay}
+    <p class="quiet">
+      {#if Math.abs(lay.scale_error) < 0.05 && lay.shear < 0.05}
+        Lengths and angles are true.
+      {:else}
+        Laid so, lengths are off by {signed(lay.scale_error, 1)} % and right angles by {lay.shear.toFixed(1)}° at most.
+      {/if}
+    </p>
+  {/if}
+</section>
+
+<style>
+  section {
+    padding: 9px 0 11px;
+    border-bottom: 1px solid var(--line);
+  }
+  h3 {
+    margin: 0 0 3px;
+    font-size: 12px;
+    font-weight: 400;
+    color: var(--ink-soft);
+  }
+  p {
+    margin: 0;
+    line-height: 1.8;
+  }
+  .seat {
+    font-weight: 700;
+  }
+  .acts {
+    margin: 3px 0 1px;
+    display: flex;
+    flex-wrap: wrap;
+    gap: 0 16px;
+    font-size: 13px;
+  }
+  .acts .word {
+    font-weight: 400;
+  }
+  .quiet {
+    color: var(--ink-soft);
+  }
+</style>
