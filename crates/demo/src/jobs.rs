@@ -5,8 +5,9 @@ use glam::DVec3;
 use solid::{Part, Surface, formats::stl};
 use std::sync::LazyLock;
 use trade::{
-    Area, Baseline, FaceName, Given, Held, Job, Justify, KeepOut, KeepOutKind, Lettering, Mark, PartRef, Parting,
-    Place, Process, Relief, SeatRef, Sense, Slide, Spot, Steel, Tie, Tool, Tops, Unit, Walls, job::VERSION,
+    Area, Baseline, FaceName, Given, Held, Job, Justify, KeepOut, KeepOutKind, Lettering, Mark, PartPoint, PartRef,
+    Parting, Place, PointKind, Process, Relief, SeatRef, Sense, SheetSide, Slide, Spot, Steel, Tie, Tool, Tops, Unit,
+    Walls, job::VERSION,
 };
 
 #[derive(Clone)]
@@ -27,7 +28,17 @@ impl DemoJob {
 }
 
 static JOBS: LazyLock<Vec<DemoJob>> = LazyLock::new(|| {
-    vec![valve_body(), plain_block(), filter_dome(), spray_nozzle(), shut_off_lever(), die_cast_bracket()]
+    vec![
+        valve_body(),
+        plain_block(),
+        filter_dome(),
+        spray_nozzle(),
+        shut_off_lever(),
+        die_cast_bracket(),
+        manifold_block(),
+        filter_cup(),
+        name_plate(),
+    ]
 });
 
 /// All demo jobs, in the order they are listed.
@@ -406,6 +417,163 @@ fn die_cast_bracket() -> DemoJob {
                     ..mark("revision", "REV C", flank)
                 },
             ],
+        },
+        part: bytes,
+    }
+}
+
+/// One mark on each of its six faces, one on its bevel, one over the crease beside it.
+fn manifold_block() -> DemoJob {
+    let bytes = stl::write(&parts::manifold_block());
+    let file = file("manifold-block.stl");
+    let part = read(&file, &bytes);
+    let looks = |d: DVec3| face(&part, |s| matches!(s, Surface::Plane { normal, .. } if normal.dot(d) > 0.999));
+    let bevel = looks(DVec3::new(0.0, -1.0, 1.0).normalize());
+    let front = looks(DVec3::NEG_Y);
+    let manner = |m: Mark| Mark { manner: Some("ports".into()), ..m };
+    // over its hole, or in the middle of the face without one
+    let port = |id: &str, text: &str, on: DVec3, up: Tie| {
+        manner(Mark {
+            lettering: Lettering { spacing: 0.4, stroke: Some(0.6), ..lettering("overpass", 4.0) },
+            place: Place { up, ..Place::default() },
+            relief: Relief { sense: Sense::Sunken, held: Held::Root, height: 0.3, draft: 5.0, ..Relief::default() },
+            ..mark(id, text, looks(on))
+        })
+    };
+    // 3 clear of the hole's rim, wherever that is
+    let centre = |near: [f64; 3]| Tie::Point { point: PartPoint { kind: PointKind::Centre, near }, distance: 10.0 };
+    // the slide leaves the bevel at 45°
+    let along_pull = Relief {
+        sense: Sense::Sunken,
+        held: Held::Root,
+        height: 0.25,
+        draft: 5.0,
+        walls: Walls::Pull,
+        ..Relief::default()
+    };
+    let size = parts::MANIFOLD;
+    let half = size / 2.0;
+    let mut marks = vec![
+        port("port-1", "P1", DVec3::NEG_X, centre([0.0, half, 10.0])),
+        port("port-2", "P2", DVec3::X, centre([size, half, 10.0])),
+        port("port-3", "T", DVec3::Y, centre([half, size, 10.0])),
+        port("port-4", "A", DVec3::NEG_Y, centre([half, 0.0, 10.0])),
+        port("port-5", "B", DVec3::Z, Tie::FromEnd { distance: 3.0 }),
+        port("foot", "MB-6", DVec3::NEG_Z, Tie::Middle),
+    ];
+    marks.push(Mark {
+        lettering: Lettering { spacing: 0.3, stroke: Some(0.5), ..lettering("overpass-mono", 3.4) },
+        place: Place {
+            along: Tie::FromStart { distance: 3.0 },
+            up: Tie::FromEnd { distance: 2.2 },
+            ..Place::default()
+        },
+        relief: along_pull,
+        ..mark("part-number", "MB-6-014", bevel)
+    });
+    // from the bevel over its crease on to the front
+    marks.push(Mark {
+        seat: SeatRef { face: bevel, with: vec![front] },
+        lettering: Lettering { spacing: 0.3, ..lettering("overpass", 5.0) },
+        place: Place { along: Tie::FromEnd { distance: 3.0 }, up: Tie::FromEnd { distance: 8.8 }, ..Place::default() },
+        relief: along_pull,
+        ..mark("size", "G1/8", bevel)
+    });
+    let sides = [
+        ("left slide", DVec3::NEG_X, vec![looks(DVec3::NEG_X)]),
+        ("right slide", DVec3::X, vec![looks(DVec3::X)]),
+        ("back slide", DVec3::Y, vec![looks(DVec3::Y)]),
+        ("front slide", DVec3::NEG_Y, vec![front, bevel]),
+    ];
+    let round_the_foot =
+        Parting::Edges { through: vec![[half, 0.0, 0.0], [size, half, 0.0], [half, size, 0.0], [0.0, half, 0.0]] };
+    let slides = sides.iter().map(|(name, pull, _)| Slide { name: (*name).into(), pull: pull.to_array() }).collect();
+    let given = sides
+        .into_iter()
+        .map(|(name, _, faces)| Given { area: Area::Faces { faces }, to: Steel::Slide { name: name.into() } })
+        .collect();
+    DemoJob {
+        job: Job {
+            version: VERSION,
+            name: "Manifold block MB-6".into(),
+            part: PartRef { sha256: Some(part.sha256), ..file },
+            face_names: vec![FaceName { face: bevel, name: "bevel".into() }],
+            // each side is formed by a slide of its own, the bevel by the front's
+            tool: Tool { slides, given, ..tool(round_the_foot) },
+            process: material("pom"),
+            limits: "thermoplastic".into(),
+            own_limits: Vec::new(),
+            reading_distance: 500.0,
+            letters_apart: false,
+            marks,
+        },
+        part: bytes,
+    }
+}
+
+/// Hollow like a vase: lettering round its belly, on a part that has an inside to break into.
+fn filter_cup() -> DemoJob {
+    let bytes = stl::write(&parts::filter_cup());
+    let file = file("filter-cup.stl");
+    let part = read(&file, &bytes);
+    let belly = face(&part, |s| matches!(s, Surface::Torus { inside: false, .. }));
+    DemoJob {
+        job: Job {
+            version: VERSION,
+            name: "Filter cup FC-60".into(),
+            part: PartRef { sha256: Some(part.sha256), ..file },
+            face_names: vec![FaceName { face: belly, name: "belly".into() }],
+            tool: Tool {
+                pull: Some([0.0, -1.0, 0.0]),
+                parting: vec![Parting::Silhouette { slide: None }],
+                ..Tool::default()
+            },
+            process: material("pp"),
+            limits: "thermoplastic".into(),
+            own_limits: Vec::new(),
+            reading_distance: 500.0,
+            letters_apart: false,
+            marks: vec![Mark {
+                lettering: Lettering { spacing: 0.3, ..lettering("barlow", 3.4) },
+                place: Place { baseline: Baseline::Ring { bent: false }, ..Place::default() },
+                relief: Relief {
+                    sense: Sense::Sunken,
+                    held: Held::Root,
+                    height: 0.25,
+                    draft: 5.0,
+                    walls: Walls::Pull,
+                    ..Relief::default()
+                },
+                ..mark("part-number", "FC-60", belly)
+            }],
+        },
+        part: bytes,
+    }
+}
+
+/// A sheet without thickness.
+fn name_plate() -> DemoJob {
+    let bytes = stl::write(&parts::name_plate());
+    let mut file = file("name-plate.stl");
+    file.sheet = Some(SheetSide::Front);
+    let part = read(&file, &bytes);
+    DemoJob {
+        job: Job {
+            version: VERSION,
+            name: "Name plate NP-2".into(),
+            part: PartRef { sha256: Some(part.sha256), ..file },
+            face_names: Vec::new(),
+            tool: Tool { pull: Some([0.0, 0.0, 1.0]), ..Tool::default() },
+            process: Process::default(),
+            limits: "thermoplastic".into(),
+            own_limits: Vec::new(),
+            reading_distance: 500.0,
+            letters_apart: false,
+            marks: vec![Mark {
+                lettering: Lettering { spacing: 0.6, ..lettering("barlow", 4.0) },
+                relief: Relief { height: 0.3, draft: 5.0, walls: Walls::Pull, ..Relief::default() },
+                ..mark("maker", "MARROWBY\nTHRUPP", 0)
+            }],
         },
         part: bytes,
     }

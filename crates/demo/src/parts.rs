@@ -1,7 +1,7 @@
 //! The demo's parts.
 
-use crate::shapes::{block, cylinder, loft, prism};
-use glam::DVec3;
+use crate::shapes::{arc, block, cylinder, loft, prism, sheet_of, turned};
+use glam::{DVec2, DVec3};
 use solid::{Mesh, boolean::Body};
 
 /// Barrel of the valve body: axis along x through the origin.
@@ -85,4 +85,60 @@ pub fn die_cast_bracket() -> Mesh {
     let cross = cylinder(DVec3::new(50.0, 10.5, 24.0), DVec3::X * 20.0, 4.0);
     let cut: Vec<Body> = holes.iter().chain([&cross]).map(solid).collect();
     solid(&foot).with(&[solid(&upright), solid(&rib)], &cut).expect("the demo's shapes join").traced().mesh
+}
+
+/// Edge of the manifold block, and how much its bevel takes off, along the front's top edge.
+pub const MANIFOLD: f64 = 36.0;
+pub const BEVEL: f64 = 8.0;
+
+/// The manifold block: a cube with a port on five of its faces and a broad bevel between front and top.
+#[must_use]
+pub fn manifold_block() -> Mesh {
+    let solid = |mesh: &Mesh| Body::new(mesh, "a piece of the manifold block").expect("the demo's shapes are closed");
+    let (size, off) = (MANIFOLD, BEVEL);
+    let side: Vec<DVec3> = [(0.0, 0.0), (size, 0.0), (size, size), (off, size), (0.0, size - off)]
+        .iter()
+        .map(|&(y, z)| DVec3::new(0.0, y, z))
+        .collect();
+    let cube = solid(&prism(&side, DVec3::X * size));
+    let middle = size / 2.0;
+    let port = |from: DVec3, along: DVec3| solid(&cylinder(from - along, along * 13.0, 5.0));
+    let ports = [
+        port(DVec3::new(middle, 0.0, 10.0), DVec3::Y),
+        port(DVec3::new(middle, size, 10.0), DVec3::NEG_Y),
+        port(DVec3::new(0.0, middle, 10.0), DVec3::X),
+        port(DVec3::new(size, middle, 10.0), DVec3::NEG_X),
+        port(DVec3::new(middle, 22.0, size), DVec3::NEG_Z),
+    ];
+    cube.with(&[], &ports).expect("the demo's shapes join").traced().mesh
+}
+
+/// The filter cup: hollow, thin-walled, waisted like a vase, open above, its axis along z.
+#[must_use]
+pub fn filter_cup() -> Mesh {
+    let wall = 2.0;
+    // outside: foot, belly, waist, lip; inside the same a wall further in
+    let belly = DVec2::new(8.0, 20.0);
+    let mut half = vec![DVec2::ZERO, DVec2::new(12.0, 0.0)];
+    half.extend(arc(belly, 18.0, -68.0, 52.0));
+    let neck = half[half.len() - 1] + DVec2::from_angle(52.0_f64.to_radians()) * 9.0;
+    half.extend(arc(neck, 9.0, 232.0, 160.0).into_iter().skip(1));
+    let lip = half[half.len() - 1];
+    half.extend([DVec2::new(lip.x + 1.5, lip.y + 5.0), DVec2::new(lip.x - 0.5, lip.y + 5.0)]);
+    let mut inside = arc(neck, 9.0 + wall, 162.0, 232.0);
+    inside.extend(arc(belly, 18.0 - wall, 52.0, -62.0).into_iter().skip(1));
+    half.extend(inside);
+    half.push(DVec2::new(0.0, 3.0));
+    turned(&half)
+}
+
+/// The name plate: a sheet without thickness, 50 × 20, bent to a radius of 40 about an axis along x.
+#[must_use]
+pub fn name_plate() -> Mesh {
+    let (radius, wide, tall) = (40.0, 50.0, 20.0);
+    let reach = tall / radius / 2.0;
+    sheet_of(24, 60, |u, v| {
+        let angle = -reach + 2.0 * reach * u;
+        DVec3::new(wide * v, radius * angle.sin(), radius * angle.cos() - radius)
+    })
 }

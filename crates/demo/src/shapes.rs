@@ -137,3 +137,23 @@ pub fn loft(start: f64, end: f64, size: impl Fn(f64) -> (f64, f64)) -> Mesh {
     }
     Mesh { vertices, triangles }
 }
+
+/// A sheet of `rows` × `columns` fields over the unit square, open at its border.
+#[must_use]
+pub fn sheet_of(rows: u32, columns: u32, point: impl Fn(f64, f64) -> DVec3) -> Mesh {
+    let share = |k: u32, of: u32| f64::from(k) / f64::from(of);
+    let vertices = (0..=rows)
+        .flat_map(|r| (0..=columns).map(move |c| (r, c)))
+        .map(|(r, c)| point(share(r, rows), share(c, columns)));
+    let at = |r: u32, c: u32| r * (columns + 1) + c;
+    let fields = (0..rows).flat_map(|r| (0..columns).map(move |c| (r, c)));
+    Mesh {
+        vertices: vertices.collect(),
+        triangles: fields
+            .flat_map(|(r, c)| {
+                let [a, b, d, e] = [at(r, c), at(r, c + 1), at(r + 1, c + 1), at(r + 1, c)];
+                [[a, b, d], [a, d, e]]
+            })
+            .collect(),
+    }
+}

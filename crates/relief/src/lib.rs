@@ -16,7 +16,9 @@ mod charts {
     pub mod sphere;
     pub mod torus;
 }
+mod crease;
 pub mod edge;
+mod flatten;
 pub mod lie;
 pub mod marked;
 pub mod place;

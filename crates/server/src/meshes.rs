@@ -3,14 +3,15 @@
 //!
 //! Layout: `u32` corner count n, `u32` triangle count t, `u32` segment count s; then n × 3 `f32`
 //! positions (mm), n × 3 `f32` normals, n × 2 `i32` (mark or −1; face of the part, or colour of a letter as
-//! red · 65536 + green · 256 + blue, −1 for those without one of their own),
+//! red · 65536 + green · 256 + blue, −1 for those without one of their own, −2 for the plate they stand on),
 //! t × 3 `u32` corners, s × 6 `f32` segments of the creases. Triangles on the sides of a cut-out
 //! block are left out: they are inside the part.
 
 use glam::DVec3;
 use hashbrown::HashMap;
-use relief::{MarkedSolid, Role, Tag};
+use relief::{MarkedSolid, Role, Tag, body::PLATE};
 use solid::{Mesh, Part, Surface, topology::for_each_edge};
+use workbench::outcome::Group;
 
 /// Edges between facets that turn by more than this are drawn, degrees.
 const CREASE_DEG: f64 = 20.0;
@@ -27,14 +28,25 @@ struct Owner {
 pub fn part(part: &Part) -> Vec<u8> {
     let owner = |t: usize| Some(Owner { mark: -1, place: part.face_of[t] as i32, role: 0 });
     let exact = |t: usize, corner: usize| Some(part.normals.as_ref()?[t][corner].as_dvec3());
-    pack(&part.mesh, owner, |face| Some(&part.faces.get(face as usize)?.surface), exact)
+    pack(&part.mesh, owner, |face| Some(&part.faces.get(face as usize)?.surface), exact, Vec::new())
 }
 
 /// Red, green and blue by a letter's mark and its place there.
-pub type Colours = std::collections::HashMap<(u32, u32), [u8; 3]>;
+type Colours = std::collections::HashMap<(u32, u32), [u8; 3]>;
 
+/// Marks that lie together on their piece of the part.
 #[must_use]
-pub fn marked(solid: &MarkedSolid, part: &Part, colours: &Colours) -> Vec<u8> {
+pub fn group(group: &Group, part: &Part) -> Vec<u8> {
+    marked(group.shown(), part, &group.colours, &group.stamps)
+}
+
+/// The part without the pieces that marks lie on.
+#[must_use]
+pub fn rest(rest: &MarkedSolid, part: &Part) -> Vec<u8> {
+    marked(rest, part, &Colours::new(), &[])
+}
+
+fn marked(solid: &MarkedSolid, part: &Part, colours: &Colours, stamps: &[u32]) -> Vec<u8> {
     let owner = |t: usize| match solid.tags[t] {
         Tag::Part { face } => Some(Owner { mark: -1, place: face as i32, role: 0 }),
         Tag::Relief { mark, character, role } => {
@@ -44,12 +56,46 @@ pub fn marked(solid: &MarkedSolid, part: &Part, colours: &Colours) -> Vec<u8> {
                 Role::Wall | Role::Edge | Role::Root => 3,
                 Role::Skirt | Role::Base => 4,
             };
-            let place = colours.get(&(mark, character)).map_or(-1, |[r, g, b]| i32::from_be_bytes([0, *r, *g, *b]));
+            let own = colours.get(&(mark, character)).map(|[r, g, b]| i32::from_be_bytes([0, *r, *g, *b]));
+            let on_plate = character == PLATE || stamps.contains(&mark);
+            let place = own.unwrap_or(if on_plate { -2 } else { -1 });
             Some(Owner { mark: mark as i32, place, role })
         }
         Tag::Cut | Tag::Under { .. } => None,
     };
-    pack(&solid.mesh, owner, |face| Some(&part.faces.get(face as usize)?.surface), |_, _| None)
+    let hatched = (0..solid.tags.len())
+        .filter(|&t| matches!(solid.tags[t], Tag::Relief { mark, role: Role::Land, .. } if stamps.contains(&mark)));
+    let hatching = hatching(&solid.mesh, &hatched.collect::<Vec<_>>());
+    pack(&solid.mesh, owner, |face| Some(&part.faces.get(face as usize)?.surface), |_, _| None, hatching)
+}
+
+/// Lines across facets where planes at an even distance cut them.
+fn hatching(mesh: &Mesh, facets: &[usize]) -> Vec<[DVec3; 2]> {
+    /// mm.
+    const APART: f64 = 1.0;
+    let Some(&first) = facets.first() else { return Vec::new() };
+    // square to the facets, aslant to the axes
+    let normal = mesh.normal(first);
+    let across = DVec3::new(1.0, 0.7, 0.4).reject_from(normal).normalize_or(normal.any_orthonormal_vector());
+    let mut lines = Vec::new();
+    for &t in facets {
+        let corners = mesh.corners(t);
+        let at = corners.map(|p| p.dot(across) / APART);
+        let (low, high) = (at.iter().copied().fold(f64::MAX, f64::min), at.iter().copied().fold(f64::MIN, f64::max));
+        let mut level = low.ceil();
+        while level <= high {
+            let cuts: Vec<DVec3> = [(0, 1), (1, 2), (2, 0)]
+                .into_iter()
+                .filter(|&(a, b)| (at[a] < level) != (at[b] < level))
+                .map(|(a, b)| corners[a].lerp(corners[b], (level - at[a]) / (at[b] - at[a])))
+                .collect();
+            if let [a, b] = cuts[..] {
+                lines.push([a, b]);
+            }
+            level += 1.0;
+        }
+    }
+    lines
 }
 
 fn pack<'a>(
@@ -57,6 +103,7 @@ fn pack<'a>(
     owner: impl Fn(usize) -> Option<Owner>,
     surface: impl Fn(i32) -> Option<&'a Surface>,
     known: impl Fn(usize, usize) -> Option<DVec3>,
+    mut segments: Vec<[DVec3; 2]>,
 ) -> Vec<u8> {
     let mut corners: HashMap<(u32, Owner), u32> = HashMap::new();
     let mut positions: Vec<DVec3> = Vec::new();
@@ -85,7 +132,6 @@ fn pack<'a>(
             corner
         }));
     }
-    let mut segments: Vec<[DVec3; 2]> = Vec::new();
     let crease = CREASE_DEG.to_radians().cos();
     for_each_edge(mesh, |edge| {
         if let [a, b] = edge {

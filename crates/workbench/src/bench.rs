@@ -452,6 +452,7 @@ impl Bench {
                     .iter()
                     .flat_map(|(at, m)| m.colours().map(move |(character, colour)| ((*at, character), colour.rgb())))
                     .collect(),
+                stamps: marks.iter().filter(|(_, m)| m.mark.relief.sense == Sense::Stamp).map(|(at, _)| *at).collect(),
                 marks: marks.iter().map(|(at, _)| *at).collect(),
                 solid,
                 findings,

@@ -32,6 +32,8 @@ pub struct Group {
     pub filled: Option<MarkedSolid>,
     /// Red, green and blue of letters with a colour of their own, by their marks' places and their own.
     pub colours: HashMap<(u32, u32), [u8; 3]>,
+    /// Places in the job of stamp areas.
+    pub stamps: Vec<u32>,
     /// Findings of each mark, in the order of `marks`.
     pub findings: Vec<Vec<Finding>>,
 }

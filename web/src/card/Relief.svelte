@@ -47,7 +47,7 @@
   }
 </script>
 
-{#snippet field()}
+{#snippet field(after: string)}
   <NumberField
     value={relief.field.margin}
     label="margin of the field"
@@ -59,7 +59,7 @@
     label="corner radius of the field"
     step={0.5}
     onset={(corner) => set({ field: { corner } })}
-    after=" round"
+    after=" round{after}"
   />
 {/snippet}
 
@@ -84,7 +84,7 @@
       >
     {:else if relief.sense === "stamp"}
       <span class="quiet">A field kept free for what is struck in later; the text says how much that is at most.</span>
-      It reaches {@render field()}.
+      It reaches {@render field(".")}
     {:else}
       {#if relief.sense === "sunken"}
         <ChoiceField
@@ -200,7 +200,7 @@
           places={1}
           onset={(draft) => set({ plate: { ...plate, draft } })}
         />
-        of draft, {@render field()}{plate.form === "tray" ? ";" : "."}
+        of draft, {@render field(plate.form === "tray" ? ";" : ".")}
         {#if plate.form === "tray"}
           what stands on the seat there is cleared away up to
           <NumberField

@@ -134,10 +134,23 @@
     // round a middle that is tied the edges' distances say nothing
     const loose = place.baseline.line === "arc" ? ["from_start", "from_end"] : undefined;
     if (loose && !loose.includes(place.along.tie) && !loose.includes(place.up.tie)) return [];
-    if (place.along.tie === "from_end") reach.push({ x1: box.right, y1: y, x2: seat.end[0], y2: y, mm: right });
+    for (const [k, tie] of [place.along, place.up].entries()) {
+      if (tie.tie !== "point") continue;
+      const held = seat.points.find((p) => tiedTo(p.point) && p.point.kind === tie.point.kind);
+      if (!held) continue;
+      const to = lay.held[k] + by[k];
+      const [a, b] = [held.at[0], held.at[1]];
+      if (k === 0) reach.push({ x1: a, y1: y, x2: to, y2: y, mm: to - a });
+      else reach.push({ x1: x, y1: b, x2: x, y2: to, mm: to - b });
+    }
+    if (place.along.tie === "point" || place.along.tie === "mark") {
+      // shown from what it is tied to
+    } else if (place.along.tie === "from_end") reach.push({ x1: box.right, y1: y, x2: seat.end[0], y2: y, mm: right });
     else if (!seat.closed[0]) reach.push({ x1: seat.start[0], y1: y, x2: box.left, y2: y, mm: left });
     // a seat that closes on itself has no edge there: the distance that counts is from its crown
-    if (seat.closed[1]) {
+    if (place.up.tie === "point" || place.up.tie === "mark") {
+      // as along
+    } else if (seat.closed[1]) {
       const beside = box.right + 34 / view.scale;
       reach.push({ x1: beside, y1: 0, x2: beside, y2: y, mm: y });
     } else if (place.up.tie === "from_end") reach.push({ x1: x, y1: box.above, x2: x, y2: seat.end[1], mm: above });

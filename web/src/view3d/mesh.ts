@@ -2,7 +2,8 @@
 export interface Piece {
   positions: Float32Array;
   normals: Float32Array;
-  /** Two numbers a corner: the mark (−1: the part), and the face, or the colour of a letter (−1: none of its own). */
+  /** Two numbers a corner: the mark (−1: the part), and the face, or the colour of a letter
+   * (−1: none of its own, −2: the plate that letters stand on). */
   owners: Int32Array;
   triangles: Uint32Array;
   segments: Float32Array;

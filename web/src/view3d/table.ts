@@ -320,9 +320,13 @@ export class Table {
           ? this.#colours.part
           : own >= 0
             ? letter.setHex(own, SRGBColorSpace)
-            : mark === this.#pickedMark
-              ? this.#colours.picked
-              : this.#colours.lettering;
+            : own === -2
+              ? letter
+                  .copy(this.#colours.part)
+                  .lerp(mark === this.#pickedMark ? this.#colours.picked : this.#colours.lettering, 0.3)
+              : mark === this.#pickedMark
+                ? this.#colours.picked
+                : this.#colours.lettering;
       tone.toArray(colours, 3 * k);
     }
     geometry.setAttribute("color", new BufferAttribute(colours, 3));

@@ -6,9 +6,12 @@
 //! doesn't. Heights are measured square to facets: each vertex carries the vector to which all
 //! facets round it rise by 1, so that facets moved along by h lie h off, over creases too.
 
-use crate::chart::{Chart, Upright};
+use crate::{
+    chart::{Chart, Upright},
+    crease::{CREASE_DEG, mitres, narrow_creases},
+    flatten::{as_rigid_as_possible, stretches, unfolded, upright_turn},
+};
 use glam::{DMat3, DVec2, DVec3};
-use rayon::prelude::*;
 use solid::{Mesh, queries::Queries, topology::neighbours};
 use std::collections::HashMap;
 
@@ -16,14 +19,6 @@ use std::collections::HashMap;
 const LEANING_DEG: [f64; 4] = [80.0, 65.0, 50.0, 35.0];
 /// Strips on which lengths come out beyond these are tried with less of the face.
 const LENGTHS: std::ops::Range<f64> = 0.5..2.0;
-/// Rounds of the iteration, which ends when no place moves by more than this any more, mm; fewer rounds
-/// and shorter ones on faces of more facets than `LARGE`, which are begun nearer to their end: what is
-/// left is told as stretch.
-const ROUNDS: usize = 25;
-const SETTLED: f64 = 2e-4;
-const LARGE: usize = 60_000;
-/// Vectors at vertices are no longer than this: at creases sharper than 120° letters come out lower.
-const LONGEST_MITRE: f64 = 2.0;
 
 /// Steps of outlines and caps are no shorter than this, mm.
 const SHORTEST_STEP: f64 = 0.03;
@@ -86,12 +81,15 @@ impl FreeformChart {
         narrow_creases(&mut own);
         let up = upright.up(looks);
         let along = up.cross(looks);
-        let start: Vec<DVec2> = own.vertices.iter().map(|p| DVec2::new(p.dot(along), p.dot(up))).collect();
-        let mut flat = as_rigid_as_possible(&own, start);
-        let fits = (0..own.triangles.len()).all(|t| {
-            let [least, most] = stretches(&own, &flat, t);
-            LENGTHS.contains(&least) && LENGTHS.contains(&most)
-        });
+        let exact = unfolded(&own);
+        let seen = || own.vertices.iter().map(|p| DVec2::new(p.dot(along), p.dot(up))).collect();
+        let fits = exact.is_some();
+        let mut flat = exact.unwrap_or_else(|| as_rigid_as_possible(&own, seen()));
+        let fits = fits
+            || (0..own.triangles.len()).all(|t| {
+                let [least, most] = stretches(&own, &flat, t);
+                LENGTHS.contains(&least) && LENGTHS.contains(&most)
+            });
         if !fits {
             return None;
         }
@@ -279,81 +277,6 @@ fn largest_piece(mesh: &Mesh, facets: &[u32]) -> Vec<u32> {
     best.1
 }
 
-/// Facets that touch a crease are divided until they are no longer than this, mm: normals turn over it
-/// within as much. Wide enough for floors below a crease, which are shorter than the skin above them by
-/// twice depth · tan(δ/2) where it turns by δ.
-const CREASE_WIDTH: f64 = 2.4;
-/// Edges over which normals turn by more than this are creases, degrees.
-const CREASE_DEG: f64 = 20.0;
-
-/// Divides long facets at creases by halving longest edges, so that neighbours still share theirs
-/// (Rivara 1984).
-fn narrow_creases(mesh: &mut Mesh) {
-    let sharp = CREASE_DEG.to_radians().cos();
-    let mut on_crease = vec![false; mesh.vertices.len()];
-    for pair in neighbours(mesh) {
-        let [a, b] = pair.triangles.map(|t| mesh.normal(t as usize));
-        if a.dot(b) < sharp {
-            pair.edge.iter().for_each(|v| on_crease[*v as usize] = true);
-        }
-    }
-    if !on_crease.contains(&true) {
-        return;
-    }
-    let key = |a: u32, b: u32| [a.min(b), a.max(b)];
-    // each round halves what is too long
-    for _ in 0..24 {
-        let longest = |t: &[u32; 3], mesh: &Mesh| {
-            let length = |k: usize| mesh.vertices[t[k] as usize].distance(mesh.vertices[t[(k + 1) % 3] as usize]);
-            let k = (0..3).max_by(|&i, &j| length(i).total_cmp(&length(j))).unwrap_or(0);
-            (k, length(k))
-        };
-        let mut middles: HashMap<[u32; 2], u32> = HashMap::new();
-        for t in &mesh.triangles {
-            let (k, length) = longest(t, mesh);
-            if length > CREASE_WIDTH && t.iter().any(|v| on_crease[*v as usize]) {
-                middles.insert(key(t[k], t[(k + 1) % 3]), u32::MAX);
-            }
-        }
-        if middles.is_empty() {
-            return;
-        }
-        // a facet with any edge halved has its longest halved too
-        loop {
-            let before = middles.len();
-            for t in &mesh.triangles {
-                if (0..3).any(|k| middles.contains_key(&key(t[k], t[(k + 1) % 3]))) {
-                    let (k, _) = longest(t, mesh);
-                    middles.entry(key(t[k], t[(k + 1) % 3])).or_insert(u32::MAX);
-                }
-            }
-            if middles.len() == before {
-                break;
-            }
-        }
-        let mut edges: Vec<[u32; 2]> = middles.keys().copied().collect();
-        edges.sort_unstable();
-        for [a, b] in edges {
-            middles.insert([a, b], mesh.vertices.len() as u32);
-            mesh.vertices.push((mesh.vertices[a as usize] + mesh.vertices[b as usize]) / 2.0);
-            on_crease.push(on_crease[a as usize] && on_crease[b as usize]);
-        }
-        let mut open = std::mem::take(&mut mesh.triangles);
-        while let Some(t) = open.pop() {
-            let halved = |k: usize| middles.contains_key(&key(t[k], t[(k + 1) % 3]));
-            let length = |k: usize| mesh.vertices[t[k] as usize].distance(mesh.vertices[t[(k + 1) % 3] as usize]);
-            match (0..3).filter(|&k| halved(k)).max_by(|&i, &j| length(i).total_cmp(&length(j))) {
-                None => mesh.triangles.push(t),
-                Some(k) => {
-                    let (a, b, c) = (t[k], t[(k + 1) % 3], t[(k + 2) % 3]);
-                    let m = middles[&key(a, b)];
-                    open.extend([[a, m, c], [m, b, c]]);
-                }
-            }
-        }
-    }
-}
-
 fn beside(mesh: &Mesh) -> Vec<[u32; 3]> {
     let mut beside = vec![[u32::MAX; 3]; mesh.triangles.len()];
     for pair in neighbours(mesh) {
@@ -371,33 +294,6 @@ fn beside(mesh: &Mesh) -> Vec<[u32; 3]> {
     beside
 }
 
-/// For each vertex the vector N with N · n = 1 for the normal n of every facet round it, by least
-/// squares weighted by their angles, and the mean normal where that leaves a choice.
-fn mitres(mesh: &Mesh) -> Vec<DVec3> {
-    let mut sums = vec![(DMat3::ZERO, DVec3::ZERO, 0.0); mesh.vertices.len()];
-    for (t, triangle) in mesh.triangles.iter().enumerate() {
-        let normal = mesh.normal(t);
-        let points = mesh.corners(t);
-        for k in 0..3 {
-            let (u, v) = (points[(k + 1) % 3] - points[k], points[(k + 2) % 3] - points[k]);
-            let weight = u.angle_between(v);
-            if weight.is_finite() {
-                let sum = &mut sums[triangle[k] as usize];
-                let outer = DMat3::from_cols(normal * normal.x, normal * normal.y, normal * normal.z);
-                *sum = (sum.0 + outer * weight, sum.1 + normal * weight, sum.2 + weight);
-            }
-        }
-    }
-    sums.into_iter()
-        .map(|(square, sum, weight)| {
-            let mean = sum.normalize_or(DVec3::Z);
-            let slight = 1e-3 * weight.max(1e-12);
-            let found = (square + DMat3::from_diagonal(DVec3::splat(slight))).inverse() * (sum + mean * slight);
-            if found.is_finite() { found.clamp_length_max(LONGEST_MITRE) } else { mean }
-        })
-        .collect()
-}
-
 /// How fast normals turn along the edges of a facet, 1/mm.
 fn bend(mesh: &Mesh, mitre: &[DVec3], t: usize) -> f64 {
     let corners = mesh.triangles[t];
@@ -408,144 +304,4 @@ fn bend(mesh: &Mesh, mitre: &[DVec3], t: usize) -> f64 {
             mitre[a].normalize_or_zero().distance(mitre[b].normalize_or_zero()) / length.max(1e-9)
         })
         .fold(0.0, f64::max)
-}
-
-/// A facet laid flat by itself, its first edge along x.
-fn by_itself(mesh: &Mesh, t: usize) -> [DVec2; 3] {
-    let [a, b, c] = mesh.corners(t);
-    let x = (b - a).normalize_or_zero();
-    let y = (c - a).reject_from(x).length();
-    [DVec2::ZERO, DVec2::new(a.distance(b), 0.0), DVec2::new((c - a).dot(x), y)]
-}
-
-/// Least and greatest stretch of the map from the strip to a facet; below 0 where it is turned over.
-fn stretches(mesh: &Mesh, flat: &[DVec2], t: usize) -> [f64; 2] {
-    let [_, b, c] = by_itself(mesh, t);
-    let [p, q, r] = mesh.triangles[t].map(|v| flat[v as usize]);
-    let (u, v) = (q - p, r - p);
-    let whole = u.perp_dot(v);
-    if whole <= 0.0 {
-        return [-1.0, -1.0];
-    }
-    // columns of the map: (b, c) · (u, v)⁻¹
-    let along = (b * v.y - c * u.y) / whole;
-    let up = (c * u.x - b * v.x) / whole;
-    let (e, f, g) = (along.length_squared(), along.dot(up), up.length_squared());
-    let spread = ((e - g) * (e - g) / 4.0 + f * f).sqrt();
-    [-1.0, 1.0].map(|s| f64::max((e + g) / 2.0 + s * spread, 0.0).sqrt())
-}
-
-/// By how much the strip must turn so that the direction up of the facet points up.
-fn upright_turn(mesh: &Mesh, flat: &[DVec2], t: usize, upright: Upright) -> DVec2 {
-    let [a, b, c] = mesh.corners(t);
-    let up = upright.up(mesh.normal(t));
-    let [p, q, r] = mesh.triangles[t].map(|v| flat[v as usize]);
-    // up = x (b − a) + y (c − a)
-    let (u, v) = (b - a, c - a);
-    let (uu, uv, vv) = (u.length_squared(), u.dot(v), v.length_squared());
-    let whole = uu * vv - uv * uv;
-    let (x, y) = ((up.dot(u) * vv - up.dot(v) * uv) / whole, (up.dot(v) * uu - up.dot(u) * uv) / whole);
-    let now = ((q - p) * x + (r - p) * y).normalize_or(DVec2::Y);
-    // the turn that takes `now` to +y
-    DVec2::new(now.y, now.x)
-}
-
-fn as_rigid_as_possible(mesh: &Mesh, mut flat: Vec<DVec2>) -> Vec<DVec2> {
-    let n = flat.len();
-    // cotangents of the angles opposite each edge (from corner k to the next), and facets laid by themselves
-    let facets: Vec<([DVec2; 3], [f64; 3])> = (0..mesh.triangles.len())
-        .map(|t| {
-            let x = by_itself(mesh, t);
-            let cot = [0, 1, 2].map(|k| {
-                let (u, v) = (x[k] - x[(k + 2) % 3], x[(k + 1) % 3] - x[(k + 2) % 3]);
-                (u.dot(v) / u.perp_dot(v).abs().max(1e-12)).clamp(-1e4, 1e4)
-            });
-            (x, cot)
-        })
-        .collect();
-    // rows of the cotangent system, doubled entries left as they come
-    let mut rows: Vec<Vec<(u32, f64)>> = vec![Vec::new(); n];
-    let mut diagonal = vec![0.0; n];
-    for (triangle, (_, cot)) in mesh.triangles.iter().zip(&facets) {
-        for k in 0..3 {
-            let (i, j) = (triangle[k], triangle[(k + 1) % 3]);
-            rows[i as usize].push((j, cot[k]));
-            rows[j as usize].push((i, cot[k]));
-            diagonal[i as usize] += cot[k];
-            diagonal[j as usize] += cot[k];
-        }
-    }
-    let apply = |x: &[DVec2]| -> Vec<DVec2> {
-        (0..n)
-            .into_par_iter()
-            .with_min_len(4096)
-            .map(|i| rows[i].iter().fold(x[i] * diagonal[i], |sum, &(j, w)| sum - x[j as usize] * w))
-            .collect()
-    };
-    let (rounds, steps) = if facets.len() > LARGE { (6, 120) } else { (ROUNDS, 500) };
-    for _ in 0..rounds {
-        let mut wanted = vec![DVec2::ZERO; n];
-        for (triangle, (x, cot)) in mesh.triangles.iter().zip(&facets) {
-            let at = triangle.map(|v| flat[v as usize]);
-            // the rotation that brings the facet nearest to where it lies
-            let (cos, sin) = (0..3).fold((0.0, 0.0), |(cos, sin), k| {
-                let (from, to) = (x[k] - x[(k + 1) % 3], at[k] - at[(k + 1) % 3]);
-                (cos + cot[k] * from.dot(to), sin + cot[k] * from.perp_dot(to))
-            });
-            let turn = DVec2::new(cos, sin).normalize_or(DVec2::X);
-            for k in 0..3 {
-                let edge = turn.rotate(x[k] - x[(k + 1) % 3]) * cot[k];
-                wanted[triangle[k] as usize] += edge;
-                wanted[triangle[(k + 1) % 3] as usize] -= edge;
-            }
-        }
-        let moved = conjugate_gradients(&apply, &diagonal, &wanted, &mut flat, steps);
-        if moved < SETTLED {
-            break;
-        }
-    }
-    flat
-}
-
-/// Solves the positive semidefinite system `apply` (x) = `wanted` from where x is; the farthest that a
-/// place moved, mm.
-fn conjugate_gradients(
-    apply: &dyn Fn(&[DVec2]) -> Vec<DVec2>,
-    diagonal: &[f64],
-    wanted: &[DVec2],
-    x: &mut [DVec2],
-    steps: usize,
-) -> f64 {
-    let before = x.to_vec();
-    let precondition =
-        |r: &[DVec2]| -> Vec<DVec2> { r.iter().zip(diagonal).map(|(r, d)| *r / d.abs().max(1e-9)).collect() };
-    // x and y apart: two systems with one matrix
-    let dot = |a: &[DVec2], b: &[DVec2]| a.iter().zip(b).fold(DVec2::ZERO, |sum, (a, b)| sum + *a * *b);
-    let safe = |a: DVec2, b: DVec2| {
-        DVec2::new(if b.x.abs() > 1e-300 { a.x / b.x } else { 0.0 }, if b.y.abs() > 1e-300 { a.y / b.y } else { 0.0 })
-    };
-    let mut r: Vec<DVec2> = apply(x).iter().zip(wanted).map(|(a, b)| *b - *a).collect();
-    let mut z = precondition(&r);
-    let mut p = z.clone();
-    let mut rz = dot(&r, &z);
-    let goal = dot(wanted, &precondition(wanted)) * 1e-12;
-    for _ in 0..steps {
-        if rz.x <= goal.x && rz.y <= goal.y {
-            break;
-        }
-        let ap = apply(&p);
-        let step = safe(rz, dot(&p, &ap));
-        for i in 0..x.len() {
-            x[i] += p[i] * step;
-            r[i] -= ap[i] * step;
-        }
-        z = precondition(&r);
-        let next = dot(&r, &z);
-        let beta = safe(next, rz);
-        rz = next;
-        for i in 0..p.len() {
-            p[i] = z[i] + p[i] * beta;
-        }
-    }
-    before.iter().zip(x).map(|(a, b)| a.distance(*b)).fold(0.0, f64::max)
 }

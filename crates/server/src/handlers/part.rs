@@ -104,9 +104,9 @@ pub async fn piece(State(app): State<Shared>, Path(name): Path<String>) -> Resul
         .ok_or_else(|| Problem::Missing("This piece belongs to an older state; ask for the outcome again.".into()))?;
     let bytes = app
         .heavy(move || match piece {
-            crate::app::Piece::Group(group, bench) => meshes::marked(group.shown(), bench.part(), &group.colours),
+            crate::app::Piece::Group(group, bench) => meshes::group(&group, bench.part()),
             crate::app::Piece::Rest(outcome, bench) => match bench.rest(&outcome) {
-                Some(rest) => meshes::marked(&rest, bench.part(), &meshes::Colours::new()),
+                Some(rest) => meshes::rest(&rest, bench.part()),
                 None => meshes::part(bench.part()),
             },
         })

@@ -1,0 +1,251 @@
+//! A patch of facets laid flat: unfolded where that is exact, else as rigidly as it allows.
+
+use crate::chart::Upright;
+use glam::{DMat3, DQuat, DVec2, DVec3};
+use rayon::prelude::*;
+use solid::{Mesh, topology::neighbours};
+use std::collections::VecDeque;
+
+/// Rounds of the iteration, which ends when no place moves by more than this any more, mm; fewer rounds
+/// and shorter ones on faces of more facets than `LARGE`, which are begun nearer to their end: what is
+/// left is told as stretch.
+const ROUNDS: usize = 25;
+const SETTLED: f64 = 2e-4;
+const LARGE: usize = 60_000;
+/// A facet laid flat by itself, its first edge along x.
+fn by_itself(mesh: &Mesh, t: usize) -> [DVec2; 3] {
+    let [a, b, c] = mesh.corners(t);
+    let x = (b - a).normalize_or_zero();
+    let y = (c - a).reject_from(x).length();
+    [DVec2::ZERO, DVec2::new(a.distance(b), 0.0), DVec2::new((c - a).dot(x), y)]
+}
+
+/// Least and greatest stretch of the map from the strip to a facet; below 0 where it is turned over.
+pub(crate) fn stretches(mesh: &Mesh, flat: &[DVec2], t: usize) -> [f64; 2] {
+    let [_, b, c] = by_itself(mesh, t);
+    let [p, q, r] = mesh.triangles[t].map(|v| flat[v as usize]);
+    let (u, v) = (q - p, r - p);
+    let whole = u.perp_dot(v);
+    if whole <= 0.0 {
+        return [-1.0, -1.0];
+    }
+    // columns of the map: (b, c) · (u, v)⁻¹
+    let along = (b * v.y - c * u.y) / whole;
+    let up = (c * u.x - b * v.x) / whole;
+    let (e, f, g) = (along.length_squared(), along.dot(up), up.length_squared());
+    let spread = ((e - g) * (e - g) / 4.0 + f * f).sqrt();
+    [-1.0, 1.0].map(|s| f64::max((e + g) / 2.0 + s * spread, 0.0).sqrt())
+}
+
+/// By how much the strip must turn so that the direction up of the facet points up.
+pub(crate) fn upright_turn(mesh: &Mesh, flat: &[DVec2], t: usize, upright: Upright) -> DVec2 {
+    let [a, b, c] = mesh.corners(t);
+    let up = upright.up(mesh.normal(t));
+    let [p, q, r] = mesh.triangles[t].map(|v| flat[v as usize]);
+    // up = x (b − a) + y (c − a)
+    let (u, v) = (b - a, c - a);
+    let (uu, uv, vv) = (u.length_squared(), u.dot(v), v.length_squared());
+    let whole = uu * vv - uv * uv;
+    let (x, y) = ((up.dot(u) * vv - up.dot(v) * uv) / whole, (up.dot(v) * uu - up.dot(u) * uv) / whole);
+    let now = ((q - p) * x + (r - p) * y).normalize_or(DVec2::Y);
+    // the turn that takes `now` to +y
+    DVec2::new(now.y, now.x)
+}
+
+pub(crate) fn as_rigid_as_possible(mesh: &Mesh, mut flat: Vec<DVec2>) -> Vec<DVec2> {
+    let n = flat.len();
+    // cotangents of the angles opposite each edge (from corner k to the next), and facets laid by themselves
+    let facets: Vec<([DVec2; 3], [f64; 3])> = (0..mesh.triangles.len())
+        .map(|t| {
+            let x = by_itself(mesh, t);
+            let cot = [0, 1, 2].map(|k| {
+                let (u, v) = (x[k] - x[(k + 2) % 3], x[(k + 1) % 3] - x[(k + 2) % 3]);
+                (u.dot(v) / u.perp_dot(v).abs().max(1e-12)).clamp(-1e4, 1e4)
+            });
+            (x, cot)
+        })
+        .collect();
+    // rows of the cotangent system, doubled entries left as they come
+    let mut rows: Vec<Vec<(u32, f64)>> = vec![Vec::new(); n];
+    let mut diagonal = vec![0.0; n];
+    for (triangle, (_, cot)) in mesh.triangles.iter().zip(&facets) {
+        for k in 0..3 {
+            let (i, j) = (triangle[k], triangle[(k + 1) % 3]);
+            rows[i as usize].push((j, cot[k]));
+            rows[j as usize].push((i, cot[k]));
+            diagonal[i as usize] += cot[k];
+            diagonal[j as usize] += cot[k];
+        }
+    }
+    let apply = |x: &[DVec2]| -> Vec<DVec2> {
+        (0..n)
+            .into_par_iter()
+            .with_min_len(4096)
+            .map(|i| rows[i].iter().fold(x[i] * diagonal[i], |sum, &(j, w)| sum - x[j as usize] * w))
+            .collect()
+    };
+    let (rounds, steps) = if facets.len() > LARGE { (6, 120) } else { (ROUNDS, 500) };
+    for _ in 0..rounds {
+        let mut wanted = vec![DVec2::ZERO; n];
+        for (triangle, (x, cot)) in mesh.triangles.iter().zip(&facets) {
+            let at = triangle.map(|v| flat[v as usize]);
+            // the rotation that brings the facet nearest to where it lies
+            let (cos, sin) = (0..3).fold((0.0, 0.0), |(cos, sin), k| {
+                let (from, to) = (x[k] - x[(k + 1) % 3], at[k] - at[(k + 1) % 3]);
+                (cos + cot[k] * from.dot(to), sin + cot[k] * from.perp_dot(to))
+            });
+            let turn = DVec2::new(cos, sin).normalize_or(DVec2::X);
+            for k in 0..3 {
+                let edge = turn.rotate(x[k] - x[(k + 1) % 3]) * cot[k];
+                wanted[triangle[k] as usize] += edge;
+                wanted[triangle[(k + 1) % 3] as usize] -= edge;
+            }
+        }
+        let moved = conjugate_gradients(&apply, &diagonal, &wanted, &mut flat, steps);
+        if moved < SETTLED {
+            break;
+        }
+    }
+    flat
+}
+
+/// Solves the positive semidefinite system `apply` (x) = `wanted` from where x is; the farthest that a
+/// place moved, mm.
+fn conjugate_gradients(
+    apply: &dyn Fn(&[DVec2]) -> Vec<DVec2>,
+    diagonal: &[f64],
+    wanted: &[DVec2],
+    x: &mut [DVec2],
+    steps: usize,
+) -> f64 {
+    let before = x.to_vec();
+    let precondition =
+        |r: &[DVec2]| -> Vec<DVec2> { r.iter().zip(diagonal).map(|(r, d)| *r / d.abs().max(1e-9)).collect() };
+    // x and y apart: two systems with one matrix
+    let dot = |a: &[DVec2], b: &[DVec2]| a.iter().zip(b).fold(DVec2::ZERO, |sum, (a, b)| sum + *a * *b);
+    let safe = |a: DVec2, b: DVec2| {
+        DVec2::new(if b.x.abs() > 1e-300 { a.x / b.x } else { 0.0 }, if b.y.abs() > 1e-300 { a.y / b.y } else { 0.0 })
+    };
+    let mut r: Vec<DVec2> = apply(x).iter().zip(wanted).map(|(a, b)| *b - *a).collect();
+    let mut z = precondition(&r);
+    let mut p = z.clone();
+    let mut rz = dot(&r, &z);
+    let goal = dot(wanted, &precondition(wanted)) * 1e-12;
+    for _ in 0..steps {
+        if rz.x <= goal.x && rz.y <= goal.y {
+            break;
+        }
+        let ap = apply(&p);
+        let step = safe(rz, dot(&p, &ap));
+        for i in 0..x.len() {
+            x[i] += p[i] * step;
+            r[i] -= ap[i] * step;
+        }
+        z = precondition(&r);
+        let next = dot(&r, &z);
+        let beta = safe(next, rz);
+        rz = next;
+        for i in 0..p.len() {
+            p[i] = z[i] + p[i] * beta;
+        }
+    }
+    before.iter().zip(x).map(|(a, b)| a.distance(*b)).fold(0.0, f64::max)
+}
+
+/// Facets lower than this share of their longest edge have no direction of their own.
+const SLIVER: f64 = 1e-5;
+/// Flat places of a vertex that differ by no more than this, as a share of the patch, are one.
+const SAME: f64 = 1e-7;
+
+/// The patch unfolded facet by facet about its edges; `None` where it doesn't unfold: what comes round to a
+/// facet from two sides has to come out in one place. Planes that meet in creases do, and what is tessellated
+/// of cylinders and cones.
+pub(crate) fn unfolded(mesh: &Mesh) -> Option<Vec<DVec2>> {
+    let count = mesh.triangles.len();
+    let mut beside: Vec<Vec<(u32, [u32; 2])>> = vec![Vec::new(); count];
+    for pair in neighbours(mesh) {
+        let [a, b] = pair.triangles;
+        beside[a as usize].push((b, pair.edge));
+        beside[b as usize].push((a, pair.edge));
+    }
+    let sliver = |t: usize| {
+        let [a, b, c] = mesh.corners(t);
+        let longest = a.distance(b).max(b.distance(c)).max(c.distance(a));
+        2.0 * mesh.area(t) < SLIVER * longest * longest
+    };
+    let first = (0..count).max_by(|&a, &b| mesh.area(a).total_cmp(&mesh.area(b)))?;
+    // how each facet is turned into the plane, and where its origin goes
+    let mut placed: Vec<Option<(DMat3, DVec3, DVec3)>> = vec![None; count];
+    let normal = mesh.normal(first);
+    let along = normal.any_orthonormal_vector();
+    placed[first] = Some((DMat3::from_cols(along, normal.cross(along), normal).transpose(), DVec3::ZERO, normal));
+    let mut open = VecDeque::from([first]);
+    while let Some(t) = open.pop_front() {
+        let (turn, shift, normal) = placed[t]?;
+        for &(other, edge) in &beside[t] {
+            let other = other as usize;
+            if placed[other].is_some() {
+                continue;
+            }
+            let own = mesh.normal(other);
+            placed[other] = Some(if sliver(other) || own.distance(normal) < 1e-9 {
+                (turn, shift, normal)
+            } else {
+                let hinge = mesh.vertices[edge[0] as usize];
+                let folded = turn * DMat3::from_quat(DQuat::from_rotation_arc(own, normal));
+                (folded, turn * hinge + shift - folded * hinge, own)
+            });
+            open.push_back(other);
+        }
+    }
+    let mut flat: Vec<Option<DVec2>> = vec![None; mesh.vertices.len()];
+    let same = SAME * mesh.diagonal();
+    for (triangle, placed) in mesh.triangles.iter().zip(&placed) {
+        let (turn, shift, _) = (*placed)?;
+        for &v in triangle {
+            let at = (turn * mesh.vertices[v as usize] + shift).truncate();
+            match flat[v as usize] {
+                None => flat[v as usize] = Some(at),
+                Some(known) if known.distance(at) > same => return None,
+                Some(_) => {}
+            }
+        }
+    }
+    flat.into_iter().collect()
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    /// Strips of a barrel's facets come out as long as they are, and a ball's facets nowhere.
+    #[test]
+    fn what_unfolds_keeps_every_length_and_what_does_not_is_left() {
+        let barrel = |t: f64, y: f64| DVec3::new(10.0 * t.sin(), y, 10.0 * t.cos());
+        let ball = |t: f64, y: f64| DVec3::new(t.sin() * y.cos(), y.sin(), t.cos() * y.cos()) * 10.0;
+        let sheet = |point: &dyn Fn(f64, f64) -> DVec3| {
+            let at = |r: u32, c: u32| 9 * r + c;
+            let vertices = (0..9).flat_map(|r| (0..9).map(move |c| (r, c)));
+            let fields = (0..8).flat_map(|r| (0..8).map(move |c| (r, c)));
+            Mesh {
+                vertices: vertices.map(|(r, c)| point(f64::from(r) / 10.0, f64::from(c) / 10.0)).collect(),
+                triangles: fields
+                    .flat_map(|(r, c)| {
+                        let [a, b, d, e] = [at(r, c), at(r + 1, c), at(r + 1, c + 1), at(r, c + 1)];
+                        [[a, b, d], [a, d, e]]
+                    })
+                    .collect(),
+            }
+        };
+        let round = sheet(&barrel);
+        let flat = unfolded(&round).unwrap();
+        for t in &round.triangles {
+            for k in 0..3 {
+                let [a, b] = [t[k], t[(k + 1) % 3]].map(|v| v as usize);
+                let (space, strip) = (round.vertices[a].distance(round.vertices[b]), flat[a].distance(flat[b]));
+                assert!((space - strip).abs() < 1e-9, "{space} {strip}");
+            }
+        }
+        assert!(unfolded(&sheet(&ball)).is_none());
+    }
+}
