@@ -1,15 +1,18 @@
-//! Results against libraries that are not ours: volumes and section areas by trimesh and manifold3d,
-//! outlines by fontTools (all from PyPI, under free licences).
+//! Results against libraries that are not ours: volumes and section areas by trimesh and manifold3d, heights on
+//! the written file by numpy and trimesh, strips of freeform faces by libigl, outlines by fontTools (all from
+//! PyPI, under free licences).
 
-use glam::DVec3;
+use demo::shapes::{arc, cylinder, turned};
+use glam::{DVec2, DVec3};
+use relief::{Role, Seat, Tag};
 use serde_json::{Value, json};
-use solid::{Mesh, cut};
+use solid::{Mesh, Part, Surface, cut, formats::stl};
 use std::{
     io::Write,
     path::PathBuf,
     process::{Command, Stdio},
 };
-use trade::Lettering;
+use trade::{Held, Lettering, Place, Relief, SeatRef, Sense, Tie, Tool};
 use workbench::{Bench, Scope};
 
 /// What a Python script prints as JSON, given `input` as JSON.
@@ -54,8 +57,16 @@ print(json.dumps({
 "#;
 
 /// Where the demo's marked solids are cut, mm: through marks and elsewhere.
-const HEIGHTS: [[f64; 4]; 4] =
-    [[2.93, 3.2, 9.7, 15.15], [4.0, 11.9, 12.2, 12.45], [1.5, 3.1, 10.0, 17.5], [0.1, 4.0, 12.0, 27.0]];
+const HEIGHTS: [[f64; 4]; 8] = [
+    [2.93, 3.2, 9.7, 15.15],
+    [4.0, 11.9, 12.2, 12.45],
+    [1.5, 3.1, 10.0, 17.5],
+    [0.1, 4.0, 12.0, 27.0],
+    [-3.0, 3.7, 6.9, 7.1],
+    [2.5, 5.1, 15.0, 33.0],
+    [5.0, 19.9, 30.0, 35.8],
+    [1.5, 12.0, 19.3, 36.0],
+];
 
 #[test]
 fn volume_and_sections_of_the_marked_solids_agree_with_other_mesh_libraries() {
@@ -83,6 +94,245 @@ fn volume_and_sections_of_the_marked_solids_agree_with_other_mesh_libraries() {
             assert!((ours - theirs).abs() < 1e-4 * theirs, "area at {height}: {ours} {theirs}");
         }
     }
+}
+
+const HEIGHTS_ON_FILE: &str = r#"
+import json, sys, io, base64
+import numpy, trimesh, igl
+given = json.load(sys.stdin)
+mesh = trimesh.load(io.BytesIO(base64.b64decode(given["stl"])), file_type="stl")
+kind, nominal = given["kind"], given["nominal"]
+
+def above(points):
+    """How far outward points lie from the seat, from its formula."""
+    if kind == "plane":
+        return points[:, 2] - given["level"]
+    if kind == "cylinder":
+        return numpy.hypot(points[:, 1], points[:, 2]) - given["radius"]
+    if kind == "sphere":
+        return numpy.linalg.norm(points, axis=1) - given["radius"]
+    if kind == "torus":
+        out = numpy.hypot(points[:, 0], points[:, 1]) - given["major"]
+        return numpy.hypot(out, points[:, 2]) - given["minor"]
+    if kind == "cone":  # radius falls from `foot` at z = 0 to `top` at z = `tall`
+        slope = numpy.array([given["tall"], given["foot"] - given["top"]])
+        slope = slope / numpy.linalg.norm(slope)
+        radial = numpy.hypot(points[:, 0], points[:, 1])
+        return (radial - given["foot"]) * slope[0] + points[:, 2] * slope[1]
+    v, f = numpy.array(given["vertices"]), numpy.array(given["triangles"], dtype=numpy.int64)
+    return numpy.sqrt(igl.point_mesh_squared_distance(numpy.ascontiguousarray(points), v, f)[0])
+
+# lands and floors are what runs level at the far side of half the height
+step = 1e-4
+middles, normals = mesh.triangles_center, mesh.face_normals
+level = abs(above(middles + normals * step) - above(middles)) > 0.999 * step
+corners = [numpy.abs(above(mesh.triangles[:, k])) for k in range(3)]
+flat = level & (numpy.min(corners, axis=0) > 0.5 * abs(nominal)) & (numpy.max(corners, axis=0) < 1.5 * abs(nominal))
+if given.get("near"):
+    low, high = numpy.array(given["near"])
+    flat &= numpy.all((middles > low) & (middles < high), axis=1)
+chosen = numpy.flatnonzero(flat)
+weight = mesh.area_faces[chosen]
+random = numpy.random.default_rng(7)
+picked = mesh.triangles[random.choice(chosen, 20000, p=weight / weight.sum())]
+shares = random.dirichlet([1, 1, 1], 20000)
+heights = numpy.abs(above(numpy.einsum("ij,ijk->ik", shares, picked)))
+print(json.dumps({"area": float(weight.sum()), "least": float(heights.min()), "greatest": float(heights.max())}))
+"#;
+
+fn base64(bytes: &[u8]) -> String {
+    const DIGITS: &[u8; 64] = b"ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789+/";
+    bytes
+        .chunks(3)
+        .flat_map(|chunk| {
+            let word = chunk.iter().fold(0_u32, |word, b| (word << 8) | u32::from(*b)) << (8 * (3 - chunk.len()));
+            let digit =
+                move |k: usize| if k <= chunk.len() { DIGITS[(word >> (18 - 6 * k)) as usize & 63] } else { b'=' };
+            (0..4).map(digit).map(char::from).collect::<Vec<_>>()
+        })
+        .collect()
+}
+
+/// The height of lettering all over its land or floor, by 20,000 points of the file that is handed off and the
+/// formulas of the surfaces.
+#[test]
+fn heights_on_the_written_file_are_even_on_every_kind_of_seat() {
+    let of = |points: &[(f64, f64)]| points.iter().map(|&(r, z)| DVec2::new(r, z)).collect::<Vec<_>>();
+    let dome: Vec<DVec2> = of(&[(0.0, 0.0)]).into_iter().chain(arc(DVec2::ZERO, 25.0, 0.0, 90.0)).collect();
+    let mut ring = arc(DVec2::new(24.0, 0.0), 8.0, -180.0, 180.0);
+    ring.pop();
+    let lever = demo::parts::shut_off_lever();
+    let cone = of(&[(0.0, 0.0), (12.0, 0.0), (6.0, 20.0), (0.0, 20.0)]);
+    let on: [(&str, Mesh, DVec3, Value, fn(&Surface) -> bool); 6] = [
+        (
+            "plane",
+            demo::parts::plain_block(),
+            DVec3::Z,
+            json!({"level": 12.0}),
+            |s| matches!(s, Surface::Plane { normal, .. } if normal.z > 0.999),
+        ),
+        ("cylinder", cylinder(DVec3::ZERO, DVec3::X * 50.0, 20.0), DVec3::Z, json!({"radius": 20.0}), |s| {
+            matches!(s, Surface::Cylinder { .. })
+        }),
+        ("cone", turned(&cone), DVec3::NEG_Y, json!({"foot": 12.0, "top": 6.0, "tall": 20.0}), |s| {
+            matches!(s, Surface::Cone { .. })
+        }),
+        ("sphere", turned(&dome), DVec3::Z, json!({"radius": 25.0}), |s| matches!(s, Surface::Sphere { .. })),
+        ("torus", turned(&ring), DVec3::Z, json!({"major": 24.0, "minor": 8.0}), |s| {
+            matches!(s, Surface::Torus { .. })
+        }),
+        (
+            "freeform",
+            lever.clone(),
+            DVec3::Z,
+            json!({"vertices": lever.vertices.iter().map(|v| v.to_array()).collect::<Vec<_>>(), "triangles": lever.triangles}),
+            |s| matches!(s, Surface::Freeform),
+        ),
+    ];
+    for (kind, mesh, pull, formula, wanted) in on {
+        let part = Part::from_mesh(&mesh).unwrap();
+        let faces = (0..part.faces.len()).filter(|&f| wanted(&part.faces[f].surface));
+        let face = faces.max_by(|&a, &b| part.faces[a].area.total_cmp(&part.faces[b].area)).unwrap() as u32;
+        let bench = Bench::new(part);
+        for (sense, held) in [(Sense::Raised, Held::Land), (Sense::Sunken, Held::Root)] {
+            let mut job = demo::jobs().remove(1).job;
+            job.tool = Tool { pull: Some(pull.to_array()), ..Tool::default() };
+            let mark = &mut job.marks[0];
+            mark.text = "R8-B4".into();
+            mark.seat = SeatRef::on(face);
+            mark.lettering = Lettering { face: "overpass".into(), cap_height: 4.0, ..Lettering::default() };
+            mark.relief = Relief { sense, held, height: 0.4, draft: 3.0, ..Relief::default() };
+            if kind == "freeform" {
+                mark.place.along = Tie::FromStart { distance: 16.0 };
+            }
+            let outcome = bench.outcome(&job, Scope::Whole);
+            let built = outcome.marks[0].built.as_ref().unwrap();
+            let (low, high) = built.bounds();
+            let mut given = formula.clone();
+            given["kind"] = kind.into();
+            given["nominal"] = 0.4.into();
+            given["near"] = json!([low.to_array(), high.to_array()]);
+            given["stl"] = base64(&stl::write(&outcome.whole().unwrap().mesh)).into();
+            let told = python(HEIGHTS_ON_FILE, &given);
+            println!("{kind} {sense:?}: {told}");
+            let (least, greatest) = (told["least"].as_f64().unwrap(), told["greatest"].as_f64().unwrap());
+            let within = if kind == "freeform" { 0.01 } else { 0.003 };
+            assert!(least > 0.4 - within && greatest < 0.4 + within, "{kind} {sense:?}: {told}");
+            // all of the lettering was looked at
+            let ink: f64 = built.placed.characters.iter().map(|c| c.region.area()).sum();
+            let area = told["area"].as_f64().unwrap();
+            assert!(area > 0.85 * ink && area < 1.15 * ink, "{kind} {sense:?}: {area} of {ink}");
+        }
+    }
+}
+
+const STRIPS: &str = r#"
+import json, sys
+import numpy, igl
+given = json.load(sys.stdin)
+v = numpy.array(given["vertices"])
+f = numpy.array(given["triangles"], dtype=numpy.int64)
+ours = numpy.array(given["flat"])
+
+def stretches(flat):
+    """Singular values of the map from the strip to each facet."""
+    e1, e2 = v[f[:, 1]] - v[f[:, 0]], v[f[:, 2]] - v[f[:, 0]]
+    x = e1 / numpy.linalg.norm(e1, axis=1)[:, None]
+    n = numpy.cross(e1, e2)
+    y = numpy.cross(n / numpy.linalg.norm(n, axis=1)[:, None], x)
+    space = numpy.stack([numpy.stack([(e1 * x).sum(1), (e1 * y).sum(1)], 1),
+                         numpy.stack([(e2 * x).sum(1), (e2 * y).sum(1)], 1)], 2)
+    strip = numpy.stack([flat[f[:, 1]] - flat[f[:, 0]], flat[f[:, 2]] - flat[f[:, 0]]], 2)
+    return numpy.linalg.svd(strip @ numpy.linalg.inv(space), compute_uv=False)
+
+area = igl.doublearea(v, f) / 2
+def told(flat):
+    s = stretches(flat)
+    return {"energy": float((area * ((s - 1) ** 2).sum(1)).sum() / area.sum()),
+            "worst": float(numpy.abs(s - 1).max())}
+
+# begun from its own conformal map, not from ours
+edge = igl.boundary_loop(f)
+ends = numpy.array([edge[0], edge[len(edge) // 2]], dtype=numpy.int64)
+far = numpy.linalg.norm(v[ends[0]] - v[ends[1]])
+start = igl.lscm(v, f, ends, numpy.array([[0.0, 0.0], [far, 0.0]]))[0]
+data = igl.ARAPData()
+data.max_iter = 400
+igl.arap_precomputation(v, f, 2, numpy.zeros(0, dtype=numpy.int32), data)
+theirs = igl.arap_solve(numpy.zeros((0, 2)), data, start)
+# turned and shifted on to one another (Kabsch)
+a, b = ours - ours.mean(0), theirs[:, :2] - theirs[:, :2].mean(0)
+u, _, w = numpy.linalg.svd(a.T @ b)
+turn = u @ numpy.diag([1, numpy.sign(numpy.linalg.det(u @ w))]) @ w
+apart = numpy.linalg.norm(a @ turn - b, axis=1).max()
+print(json.dumps({"ours": told(ours), "theirs": told(theirs[:, :2]), "apart": float(apart)}))
+"#;
+
+/// The strip of the lever's grip against another library's parametrisation by the same energy, begun elsewhere.
+#[test]
+fn a_freeform_strip_is_laid_as_another_library_lays_it() {
+    let part = Part::from_mesh(&demo::parts::shut_off_lever()).unwrap();
+    let faces = (0..part.faces.len()).filter(|&f| matches!(part.faces[f].surface, Surface::Freeform));
+    let grip = faces.max_by(|&a, &b| part.faces[a].area.total_cmp(&part.faces[b].area)).unwrap() as u32;
+    let seat = Seat::on(&part, grip, Some(DVec3::Z)).unwrap();
+    let mut numbers = std::collections::HashMap::new();
+    let (mut vertices, mut flat) = (Vec::new(), Vec::new());
+    let mut triangles: Vec<[usize; 3]> = Vec::new();
+    for &t in seat.chart.patch().unwrap() {
+        triangles.push(part.mesh.triangles[t as usize].map(|v| {
+            *numbers.entry(v).or_insert_with(|| {
+                let p = part.mesh.vertices[v as usize];
+                vertices.push(p.to_array());
+                flat.push(seat.chart.strip(p).0.to_array());
+                vertices.len() - 1
+            })
+        }));
+    }
+    let told = python(STRIPS, &json!({"vertices": vertices, "triangles": triangles, "flat": flat}));
+    println!("{told}");
+    let of = |whose: &str, what: &str| told[whose][what].as_f64().unwrap();
+    // no more stretch on the whole, nor at the worst place, than what the other library reaches
+    assert!(of("ours", "energy") < 1.02 * of("theirs", "energy"), "{told}");
+    assert!(of("ours", "worst") < 1.05 * of("theirs", "worst") + 0.002, "{told}");
+    assert!(told["apart"].as_f64().unwrap() < 0.25, "{told}");
+}
+
+/// What a flat-floored cut pushed straight in would do on R = 20 with 3.0 at the crown, by its formula, and what
+/// is built instead.
+#[test]
+fn lettering_keeps_its_depth_where_a_straight_cut_would_lose_it() {
+    // depth = R − (R − d) / cos θ with sin θ = x / R (worked figures: 2.44, 1.45 and 0.37)
+    let straight = |x: f64| {
+        let cos = (1.0 - (x / 20.0_f64).powi(2)).sqrt();
+        20.0 - 17.0 / cos
+    };
+    for (x, figure) in [(5.0, 2.44), (8.0, 1.45), (10.0, 0.37)] {
+        assert!((straight(x) - figure).abs() < 0.005, "{} {figure}", straight(x));
+    }
+    let part = Part::from_mesh(&cylinder(DVec3::ZERO, DVec3::X * 60.0, 20.0)).unwrap();
+    let round = part.faces.iter().position(|f| matches!(f.surface, Surface::Cylinder { .. })).unwrap() as u32;
+    let bench = Bench::new(part);
+    let mut job = demo::jobs().remove(1).job;
+    job.tool = Tool { pull: Some([0.0, 0.0, 1.0]), ..Tool::default() };
+    let mark = &mut job.marks[0];
+    // a text that reaches 10.5 off the crown on both sides
+    (mark.text, mark.seat) = ("III".into(), SeatRef::on(round));
+    mark.place = Place { turn: 90.0, ..Place::default() };
+    mark.lettering = Lettering { face: "overpass".into(), cap_height: 12.0, spacing: 6.0, ..Lettering::default() };
+    mark.relief = Relief { sense: Sense::Sunken, held: Held::Root, height: 3.0, draft: 1.0, ..Relief::default() };
+    let outcome = bench.outcome(&job, Scope::Whole);
+    let solid = outcome.whole().unwrap();
+    let floor = (0..solid.tags.len())
+        .filter(|&t| matches!(solid.tags[t], Tag::Relief { role: Role::Floor, .. }))
+        .flat_map(|t| solid.mesh.corners(t));
+    let (mut far, mut least, mut most) = (0.0_f64, f64::MAX, 0.0_f64);
+    for p in floor {
+        let depth = 20.0 - p.y.hypot(p.z);
+        far = far.max(p.y.abs() * 20.0 / 17.0);
+        (least, most) = (least.min(depth), most.max(depth));
+    }
+    assert!(far > 8.0 && straight(far) < 1.5, "{far}");
+    assert!((least - 3.0).abs() < 0.003 && (most - 3.0).abs() < 0.003, "{least} {most}");
 }
 
 const OUTLINES: &str = r#"
