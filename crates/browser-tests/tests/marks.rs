@@ -179,3 +179,182 @@ async fn a_mark_goes_over_an_edge_is_repeated_and_shares_its_manner() -> Result<
     ensure!(complaints.is_empty(), "{complaints:?}");
     browser.quit().await
 }
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_mark_is_tied_to_a_hole_and_to_another_mark_and_stands_beside_an_edge() -> Result<()> {
+    let cluster = Cluster::start(false);
+    let server = Server::start(&cluster.url())?;
+    let browser = Browser::at_the_bench(&server.base, BY).await?;
+    let block = stl::write(&demo::parts::manifold_block());
+    let id = marked(&server, &browser, block, [10.0, 30.0, 36.0], "B1").await?;
+    // to the middle of the hole at (18, 22): pressed on the strip, where points are shown
+    browser.choose("select[aria-label='tied along']", "from a point of the part").await?;
+    browser.choose("select[aria-label='tied up']", "from a point of the part").await?;
+    browser.press_text("whole seat").await?;
+    browser.press("svg circle[aria-label='tie to the middle of a round edge']").await?;
+    browser.write("input[aria-label='distance along']", "0", Key::Enter).await?;
+    browser.write("input[aria-label='distance up']", "8", Key::Enter).await?;
+    let marks = kept(&server, &id, "the tie to the hole", |m| {
+        let [along, up] = [&m[0]["place"]["along"], &m[0]["place"]["up"]];
+        along["point"]["kind"] == "centre" && near(&along["distance"], 0.0) && near(&up["distance"], 8.0)
+    })
+    .await?;
+    ensure!(near(&marks[0]["place"]["up"]["point"]["near"][1], 22.0), "{}", marks[0]["place"]);
+    browser.choose("select[aria-label='side that is tied up']", "lower side").await?;
+    browser.says("the middle at 18.0, 14.0").await?;
+    kept(&server, &id, "the lower side", |m| m[0]["place"]["anchor"]["up"] == "start").await?;
+    // a second one below it, tied to the first
+    server.edit(&id, BY, json!({"do": "copy_mark", "id": "mark-1"})).await?;
+    browser.driver.goto(&format!("{}/jobs/{id}/marks?mark=mark-2", server.base)).await?;
+    browser.choose("select[aria-label='tied up']", "from another mark").await?;
+    browser.choose("select[aria-label='side of the other mark up']", "lower side").await?;
+    browser.choose("select[aria-label='side that is tied up']", "upper side").await?;
+    browser.write("input[aria-label='distance up']", "-1.5", Key::Enter).await?;
+    kept(&server, &id, "the tie to the mark", |m| {
+        m[1]["place"]["up"]["id"] == "mark-1" && near(&m[1]["place"]["up"]["distance"], -1.5)
+    })
+    .await?;
+    let gap = "const box = (sel) => document.querySelector(sel).getBoundingClientRect(); \
+               const scale = Number(document.querySelector('svg[data-scale]').dataset.scale); \
+               return Math.abs((box('g.mark polygon').top - box('g.other polygon').bottom) / scale - 1.5) < 0.06";
+    browser.until("it lies 1.5 below the other", gap).await?;
+    // tied back it would go in a circle, and says so
+    server
+        .edit(
+            &id,
+            BY,
+            json!({"do": "set_mark", "id": "mark-1", "settings":
+            {"place": {"along": {"tie": "mark", "id": "mark-2", "side": "middle", "distance": 0.0}}}}),
+        )
+        .await?;
+    browser.says("tied to one another in a circle").await?;
+    server.step(&id, BY, "back").await?;
+    // beside the hole's edge, then beside another that is pressed, dragged along it
+    browser.choose("select[aria-label='baseline']", "beside an edge").await?;
+    browser.write("input[aria-label='gap to the edge']", "2", Key::Enter).await?;
+    browser.choose("select[aria-label='which side it is read from']", "from the other side").await?;
+    kept(&server, &id, "the edge", |m| {
+        let line = &m[1]["place"]["baseline"];
+        line["line"] == "edge"
+            && near(&line["gap"], 2.0)
+            && line["turned"] == true
+            && m[1]["place"]["up"]["tie"] == "middle"
+    })
+    .await?;
+    let before = browser.value("return document.querySelector('g.mark polygon').getAttribute('points')").await?;
+    browser.press_text("whole seat").await?;
+    // the edge at the strip's right side
+    let (x, y) = browser.place("svg .edges", 1.0, 0.5).await?;
+    browser.press_at((x, y)).await?;
+    browser
+        .until(
+            "it went there",
+            &format!("return document.querySelector('g.mark polygon').getAttribute('points') !== {before}"),
+        )
+        .await?;
+    let marks = kept(&server, &id, "the other edge", |m| {
+        m[1]["place"]["baseline"]["near"][0].as_f64().is_some_and(|x| (x - 36.0).abs() < 0.01)
+    })
+    .await?;
+    let share = marks[1]["place"]["baseline"]["share"].as_f64().context("a share")?;
+    let at = browser.place("g.mark polygon", 0.5, 0.5).await?;
+    browser.drag(at, (at.0, at.1 + 25)).await?;
+    kept(&server, &id, "the drag along the edge", |m| {
+        m[1]["place"]["baseline"]["share"].as_f64().is_some_and(|s| (s - share).abs() > 2.0)
+    })
+    .await?;
+    let mut complaints = browser.complaints().await?;
+    // laying marks that are tied in a circle is refused, as it was said
+    complaints.retain(|c| !(c.contains("/lay") && c.contains("422")));
+    ensure!(complaints.is_empty(), "{complaints:?}");
+    browser.quit().await
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_mark_stands_in_a_tray_with_a_red_letter_on_both_sides_and_a_stamp_area_beside_it() -> Result<()> {
+    let cluster = Cluster::start(false);
+    let server = Server::start(&cluster.url())?;
+    let browser = Browser::at_the_bench(&server.base, BY).await?;
+    let block = stl::write(&demo::parts::plain_block());
+    let id = marked(&server, &browser, block, [15.0, 21.0, 12.0], "A7").await?;
+    browser.choose("select[aria-label='what it stands on']", "in a tray").await?;
+    browser.write("input[aria-label='depth of the tray']", "0.5", Key::Enter).await?;
+    browser.write("input[aria-label='margin of the field']", "2.5", Key::Enter).await?;
+    kept(&server, &id, "the tray", |m| {
+        let relief = &m[0]["relief"];
+        relief["plate"]["form"] == "tray"
+            && near(&relief["plate"]["height"], 0.5)
+            && near(&relief["field"]["margin"], 2.5)
+    })
+    .await?;
+    browser.find("g.mark path.field").await?;
+    // one letter red and sunken
+    browser.press_at(browser.place("g.mark path[data-letter='0']", 0.5, 0.9).await?).await?;
+    browser.says("“A” is").await?;
+    browser.choose("select[aria-label='sense of the letter']", "sunken").await?;
+    browser.press_text("a colour of its own").await?;
+    let marks = kept(&server, &id, "the letter", |m| {
+        m[0]["letters"][0]["sense"] == "sunken" && m[0]["letters"][0]["colour"] == "#B3261E"
+    })
+    .await?;
+    ensure!(marks[0]["letters"][0]["text"] == "A");
+    browser.press_text("done").await?;
+    browser
+        .until(
+            "the strip shows it red",
+            "return getComputedStyle(document.querySelector(\"g.mark path[data-letter='0']\")).fill === 'rgb(179, 38, 30)'",
+        )
+        .await?;
+    // once more on the other side, and mirrored
+    browser.press_text("both sides").await?;
+    kept(&server, &id, "the other side", |m| m.len() == 2 && m[1]["seat"] != m[0]["seat"]).await?;
+    browser.press_text("repeat").await?;
+    browser.choose("select[aria-label='how it is repeated']", "where the part is mirrored along x.").await?;
+    browser.press_text("lay it").await?;
+    let marks = kept(&server, &id, "the mirrored one", |m| m.len() == 3).await?;
+    let mirrored = marks[1]["place"]["along"]["position"].as_f64().context("a place")?;
+    ensure!((mirrored - 45.0).abs() < 0.011, "{}", marks[1]["place"]);
+    // a stamp area that it lies in
+    server
+        .edit(
+            &id,
+            BY,
+            json!({"do": "repeat_mark", "id": "mark-1", "times": 2, "along": 3.0, "up": 0.0, "round": false}),
+        )
+        .await?;
+    let marks = kept(&server, &id, "the copy", |m| m.len() == 4).await?;
+    let area = marks[1]["id"].as_str().context("an id")?.to_owned();
+    browser.driver.goto(&format!("{}/jobs/{id}/marks?mark={area}", server.base)).await?;
+    browser.find("textarea").await?;
+    browser.choose("select[aria-label='raised or sunken']", "a stamp area").await?;
+    browser.says("kept free for what is struck in later").await?;
+    let marks = kept(&server, &id, "the stamp area", |m| m[1]["relief"]["sense"] == "stamp").await?;
+    // what has no height has no plate and no sunken letter
+    ensure!(marks[1]["relief"]["plate"].is_null() && marks[1]["letters"][0]["sense"].is_null(), "{}", marks[1]);
+    browser.find("g.mark.stamp path").await?;
+    browser.says("overlaps the mark").await?;
+    server.edit(&id, BY, json!({"do": "remove_mark", "id": area})).await?;
+    // right through on purpose, without the tray
+    browser.driver.goto(&format!("{}/jobs/{id}/marks?mark=mark-1", server.base)).await?;
+    browser.find("textarea").await?;
+    browser.choose("select[aria-label='raised or sunken']", "sunken").await?;
+    browser.choose("select[aria-label='how far it is sunken']", "right through the wall").await?;
+    browser.write("input[aria-label='draft']", "0.5", Key::Enter).await?;
+    kept(&server, &id, "the cut through", |m| {
+        m[0]["relief"]["through"] == true && m[0]["letters"][0]["sense"].is_null()
+    })
+    .await?;
+    browser.until("it was measured", "return !/Measuring/.test(document.querySelector('aside').innerText)").await?;
+    browser.driver.goto(&format!("{}/jobs/{id}/inspect?mark=mark-1&check=complete", server.base)).await?;
+    browser.says("The inside of “A” falls out where it goes through. Use a stencil face.").await?;
+    // handed off letter by letter
+    browser.driver.goto(&format!("{}/jobs/{id}/handoff", server.base)).await?;
+    browser.choose("select[aria-label='how lettering bodies are handed off']", "kept letter by letter").await?;
+    browser.find("a[href$='/tray-mark-2.stl']").await?;
+    browser.press("a[href$='/marked-solid.stl']").await?;
+    let solid = Part::read("solid.stl", &browser.downloaded("marked-solid.stl").await?, Some(Unit::Mm))?;
+    ensure!(soundness::examine(&solid.mesh).is_closed());
+    let complaints = browser.complaints().await?;
+    ensure!(complaints.is_empty(), "{complaints:?}");
+    browser.quit().await
+}

@@ -5,9 +5,9 @@ use glam::DVec3;
 use solid::{Part, Surface, formats::stl};
 use std::sync::LazyLock;
 use trade::{
-    Area, Baseline, FaceName, Given, Held, Job, Justify, KeepOut, KeepOutKind, Lettering, Mark, PartPoint, PartRef,
-    Parting, Place, PointKind, Process, Relief, SeatRef, Sense, SheetSide, Slide, Spot, Steel, Tie, Tool, Tops, Unit,
-    Walls, job::VERSION,
+    Area, Baseline, FaceName, Field, Given, Held, Job, Justify, KeepOut, KeepOutKind, Lettering, Mark, PartPoint,
+    PartRef, Parting, Place, Plate, PlateForm, PointKind, Process, Relief, SeatRef, Sense, SheetSide, Slide, Spot,
+    Steel, Tie, Tool, Tops, Unit, Walls, job::VERSION,
 };
 
 #[derive(Clone)]
@@ -416,6 +416,21 @@ fn die_cast_bracket() -> DemoJob {
                     relief: Relief { height: 0.3, draft: 14.0, ..Relief::default() },
                     ..mark("revision", "REV C", flank)
                 },
+                // struck in when it has been inspected
+                Mark {
+                    lettering: lettering("overpass", 3.0),
+                    place: Place {
+                        along: Tie::FromEnd { distance: 4.0 },
+                        up: Tie::At { position: 11.0 },
+                        ..Place::default()
+                    },
+                    relief: Relief {
+                        sense: Sense::Stamp,
+                        field: Field { margin: 1.5, corner: 1.0 },
+                        ..Relief::default()
+                    },
+                    ..mark("inspected", "INSP 00", foot)
+                },
             ],
         },
         part: bytes,
@@ -459,7 +474,17 @@ fn manifold_block() -> DemoJob {
         port("port-3", "T", DVec3::Y, centre([half, size, 10.0])),
         port("port-4", "A", DVec3::NEG_Y, centre([half, 0.0, 10.0])),
         port("port-5", "B", DVec3::Z, Tie::FromEnd { distance: 3.0 }),
-        port("foot", "MB-6", DVec3::NEG_Z, Tie::Middle),
+        Mark {
+            lettering: Lettering { spacing: 0.2, stroke: Some(0.45), ..lettering("overpass", 3.0) },
+            relief: Relief {
+                height: 0.3,
+                draft: 5.0,
+                plate: Some(Plate { form: PlateForm::Tray, height: 0.5, draft: 10.0, clears: 0.0 }),
+                field: Field { margin: 2.5, corner: 1.5 },
+                ..Relief::default()
+            },
+            ..mark("foot", "MB-6\nMARROWBY", looks(DVec3::NEG_Z))
+        },
     ];
     marks.push(Mark {
         lettering: Lettering { spacing: 0.3, stroke: Some(0.5), ..lettering("overpass-mono", 3.4) },

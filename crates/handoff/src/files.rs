@@ -160,11 +160,11 @@ pub fn files(job: &Job, bench: &Bench, made: &str) -> Result<Vec<Named>, Handoff
         };
         if mark.relief.sense.has_relief() {
             if job.letters_apart {
-                let letters = built.bodies.iter().enumerate();
-                bodies.extend(letters.map(|(k, body)| {
-                    let letter = &built.placed.characters[body.character as usize].text;
-                    (format!("{name}, {}: {letter}", k + 1), body.mesh.clone())
-                }));
+                // a letter may be of several pieces
+                for (at, letter) in built.placed.characters.iter().enumerate() {
+                    let own: Vec<_> = built.bodies.iter().filter(|b| b.character == at as u32).cloned().collect();
+                    bodies.push((format!("{name}, {}: {}", at + 1, letter.text), threemf::mesh(&own)));
+                }
             } else {
                 bodies.push((name.clone(), mesh.clone()));
             }

@@ -144,3 +144,68 @@ fn lettering_on_a_sheet_is_handed_off_as_bodies_and_not_as_a_solid() {
     let shown = Part::read("marked-sheet.glb", &files["marked-sheet.glb"], None).unwrap();
     assert!(shown.soundness.open_edges > 0 && shown.mesh.triangles.len() > lettering.mesh.triangles.len());
 }
+
+/// The plain block with `change` made to its mark, and what is handed off of it.
+fn block(change: impl Fn(&mut trade::Job)) -> BTreeMap<String, Vec<u8>> {
+    let demo = demo::jobs().remove(1);
+    let part = demo.read();
+    let mut job = demo.job;
+    change(&mut job);
+    files(&job, &Bench::new(part), "2031-02-03").unwrap().into_iter().map(|f| (f.name, f.bytes)).collect()
+}
+
+#[test]
+fn letters_are_handed_off_as_one_body_a_mark_or_one_by_one() {
+    // letters so near that their walls run into one another
+    let crowded = |apart: bool| {
+        block(|job| {
+            job.letters_apart = apart;
+            job.marks[0].text = "HH-H".into();
+            job.marks[0].lettering.face = "overpass".into();
+            job.marks[0].lettering.spacing = -1.6;
+        })
+    };
+    let name = "lettering-part-number.stl";
+    let (one, each) = (crowded(false), crowded(true));
+    assert_eq!(model(&one["lettering.3mf"]).matches("<object ").count(), 1);
+    assert_eq!(model(&each["lettering.3mf"]).matches("<object ").count(), 4);
+    assert!(model(&each["lettering.3mf"]).contains("3: -"));
+    // the letters of a stencil face are of several pieces each
+    let stencil = block(|job| job.letters_apart = true);
+    assert_eq!(model(&stencil["lettering.3mf"]).matches("<object ").count(), "SB-3-118".len());
+    let read = |files: &BTreeMap<String, Vec<u8>>| Part::read(name, &files[name], Some(Unit::Mm)).unwrap();
+    let (joined, separate) = (read(&one), read(&each));
+    assert!(joined.soundness.is_closed() && joined.soundness.complaint().is_none());
+    // what they share counts once
+    assert!(joined.mesh.volume() < separate.mesh.volume() - 0.01, "{}", joined.mesh.volume());
+    assert!(joined.soundness.shells < 4);
+}
+
+#[test]
+fn a_letters_own_colour_and_a_plate_go_along() {
+    let files = block(|job| {
+        let mark = &mut job.marks[0];
+        mark.relief.plate = Some(trade::Plate { form: trade::PlateForm::Tray, height: 0.6, draft: 10.0, clears: 0.0 });
+        mark.letters = vec![trade::LetterChange {
+            at: 0,
+            text: "S".into(),
+            size: 1.0,
+            along: 0.0,
+            up: 0.0,
+            turn: 0.0,
+            left_out: false,
+            sense: None,
+            colour: Some("#0072b2".to_owned().try_into().unwrap()),
+        }];
+    });
+    let text = model(&files["marked-solid.3mf"]);
+    assert!(text.contains("letter 1") && text.contains("#0072B2"));
+    assert!(text.contains("p1=\"2\"") && text.contains("p1=\"1\""));
+    let bytes = &files["marked-solid.glb"];
+    assert!(String::from_utf8_lossy(bytes).contains("letter 1"));
+    let tray = Part::read("tray.stl", &files["tray-part-number.stl"], Some(Unit::Mm)).unwrap();
+    assert!(tray.soundness.is_closed());
+    let (low, high) = tray.mesh.bounds();
+    assert!((low.z - 11.4).abs() < 1e-4 && high.z > 12.0, "{low} {high}");
+    assert!(trade::Colour::try_from("red".to_owned()).unwrap_err().contains("hexadecimal"));
+}

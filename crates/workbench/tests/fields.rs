@@ -179,11 +179,9 @@ fn a_stamp_area_changes_nothing_and_keeps_other_marks_out() {
     assert!(outcome.marks[0].findings.iter().all(|f| f.state <= State::Unchecked), "{:?}", outcome.marks[0].findings);
     // a letter right inside it
     let outcome = bench.outcome(&job(vec![area.clone(), small.clone()]), Scope::NearMarks);
-    for (at, other) in [(1, "inspected")] {
-        let room = of(&outcome, at, Check::Room);
-        assert_eq!(room.state, State::Fails);
-        assert!(room.sentence.contains(&format!("overlaps the mark “{other}”")), "{}", room.sentence);
-    }
+    let room = of(&outcome, 1, Check::Room);
+    assert_eq!(room.state, State::Fails);
+    assert!(room.sentence.contains("overlaps the mark “inspected”"), "{}", room.sentence);
     // and one beside it
     small.place.up = Tie::FromStart { distance: 3.0 };
     let outcome = bench.outcome(&job(vec![area, small]), Scope::NearMarks);

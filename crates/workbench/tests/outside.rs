@@ -140,6 +140,9 @@ heights = numpy.abs(above(numpy.einsum("ij,ijk->ik", shares, picked)))
 print(json.dumps({"area": float(weight.sum()), "least": float(heights.min()), "greatest": float(heights.max())}))
 "#;
 
+/// A seat's name, its part, the pull, its formula, and which face it is.
+type Ground = (&'static str, Mesh, DVec3, Value, fn(&Surface) -> bool);
+
 fn base64(bytes: &[u8]) -> String {
     const DIGITS: &[u8; 64] = b"ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789+/";
     bytes
@@ -163,7 +166,7 @@ fn heights_on_the_written_file_are_even_on_every_kind_of_seat() {
     ring.pop();
     let lever = demo::parts::shut_off_lever();
     let cone = of(&[(0.0, 0.0), (12.0, 0.0), (6.0, 20.0), (0.0, 20.0)]);
-    let on: [(&str, Mesh, DVec3, Value, fn(&Surface) -> bool); 6] = [
+    let on: [Ground; 6] = [
         (
             "plane",
             demo::parts::plain_block(),

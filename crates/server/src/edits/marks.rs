@@ -4,7 +4,7 @@ use super::{find, surface};
 use crate::problem::{Problem, sentence};
 use glam::{DVec2, DVec3};
 use serde_json::Value;
-use trade::{Baseline, Job, Justify, Mark, Place, SeatRef};
+use trade::{Baseline, Job, Justify, Mark, Place, SeatRef, Sense};
 use workbench::{Bench, bench::unit_pull};
 
 /// A mark on a face; its middle at a point, or in the middle of the seat.
@@ -18,7 +18,7 @@ pub(super) fn add(job: &mut Job, bench: &Bench, face: u32, text: &str, point: Op
         place: Place::default(),
         // a new mark looks like the last one: marks of a part mostly do
         lettering: like.map(|m| m.lettering.clone()).unwrap_or_default(),
-        relief: like.map(|m| m.relief).unwrap_or_default(),
+        relief: like.map(|m| m.relief).filter(|r| r.sense != Sense::Stamp).unwrap_or_default(),
         letters: Vec::new(),
         manner: None,
     };
