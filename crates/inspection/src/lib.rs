@@ -12,6 +12,6 @@ pub mod round;
 
 pub use checks::{Check, inspect, not_built};
 pub use finding::{Finding, Letter, LimitShown, Witness};
-pub use measure::{KeepOutSite, OtherMark, Scene, Site, Surroundings};
+pub use measure::{Beyond, KeepOutSite, OtherMark, Scene, Site, Surroundings};
 
 pub use trade::limits::State;

@@ -49,13 +49,25 @@ pub struct Surroundings<'a> {
     pub reading_distance: f64,
 }
 
+/// The part outside a block that was cut out of it.
+#[derive(Clone, Copy)]
+pub struct Beyond<'a> {
+    /// Rays against the whole bare part.
+    pub part: &'a Queries,
+    /// Corners of the block.
+    pub low: DVec3,
+    pub high: DVec3,
+    /// Marks that lie on other pieces of it.
+    pub marks: &'a [&'a BuiltMark],
+}
+
 /// What is looked at: a marked solid (whole, or a piece cut out of it) and its surroundings.
 pub struct Scene<'a> {
     pub solid: &'a MarkedSolid,
     /// Rays against the solid.
     near: Queries,
-    /// The block the solid was cut out with, and rays against the whole bare part beyond it.
-    beyond: Option<(&'a Queries, DVec3, DVec3)>,
+    /// What lies outside the block that the solid was cut out with.
+    beyond: Option<Beyond<'a>>,
     /// Facets of each (mark, character).
     facets: HashMap<(u32, u32), Vec<u32>>,
     /// For each (mark, character): what else its facets border on, with a shared edge.
@@ -69,7 +81,7 @@ pub struct Scene<'a> {
 
 impl<'a> Scene<'a> {
     #[must_use]
-    pub fn new(solid: &'a MarkedSolid, beyond: Option<(&'a Queries, DVec3, DVec3)>, around: &Surroundings<'a>) -> Self {
+    pub fn new(solid: &'a MarkedSolid, beyond: Option<Beyond<'a>>, around: &Surroundings<'a>) -> Self {
         let mut facets: HashMap<(u32, u32), Vec<u32>> = HashMap::new();
         for (t, tag) in solid.tags.iter().enumerate() {
             if let Tag::Relief { mark, character, .. } = tag {
@@ -115,12 +127,16 @@ impl<'a> Scene<'a> {
     pub fn next_skin(&self, from: DVec3, direction: DVec3, near: f64) -> Option<(f64, DVec3)> {
         let skin = |t: u32| !matches!(self.solid.tags[t as usize], Tag::Cut | Tag::Under { .. });
         let own = self.near.first_hit(from, direction, near, f64::MAX, skin);
-        let far = self.beyond.and_then(|(part, low, high)| {
+        let own = own.map(|h| (h.distance, h.point));
+        let far = self.beyond.and_then(|Beyond { part, low, high, marks }| {
             // the part itself counts only outside the block: inside it the piece tells
             let leaves = exit(from, direction, low, high);
-            part.first_hit(from, direction, near.max(leaves), f64::MAX, |_| true)
+            let hit = part.first_hit(from, direction, near.max(leaves), f64::MAX, |_| true)?;
+            let inside = part.mesh().normal(hit.triangle as usize).dot(direction) > 0.0;
+            let met = marks.iter().fold(hit.distance, |met, mark| mark.meets(from, direction, met, inside));
+            Some((met, from + direction * met))
         });
-        [own, far].into_iter().flatten().min_by(|a, b| a.distance.total_cmp(&b.distance)).map(|h| (h.distance, h.point))
+        [own, far].into_iter().flatten().min_by(|a, b| a.0.total_cmp(&b.0))
     }
 }
 

@@ -10,8 +10,11 @@ use crate::{
 use glam::{DVec2, DVec3};
 use lettering::Region;
 use rayon::prelude::*;
-use solid::{Mesh, Part, boolean::Body, contour};
-use std::{collections::HashMap, sync::Arc};
+use solid::{Mesh, Part, boolean::Body, contour, queries::Queries};
+use std::{
+    collections::HashMap,
+    sync::{Arc, OnceLock},
+};
 use trade::{Colour, Mark, Plate, PlateForm, Relief, Sense};
 
 /// Where a facet comes from.
@@ -101,6 +104,7 @@ pub struct BuiltMark {
     pub plate: Option<CharacterBody>,
     operands: Vec<Body>,
     plate_operand: Option<Body>,
+    skins: OnceLock<[Queries; 2]>,
 }
 
 impl BuiltMark {
@@ -147,7 +151,19 @@ impl BuiltMark {
             .map(|(b, id)| Body::numbered(&b.mesh, &format!("“{}”", placed.characters[b.character as usize].text), id))
             .collect::<Result<_, _>>()?;
         let mark = mark.clone();
-        Ok(Self { mark, seat, ground, placed, pull, bodies, fillings, plate, operands, plate_operand })
+        Ok(Self {
+            mark,
+            seat,
+            ground,
+            placed,
+            pull,
+            bodies,
+            fillings,
+            plate,
+            operands,
+            plate_operand,
+            skins: OnceLock::new(),
+        })
     }
 
     /// The relief that a character has.
@@ -216,6 +232,47 @@ impl BuiltMark {
             }
         }
         out
+    }
+
+    /// Rays against the bodies that are added to the part, and those that are cut out of it.
+    fn skins(&self) -> &[Queries; 2] {
+        self.skins.get_or_init(|| {
+            let mut skins = [MarkedSolid::default(), MarkedSolid::default()];
+            for body in self.bodies.iter().chain(&self.plate) {
+                let sense = self.relief(body.character).sense;
+                if sense.has_relief() {
+                    skins[usize::from(sense.sinks())].append(&body.mesh, []);
+                }
+            }
+            skins.map(|s| Queries::new(s.mesh))
+        })
+    }
+
+    /// Where a ray meets the part with this mark on it, where it meets the bare part `hit` mm on; `inside`: it
+    /// comes from inside the part.
+    #[must_use]
+    pub fn meets(&self, from: DVec3, direction: DVec3, hit: f64, inside: bool) -> f64 {
+        // bodies reach no farther past the skin than this, mm
+        let reach = 2.0 * self.ground.facet_error + 1.0;
+        let [added, cut] = self.skins();
+        let crossing = |skin: &Queries, entering: bool, near: f64| {
+            let way = |t: u32| (skin.mesh().normal(t as usize).dot(direction) < 0.0) == entering;
+            skin.first_hit(from, direction, near.max(0.0), f64::MAX, way).map(|h| h.distance)
+        };
+        let mut hit = hit;
+        // out of the material: into what is cut away sooner, through what is added later; into it the other way
+        let (sooner, later) = if inside { (cut, added) } else { (added, cut) };
+        if let Some(entry) = crossing(sooner, true, 0.0).filter(|d| *d < hit)
+            && crossing(sooner, false, entry).is_some_and(|exit| exit > hit)
+        {
+            hit = entry;
+        }
+        if let Some(entry) = crossing(later, true, hit - reach).filter(|d| *d < hit + 1e-9)
+            && let Some(exit) = crossing(later, false, entry)
+        {
+            hit = hit.max(exit);
+        }
+        hit
     }
 
     /// The box around all bodies, mm.

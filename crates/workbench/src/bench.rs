@@ -6,8 +6,8 @@ use crate::{
 };
 use glam::DVec3;
 use inspection::{
-    Finding, KeepOutSite, OtherMark, Scene, Site, Surroundings, checks::room::NEAR, clearance::Segment, inspect,
-    not_built,
+    Beyond, Finding, KeepOutSite, OtherMark, Scene, Site, Surroundings, checks::room::NEAR, clearance::Segment,
+    inspect, not_built,
 };
 use relief::{
     ReliefError, Seat,
@@ -101,6 +101,27 @@ fn near<'a>(members: &[(u32, Arc<BuiltMark>)], present: &'a [(u32, Arc<BuiltMark
         (al - bh).max(bl - ah).max(DVec3::ZERO).length() < NEAR
     };
     present.iter().filter(|(_, other)| members.iter().any(|(_, m)| close(m, other))).collect()
+}
+
+/// Marks that stand behind one of a group's, where the other side of the part looks the other way: they change
+/// the wall that is under both.
+fn opposite<'a>(
+    members: &[(u32, Arc<BuiltMark>)],
+    present: &'a [(u32, Arc<BuiltMark>)],
+) -> Vec<&'a (u32, Arc<BuiltMark>)> {
+    let stands = |b: &BuiltMark| {
+        let (low, high) = b.bounds();
+        ((low + high) / 2.0, (high - low).length() / 2.0, b.seat.chart.normal(b.placed.middle))
+    };
+    let behind = |a: &BuiltMark, b: &BuiltMark| {
+        let ((at, radius, out), (there, other, looks)) = (stands(a), stands(b));
+        out.dot(looks) < 0.5 && (there - at).reject_from(out).length() < radius + other
+    };
+    present
+        .iter()
+        .filter(|(at, b)| b.has_relief() && members.iter().all(|(own, _)| own != at))
+        .filter(|(_, b)| members.iter().any(|(_, own)| behind(own, b)))
+        .collect()
 }
 
 /// Settings as a key: their JSON, which holds every digit.
@@ -400,12 +421,14 @@ impl Bench {
     ) -> Result<Arc<Group>, String> {
         let near = near(members, present);
         let beside: Vec<(u32, &Mark, Option<DVec3>)> = near.iter().map(|(at, b)| (*at, &b.mark, b.pull)).collect();
+        let opposite = opposite(members, present);
+        let behind: Vec<(u32, &Mark, Option<DVec3>)> = opposite.iter().map(|(at, b)| (*at, &b.mark, b.pull)).collect();
         let settings: Vec<(u32, &Mark)> = members.iter().map(|(at, b)| (*at, &b.mark)).collect();
         let pulls: Vec<Option<DVec3>> = members.iter().map(|(_, b)| b.pull).collect();
         let sheet = job.sheet();
         let key = key(&(
             block.map(|b| (b.low, b.high)),
-            (settings, beside),
+            (settings, beside, behind),
             pulls,
             (&job.tool.pull, &job.tool.slides, &job.tool.parting, &job.tool.keep_outs),
             &sheet,
@@ -431,7 +454,8 @@ impl Bench {
                 area: (b.mark.relief.sense == Sense::Stamp).then(|| b.clone()),
             };
             let others: Vec<OtherMark> = near.iter().map(other).collect();
-            let beyond = block.map(|b| (&**self.queries(), b.low, b.high));
+            let behind: Vec<&BuiltMark> = opposite.iter().map(|(_, b)| &**b).collect();
+            let beyond = block.map(|b| Beyond { part: self.queries(), low: b.low, high: b.high, marks: &behind });
             let findings: Vec<Vec<Finding>> = {
                 let around = Surroundings {
                     parting: &parting,
