@@ -4,7 +4,6 @@
 //! the chart's step so that the mapped facets stay on the offset surface.
 
 use glam::DVec2;
-use lettering::region::contains;
 
 /// Triangles (counter-clockwise on the strip) between `contours` (outer counter-clockwise, holes
 /// clockwise), and the points added inside. Vertices are numbered through all contours in order,
@@ -29,13 +28,34 @@ fn inner_points(contours: &[Vec<DVec2>], step: DVec2) -> Vec<DVec2> {
     for p in contours.iter().flatten() {
         (low, high) = (low.min(*p), high.max(*p));
     }
+    let (columns, rows) = (((high.x - low.x) / step.x) as usize + 1, ((high.y - low.y) / step.y) as usize + 1);
+    let edges: Vec<[DVec2; 2]> =
+        contours.iter().flat_map(|c| (0..c.len()).map(|k| [c[k], c[(k + 1) % c.len()]])).collect();
+    let place = |i: usize, j: usize| low + DVec2::new((i as f64 + 0.5) * step.x, (j as f64 + 0.5) * step.y);
+    // where each column crosses the contours, and the edges near each place
+    let mut crossings: Vec<Vec<f64>> = vec![Vec::new(); columns];
+    let mut near: Vec<Vec<u32>> = vec![Vec::new(); columns * rows];
+    let least = short / 3.0;
+    for (at, [a, b]) in edges.iter().enumerate() {
+        let index = |v: f64, low: f64, step: f64, most: usize| (((v - low) / step).max(0.0) as usize).min(most - 1);
+        let (from, to) = (a.min(*b) - least, a.max(*b) + least);
+        let (i0, i1) = (index(from.x, low.x, step.x, columns), index(to.x, low.x, step.x, columns));
+        let (j0, j1) = (index(from.y, low.y, step.y, rows), index(to.y, low.y, step.y, rows));
+        for i in i0..=i1 {
+            let x = place(i, 0).x;
+            if (a.x > x) != (b.x > x) {
+                crossings[i].push(a.y + (b.y - a.y) * (x - a.x) / (b.x - a.x));
+            }
+            (j0..=j1).for_each(|j| near[i * rows + j].push(at as u32));
+        }
+    }
     let mut points = Vec::new();
-    let (columns, rows) = (((high.x - low.x) / step.x) as usize, ((high.y - low.y) / step.y) as usize);
-    for i in 0..=columns {
-        for j in 0..=rows {
-            let p = low + DVec2::new((i as f64 + 0.5) * step.x, (j as f64 + 0.5) * step.y);
-            let inside = contours.iter().filter(|c| contains(c, p)).count() % 2 == 1;
-            if inside && contours.iter().all(|c| clear(c, p, short / 3.0)) {
+    for i in 0..columns {
+        crossings[i].sort_by(f64::total_cmp);
+        for j in 0..rows {
+            let p = place(i, j);
+            let inside = crossings[i].partition_point(|y| *y < p.y) % 2 == 1;
+            if inside && near[i * rows + j].iter().all(|&e| clear(edges[e as usize], p, least)) {
                 points.push(p);
             }
         }
@@ -43,11 +63,8 @@ fn inner_points(contours: &[Vec<DVec2>], step: DVec2) -> Vec<DVec2> {
     points
 }
 
-fn clear(contour: &[DVec2], p: DVec2, least: f64) -> bool {
-    (0..contour.len()).all(|k| {
-        let (a, b) = (contour[k], contour[(k + 1) % contour.len()]);
-        let d = b - a;
-        let t = ((p - a).dot(d) / d.length_squared().max(f64::MIN_POSITIVE)).clamp(0.0, 1.0);
-        p.distance(a + d * t) > least
-    })
+fn clear([a, b]: [DVec2; 2], p: DVec2, least: f64) -> bool {
+    let d = b - a;
+    let t = ((p - a).dot(d) / d.length_squared().max(f64::MIN_POSITIVE)).clamp(0.0, 1.0);
+    p.distance(a + d * t) > least
 }

@@ -197,7 +197,7 @@
     {#if line.line !== "edge"}
       <TieField {session} {mark} {seat} {lay} k={0} />
       <TieField {session} {mark} {seat} {lay} k={1} />
-      of its
+      (of its
       <ChoiceField
         value={place.anchor.of}
         label="box that is tied"
@@ -206,7 +206,7 @@
           { value: "ink", says: "whole ink" },
         ]}
         onset={(of) => set({ anchor: { of } })}
-        after=","
+        after="),"
       />
       turned
       <NumberField

@@ -118,6 +118,17 @@
   const own = $derived<Side>(side ?? (tie.tie === "from_start" ? "start" : tie.tie === "from_end" ? "end" : "middle"));
 </script>
 
+{#snippet boxSide(after: string)}
+  <ChoiceField
+    value={own}
+    label={k === 0 ? "side that is tied along" : "side that is tied up"}
+    choices={sides}
+    {after}
+    onset={(side) => session.set(mark.id, { place: { anchor: { [key]: side } } })}
+  />
+{/snippet}
+
+{#if number === undefined}its {@render boxSide("")}{/if}
 {#if number !== undefined}
   <NumberField value={number} label={k === 0 ? "distance along" : "distance up"} onset={(v) => set(withNumber(v))} />
 {/if}
@@ -125,6 +136,7 @@
   value={tie.tie}
   label={k === 0 ? "tied along" : "tied up"}
   choices={listed}
+  after={number === undefined && k === 0 ? "," : ""}
   onset={(kind) => set(tied(kind))}
 />
 {#if tie.tie === "point"}
@@ -155,11 +167,4 @@
     onset={(side) => set({ ...tie, side })}
   />
 {/if}
-to its
-<ChoiceField
-  value={own}
-  label={k === 0 ? "side that is tied along" : "side that is tied up"}
-  choices={sides}
-  after={k === 0 ? "," : ""}
-  onset={(side) => session.set(mark.id, { place: { anchor: { [key]: side } } })}
-/>
+{#if number !== undefined}to its {@render boxSide(k === 0 ? "," : "")}{/if}
