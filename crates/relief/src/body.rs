@@ -297,6 +297,7 @@ impl<'a> Builder<'a> {
     fn refine(&self, contour: &[DVec2]) -> Vec<DVec2> {
         let chart = self.chart();
         let step = chart.step_over(self.low, self.high, self.sign * self.relief.height, SAG);
+        let creases = chart.creases(self.low, self.high);
         let mut fine = Vec::with_capacity(contour.len());
         for k in 0..contour.len() {
             let (a, b) = (contour[k], contour[(k + 1) % contour.len()]);
@@ -307,7 +308,16 @@ impl<'a> Builder<'a> {
             let own = DVec2::new(level.x, -level.y).rotate(d);
             let oblique = 2.0 * (own.x * own.y).abs() / d.length().max(f64::MIN_POSITIVE);
             let pieces = (d.x.abs() / step.x).max(d.y.abs() / step.y).max(oblique / twist).ceil().max(1.0) as usize;
-            fine.extend((0..pieces).map(|i| a.lerp(b, i as f64 / pieces as f64)));
+            let mut shares: Vec<f64> = (0..pieces).map(|i| i as f64 / pieces as f64).collect();
+            // where it crosses a crease, and a little to either side
+            let aside = cap::BESIDE_CREASE / d.length().max(f64::MIN_POSITIVE);
+            for at in creases.iter().filter_map(|[from, to]| crossing([a, b], [*from, *to])) {
+                shares.extend([at - aside, at, at + aside].into_iter().filter(|s| *s > 0.0 && *s < 1.0));
+            }
+            shares.sort_by(f64::total_cmp);
+            let near = 0.1 * aside;
+            shares.dedup_by(|later, earlier| *later - *earlier < near);
+            fine.extend(shares.into_iter().map(|s| a.lerp(b, s)));
         }
         fine
     }
@@ -427,7 +437,8 @@ impl<'a> Builder<'a> {
             return Err(WallError::Meet);
         }
         let step = self.chart().step_over(self.low, self.high, level, SAG);
-        let (triangles, inside) = cap::fill(&flat, step).ok_or(WallError::Meet)?;
+        let creases = self.chart().creases(self.low, self.high);
+        let (triangles, inside) = cap::fill(&flat, step, &creases).ok_or(WallError::Meet)?;
         let mut numbers: Vec<u32> = rings.iter().flatten().copied().collect();
         for p in inside {
             numbers.push(mesh.vertices.len() as u32);
@@ -442,6 +453,14 @@ impl<'a> Builder<'a> {
         }
         Ok(())
     }
+}
+
+/// Where along the first of two segments the second crosses it, as a share.
+fn crossing([a, b]: [DVec2; 2], [c, d]: [DVec2; 2]) -> Option<f64> {
+    let (u, v) = (b - a, d - c);
+    let det = u.perp_dot(v);
+    let (at, other) = ((c - a).perp_dot(v) / det, (c - a).perp_dot(u) / det);
+    ((0.0..1.0).contains(&at) && (-1e-9..=1.0 + 1e-9).contains(&other)).then_some(at)
 }
 
 /// How one end of a wall is rounded: angles to the axis and heights of straight pieces, from the wall to the

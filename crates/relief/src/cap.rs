@@ -11,9 +11,61 @@ use glam::DVec2;
 ///
 /// `None` when contours cross or touch.
 #[must_use]
-pub fn fill(contours: &[Vec<DVec2>], step: DVec2) -> Option<(Vec<[u32; 3]>, Vec<DVec2>)> {
-    let inside = inner_points(contours, step);
+pub fn fill(contours: &[Vec<DVec2>], step: DVec2, creases: &[[DVec2; 2]]) -> Option<(Vec<[u32; 3]>, Vec<DVec2>)> {
+    let mut inside = inner_points(contours, step);
+    if !creases.is_empty() {
+        let on = on_creases(contours, creases, step.min_element().min(MOST_APART));
+        // nothing beside a crease that could come between its points
+        inside.retain(|p| creases.iter().all(|c| clear(*c, *p, MOST_APART)));
+        inside.extend(on);
+    }
     Some((solid::fill::fill(contours, &inside)?, inside))
+}
+
+/// Outlines have points this far to either side of where they cross a crease, mm.
+pub const BESIDE_CREASE: f64 = 0.03;
+/// Points on creases lie no farther apart than this, mm.
+const MOST_APART: f64 = 0.2;
+
+/// Points on the creases inside the contours: near the contours closer together, so that no triangle that spans
+/// from one to the next lies across the crease.
+fn on_creases(contours: &[Vec<DVec2>], creases: &[[DVec2; 2]], apart: f64) -> Vec<DVec2> {
+    let mut points: Vec<DVec2> = Vec::new();
+    let edges = || contours.iter().flat_map(|c| (0..c.len()).map(|k| [c[k], c[(k + 1) % c.len()]]));
+    for &[a, b] in creases {
+        let way = b - a;
+        let length = way.length();
+        // where it passes in and out of the contours
+        let mut cuts: Vec<f64> = edges()
+            .filter_map(|[c, d]| {
+                let (from, to) = ((c - a).perp_dot(way), (d - a).perp_dot(way));
+                let at = c.lerp(d, from / (from - to));
+                ((from > 0.0) != (to > 0.0)).then(|| (at - a).dot(way) / length)
+            })
+            .collect();
+        cuts.sort_by(f64::total_cmp);
+        for pair in cuts.chunks_exact(2) {
+            let (from, to) = (pair[0].max(0.0), pair[1].min(length));
+            if to - from < 1e-6 {
+                continue;
+            }
+            // half as far from the contour as the points beside the crease there, then ever wider
+            let mut at = |s: f64| points.push(a + way * (s / length));
+            let (mut s, mut step) = (from, BESIDE_CREASE / 2.0);
+            let middle = (from + to) / 2.0;
+            while s + step < middle {
+                s += step;
+                at(s);
+                at(from + to - s);
+                step = (step * 1.5).min(apart);
+            }
+            at(middle);
+        }
+    }
+    // ends of creases that meet
+    points.sort_by(|p, q| p.x.total_cmp(&q.x).then(p.y.total_cmp(&q.y)));
+    points.dedup_by(|p, q| p.distance(*q) < 1e-3);
+    points
 }
 
 /// A grid of points inside the contours, clear of them by a third of a step.

@@ -76,6 +76,11 @@ pub trait Chart: Send + Sync {
         None
     }
 
+    /// Pieces of the creases of the strip between two corners of it: outlines and caps have points on them.
+    fn creases(&self, _low: DVec2, _high: DVec2) -> Vec<[DVec2; 2]> {
+        Vec::new()
+    }
+
     /// How far facets of a body may lie off the seat where they bridge its creases, mm.
     fn bridges(&self) -> f64 {
         0.0

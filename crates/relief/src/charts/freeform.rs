@@ -33,6 +33,8 @@ pub struct FreeformChart {
     beside: Vec<[u32; 3]>,
     /// How fast normals turn on each facet, 1/mm.
     bends: Vec<f64>,
+    /// Edges over which normals jump, on the strip.
+    creases: Vec<[DVec2; 2]>,
     in_space: Queries,
     on_strip: Queries,
     bridges: f64,
@@ -101,15 +103,16 @@ impl FreeformChart {
             most.max(a.angle_between(b))
         });
         let bridges = SHORTEST_STEP * (turn / 2.0).min(1.2).tan() / 2.0;
-        let mut bends: Vec<f64> = (0..own.triangles.len()).map(|t| bend(&own, &mitre, t)).collect();
-        for pair in neighbours(&own) {
-            let [a, b] = pair.triangles;
-            if own.normal(a as usize).angle_between(own.normal(b as usize)) > CREASE_DEG.to_radians() {
-                // met at the shortest step
-                bends[a as usize] = 1e3;
-                bends[b as usize] = 1e3;
-            }
-        }
+        let bends: Vec<f64> = (0..own.triangles.len()).map(|t| bend(&own, &mitre, t)).collect();
+        let sharp = CREASE_DEG.to_radians();
+        let creases: Vec<[u32; 2]> = neighbours(&own)
+            .iter()
+            .filter(|pair| {
+                let [a, b] = pair.triangles.map(|t| own.normal(t as usize));
+                a.angle_between(b) > sharp
+            })
+            .map(|pair| pair.edge)
+            .collect();
         // the facet in the middle stands upright
         let middle = own.vertices.iter().sum::<DVec3>() / own.vertices.len() as f64;
         let in_space = Queries::new(own.clone());
@@ -126,7 +129,8 @@ impl FreeformChart {
             vertices: flat.iter().map(|p| p.extend(0.0)).collect(),
             triangles: own.triangles.clone(),
         });
-        Some(Self { mesh: own, flat, mitre, beside, bends, in_space, on_strip, bridges, facets })
+        let creases = creases.into_iter().map(|edge| edge.map(|v| flat[v as usize])).collect();
+        Some(Self { mesh: own, flat, mitre, beside, bends, creases, in_space, on_strip, bridges, facets })
     }
 
     /// Facet under a place of the strip, and the shares of its corners; beyond the rim the nearest facet
@@ -211,7 +215,7 @@ impl Chart for FreeformChart {
     }
 
     fn step_over(&self, low: DVec2, high: DVec2, _: f64, sag: f64) -> DVec2 {
-        // chords within the sag where normals turn alike all over; creases are met at the shortest step
+        // chords within the sag where normals turn alike all over
         DVec2::splat((8.0 * sag / self.bend_over(low, high)).sqrt().clamp(SHORTEST_STEP, 50.0))
     }
 
@@ -226,6 +230,11 @@ impl Chart for FreeformChart {
 
     fn patch(&self) -> Option<&[u32]> {
         Some(&self.facets)
+    }
+
+    fn creases(&self, low: DVec2, high: DVec2) -> Vec<[DVec2; 2]> {
+        let meets = |[a, b]: &&[DVec2; 2]| a.min(*b).cmple(high).all() && a.max(*b).cmpge(low).all();
+        self.creases.iter().filter(meets).copied().collect()
     }
 
     fn bridges(&self) -> f64 {

@@ -73,6 +73,10 @@ impl Chart for OffsetChart {
         self.under.patch()
     }
 
+    fn creases(&self, low: DVec2, high: DVec2) -> Vec<[DVec2; 2]> {
+        self.under.creases(low, high)
+    }
+
     fn bridges(&self) -> f64 {
         self.under.bridges()
     }
