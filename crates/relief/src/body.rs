@@ -298,6 +298,9 @@ impl<'a> Builder<'a> {
         let chart = self.chart();
         let step = chart.step_over(self.low, self.high, self.sign * self.relief.height, SAG);
         let creases = chart.creases(self.low, self.high);
+        // along the pull they may lean by more than 60° to the seat
+        let lean = if self.along_pull.is_some() { 2.0 } else { self.relief.draft.to_radians().tan() };
+        let drift = 2.0 * cap::BESIDE_CREASE + self.relief.height * lean + self.relief.edge + self.relief.root;
         let mut fine = Vec::with_capacity(contour.len());
         for k in 0..contour.len() {
             let (a, b) = (contour[k], contour[(k + 1) % contour.len()]);
@@ -309,11 +312,23 @@ impl<'a> Builder<'a> {
             let oblique = 2.0 * (own.x * own.y).abs() / d.length().max(f64::MIN_POSITIVE);
             let pieces = (d.x.abs() / step.x).max(d.y.abs() / step.y).max(oblique / twist).ceil().max(1.0) as usize;
             let mut shares: Vec<f64> = (0..pieces).map(|i| i as f64 / pieces as f64).collect();
-            // where it crosses a crease, and a little to either side
             let aside = cap::BESIDE_CREASE / d.length().max(f64::MIN_POSITIVE);
-            for at in creases.iter().filter_map(|[from, to]| crossing([a, b], [*from, *to])) {
-                shares.extend([at - aside, at, at + aside].into_iter().filter(|s| *s > 0.0 && *s < 1.0));
+            // close together where it crosses a crease, as far as walls move it until they end
+            for [from, to] in &creases {
+                let across = (*to - *from).perp().normalize_or_zero();
+                let [start, end] = [a, b].map(|p| (p - *from).dot(across));
+                let [mut one, mut other] = [-drift, drift].map(|far| (far - start) / (end - start));
+                if !(one.is_finite() && other.is_finite()) {
+                    [one, other] = if start.abs() < drift { [0.0, 1.0] } else { continue };
+                }
+                let (from, to) = (one.min(other).max(0.0), one.max(other).min(1.0));
+                if from >= to {
+                    continue;
+                }
+                let many = ((to - from) / aside).ceil().max(0.0) as usize;
+                shares.extend((0..=many).map(|k| from + (to - from) * k as f64 / many.max(1) as f64));
             }
+            shares.retain(|s| *s >= 0.0 && *s < 1.0);
             shares.sort_by(f64::total_cmp);
             let near = 0.1 * aside;
             shares.dedup_by(|later, earlier| *later - *earlier < near);
@@ -453,14 +468,6 @@ impl<'a> Builder<'a> {
         }
         Ok(())
     }
-}
-
-/// Where along the first of two segments the second crosses it, as a share.
-fn crossing([a, b]: [DVec2; 2], [c, d]: [DVec2; 2]) -> Option<f64> {
-    let (u, v) = (b - a, d - c);
-    let det = u.perp_dot(v);
-    let (at, other) = ((c - a).perp_dot(v) / det, (c - a).perp_dot(u) / det);
-    ((0.0..1.0).contains(&at) && (-1e-9..=1.0 + 1e-9).contains(&other)).then_some(at)
 }
 
 /// How one end of a wall is rounded: angles to the axis and heights of straight pieces, from the wall to the
