@@ -22,7 +22,7 @@ use std::f64::consts::{FRAC_PI_2, FRAC_PI_4};
 use trade::{EdgeShape, Held, Plate, PlateForm, Relief, Sense, Walls};
 
 /// Facets of the land or floor stay within this of the true offset surface, mm.
-const SAG: f64 = 0.0008;
+pub(crate) const SAG: f64 = 0.0008;
 /// Walls square to a round seat turn by no more than this between two points of their outline.
 const TWIST_RAD: f64 = 0.0015;
 /// Bodies reach past the surface by twice the facet error and this, mm.

@@ -68,19 +68,41 @@ fn on_creases(contours: &[Vec<DVec2>], creases: &[[DVec2; 2]], apart: f64) -> Ve
     points
 }
 
+/// Caps of more places than this would take all memory; see [`too_fine`].
+const MOST_PLACES: usize = 2_000_000;
+
+/// Along the straight direction longer triangles do no harm, but not ever longer ones.
+fn stout(step: DVec2) -> DVec2 {
+    let short = step.min_element();
+    DVec2::new(step.x.min(4.0 * short), step.y.min(4.0 * short))
+}
+
+fn grid(low: DVec2, high: DVec2, step: DVec2) -> (usize, usize) {
+    (((high.x - low.x) / step.x) as usize + 1, ((high.y - low.y) / step.y) as usize + 1)
+}
+
+/// Is a region between two corners of the strip too large to be filled at these steps?
+#[must_use]
+pub fn too_fine(low: DVec2, high: DVec2, step: DVec2) -> bool {
+    let (columns, rows) = grid(low, high, stout(step));
+    columns.saturating_mul(rows) > MOST_PLACES
+}
+
 /// A grid of points inside the contours, clear of them by a third of a step.
 fn inner_points(contours: &[Vec<DVec2>], step: DVec2) -> Vec<DVec2> {
     if step.x.is_infinite() && step.y.is_infinite() {
         return Vec::new();
     }
-    // Along the straight direction longer triangles do no harm.
     let short = step.min_element();
-    let step = DVec2::new(step.x.min(4.0 * short), step.y.min(4.0 * short));
+    let step = stout(step);
     let (mut low, mut high) = (DVec2::INFINITY, DVec2::NEG_INFINITY);
     for p in contours.iter().flatten() {
         (low, high) = (low.min(*p), high.max(*p));
     }
-    let (columns, rows) = (((high.x - low.x) / step.x) as usize + 1, ((high.y - low.y) / step.y) as usize + 1);
+    let (columns, rows) = grid(low, high, step);
+    if columns.saturating_mul(rows) > MOST_PLACES {
+        return Vec::new();
+    }
     let edges: Vec<[DVec2; 2]> =
         contours.iter().flat_map(|c| (0..c.len()).map(|k| [c[k], c[(k + 1) % c.len()]])).collect();
     let place = |i: usize, j: usize| low + DVec2::new((i as f64 + 0.5) * step.x, (j as f64 + 0.5) * step.y);

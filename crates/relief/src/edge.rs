@@ -212,7 +212,7 @@ impl Line {
             (s, shift) = (s - turns * length, self.turn * turns);
         }
         let k = self.at.partition_point(|&a| a <= s).clamp(1, self.at.len() - 1);
-        let share = (s - self.at[k - 1]) / (self.at[k] - self.at[k - 1]);
+        let share = (s - self.at[k - 1]) / (self.at[k] - self.at[k - 1]).max(f64::MIN_POSITIVE);
         // past its ends it goes straight on
         self.points[k - 1].lerp(self.points[k], share) + shift
     }

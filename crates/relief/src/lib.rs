@@ -92,6 +92,8 @@ pub enum ReliefError {
         "the {plate}'s walls run into one another or don't exist there; use less height or draft, or walls square to the seat"
     )]
     Plate { plate: &'static str },
+    #[error("“{what}” is too large for a seat that bends so much; make it, or its margin, smaller")]
+    TooLarge { what: String },
     #[error("a sheet without thickness has nothing that a plate could stand on or a letter go through")]
     NoSolid,
     #[error("walls along the pull need a pull; set it at the part")]

@@ -1,7 +1,9 @@
 //! A mark's text laid on its strip: ties to the seat's edges resolved, each character in place.
 
 use crate::{
-    ReliefError, edge,
+    ReliefError,
+    body::SAG,
+    cap, edge,
     lie::{Lie, Stretch, standing},
     seat::Seat,
 };
@@ -250,6 +252,14 @@ pub fn place(mark: &Mark, seat: &Seat) -> Result<PlacedMark, ReliefError> {
         return Err(ReliefError::OffSeat { text: mark.text.clone() });
     }
     let period = seat.chart.period();
+    let letters = placed.characters.iter().map(|c| (c.text.as_str(), &c.region));
+    let field = mark.relief.plate.zip(placed.plate.as_ref()).map(|(plate, region)| (plate.form.word(), region));
+    for (what, region) in letters.chain(field) {
+        let Some((low, high)) = region.bounds() else { continue };
+        if cap::too_fine(low, high, seat.chart.step_over(low, high, mark.relief.height, SAG)) {
+            return Err(ReliefError::TooLarge { what: what.to_owned() });
+        }
+    }
     let widest = placed.plate.as_ref().map_or(&placed.outline, |p| &p.islands[0].outer);
     let (low, high) = extents(seat, widest, anchor);
     if (0..2).any(|k| high[k] - low[k] > 0.98 * period[k]) {

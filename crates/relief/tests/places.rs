@@ -350,3 +350,19 @@ fn ties_that_the_seat_cannot_give_are_said_in_words() {
     m.place = Place { baseline: Baseline::Ring { bent: false }, ..Place::default() };
     assert!(place(&m, &seat).is_err());
 }
+
+#[test]
+fn a_field_that_no_memory_could_hold_is_refused_in_words() {
+    let barrel = Part::from_mesh(&cylinder(DVec3::ZERO, DVec3::X * 40.0, 15.0)).unwrap();
+    let round = face(&barrel, |s| matches!(s, Surface::Cylinder { .. }));
+    let lever = Part::from_mesh(&demo::parts::shut_off_lever()).unwrap();
+    let grip = face(&lever, |s| matches!(s, Surface::Freeform));
+    for (part, on) in [(&barrel, round), (&lever, grip)] {
+        let seat = Seat::on(part, on, Some(DVec3::Z)).unwrap();
+        let mut m = mark("R8", on);
+        m.relief.plate = Some(Plate { form: PlateForm::Plinth, height: 0.3, draft: 3.0, clears: 0.0 });
+        m.relief.field.margin = 1000.0;
+        let error = place(&m, &seat).unwrap_err().to_string();
+        assert!(error.contains("too large") || error.contains("once round"), "{error}");
+    }
+}

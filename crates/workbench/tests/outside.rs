@@ -75,11 +75,15 @@ fn volume_and_sections_of_the_marked_solids_agree_with_other_mesh_libraries() {
         let bench = Bench::new(part);
         let outcome = bench.outcome(&demo.job, Scope::Whole);
         let marked = &outcome.groups[0].solid.mesh;
-        let bodies: Vec<Value> = outcome
-            .marks
-            .iter()
-            .filter_map(|m| m.built.as_ref())
-            .flat_map(|b| b.bodies.iter().map(|body| json!([b.mark.relief.sense, as_json(&body.mesh)])))
+        let built = || outcome.marks.iter().filter_map(|m| m.built.as_ref());
+        // plates first: letters stand on them
+        let plates = built().filter_map(|b| Some((b, b.plate.as_ref()?)));
+        let letters = built().flat_map(|b| b.bodies.iter().map(move |body| (b, body)));
+        let bodies: Vec<Value> = plates
+            .chain(letters)
+            .map(|(b, body)| (b.relief(body.character).sense, body))
+            .filter(|(sense, _)| sense.has_relief())
+            .map(|(sense, body)| json!([sense, as_json(&body.mesh)]))
             .collect();
         let given = json!({"marked": as_json(marked), "part": as_json(&bench.part().mesh), "bodies": bodies, "heights": heights});
         let told = python(MESHES, &given);
