@@ -34,10 +34,6 @@ const REACH: f64 = 0.01;
 const TRIES: [(f64, f64); 6] =
     [(0.0, 0.002), (0.0, 0.0005), (0.0, 0.006), (0.004, 0.002), (0.012, 0.002), (0.03, 0.002)];
 
-/// A body of which no more pairs of facets than this cross, each by less than what places are taken for one by,
-/// is built as it is.
-const MOST_ASKEW: usize = 8;
-
 /// Surface-only lettering is measured and shown as a film of this height, mm.
 pub const FILM: f64 = 0.01;
 
@@ -164,29 +160,20 @@ fn build(
         .iter()
         .map(|island| {
             let mut failed = WallError::Meet;
-            // crosses itself somewhere, by a hair
-            let mut askew: Option<(usize, CharacterBody)> = None;
+            let mut crosses = false;
             for (shortest, met) in TRIES {
                 let island = without_short_edges(island, shortest);
                 match Builder::new(seat, relief, (apart, past), pull, &island)?.build(character, met) {
-                    Ok(body) => match crossing_pairs(&body.mesh).len() {
-                        0 => return Ok(body),
-                        n if askew.as_ref().is_none_or(|(least, _)| n < *least) => askew = Some((n, body)),
-                        _ => {}
-                    },
+                    Ok(body) if crossing_pairs(&body.mesh).is_empty() => return Ok(body),
+                    Ok(_) => crosses = true,
                     Err(e) => failed = e,
                 }
                 if failed != WallError::Meet {
                     break;
                 }
             }
-            if let Some((pairs, body)) = askew {
-                // a fold that is seen crosses in dozens of places
-                return if pairs <= MOST_ASKEW {
-                    Ok(body)
-                } else {
-                    Err(ReliefError::Crosses { character: text.to_owned() })
-                };
+            if crosses {
+                return Err(ReliefError::Crosses { character: text.to_owned() });
             }
             Err(match failed {
                 WallError::TooSteep | WallError::NeverEnds => {

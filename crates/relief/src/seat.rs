@@ -170,6 +170,9 @@ impl Seat {
         let across = 1 - k;
         let period = self.chart.period();
         let (mut start, mut end) = (self.start[k], self.end[k]);
+        // off the seat it is beside the edge there
+        let hair = 1e-6 * (end - start);
+        let near = near.max(start + hair).min(end - hair);
         for pair in self.outline.iter().flat_map(|ring| ring.windows(2)) {
             let (mut a, mut b) = (pair[0], pair[1]);
             let shift = shifted_to((a + b) / 2.0, (low + high) / 2.0, period) - (a + b) / 2.0;

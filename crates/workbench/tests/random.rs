@@ -286,7 +286,7 @@ fn tried(ground: &Ground, mark: &Mark) -> Result<Option<String>, String> {
     // what holds as evenly deep is so
     if let Some(even) = found.findings.iter().find(|f| f.check == Check::EvenDepth).and_then(|f| f.measured)
         && whole
-        && even * mark.relief.height > 100.0 * 0.02
+        && even * mark.relief.plate.map_or(mark.relief.height, |p| p.height.min(mark.relief.height)) > 100.0 * 0.02
     {
         return Err(format!("the depth differs by {even} %"));
     }
