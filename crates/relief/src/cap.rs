@@ -22,7 +22,7 @@ pub fn fill(contours: &[Vec<DVec2>], step: DVec2, creases: &[[DVec2; 2]]) -> Opt
     Some((solid::fill::fill(contours, &inside)?, inside))
 }
 
-/// Outlines have points this far to either side of where they cross a crease, mm.
+/// Outlines have points this close together near creases, mm.
 pub const BESIDE_CREASE: f64 = 0.03;
 /// Points on creases lie no farther apart than this, mm.
 const MOST_APART: f64 = 0.2;
