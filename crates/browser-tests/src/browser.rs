@@ -288,7 +288,10 @@ impl Browser {
         while Instant::now() < until {
             let found = fs::read_dir(self.folder.path().join("downloads"))?.flatten().map(|e| e.path());
             let whole: Option<PathBuf> = found.into_iter().find(|p| p.to_string_lossy().ends_with(ending));
-            if let Some(path) = whole {
+            // Chromium keeps the name with an empty file until the whole one takes its place
+            if let Some(path) = whole
+                && fs::metadata(&path)?.len() > 0
+            {
                 return Ok(fs::read(path)?);
             }
             sleep(Duration::from_millis(80)).await;
