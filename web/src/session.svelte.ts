@@ -1,4 +1,13 @@
-import { api, problem, type Edit, type JobView, type Mark, type OutcomeView, type PlateView } from "./api/client";
+import {
+  api,
+  problem,
+  type Edit,
+  type JobView,
+  type Mark,
+  type OutcomeView,
+  type PlateView,
+  type SolidView,
+} from "./api/client";
 import { listen } from "./frame/events";
 import { person } from "./frame/person.svelte";
 
@@ -6,6 +15,7 @@ import { person } from "./frame/person.svelte";
 export class Session {
   readonly id: string;
   view = $state.raw<JobView>();
+  solid = $state.raw<SolidView>();
   outcome = $state.raw<OutcomeView>();
   plates = $state.raw<PlateView[]>([]);
   /** Why the last wish was not done. */
@@ -15,14 +25,16 @@ export class Session {
   /** A mark that was just added: its text is asked for. */
   fresh = "";
   #stop = () => {};
-  #measuring = false;
-  #again = false;
+  readonly #path: { params: { path: { id: string } } };
+  /** One question of each kind at a time; who asks meanwhile is answered after it. */
+  readonly #asking = new Map<string, "once" | "again">();
 
   constructor(id: string) {
     this.id = id;
+    this.#path = { params: { path: { id } } };
   }
 
-  /** The solid on show is of an older state. */
+  /** The findings on show are of an older state. */
   get stale(): boolean {
     return !!this.view && this.outcome?.state !== this.view.state;
   }
@@ -61,7 +73,16 @@ export class Session {
     if (this.view && view.latest < this.view.latest) return;
     this.view = view;
     void this.letter();
-    void this.measure();
+    void this.ask(
+      "solid",
+      () => api.GET("/api/jobs/{id}/solid", this.#path),
+      (solid) => (this.solid = solid),
+    );
+    void this.ask(
+      "outcome",
+      () => api.GET("/api/jobs/{id}/outcome", this.#path),
+      (outcome) => (this.outcome = outcome),
+    );
   }
 
   private async letter() {
@@ -69,25 +90,28 @@ export class Session {
     if (data) this.plates = data;
   }
 
-  /** Asks for the outcome until it is of the present state; one question at a time. */
-  private async measure() {
-    if (this.#measuring) {
-      this.#again = true;
+  /** Asks for the solid or the outcome until it is of the present state. */
+  private async ask<T>(
+    what: "solid" | "outcome",
+    question: () => Promise<{ data?: T; error?: unknown }>,
+    keep: (answer: T) => void,
+  ) {
+    if (this.#asking.has(what)) {
+      this.#asking.set(what, "again");
       return;
     }
-    this.#measuring = true;
     try {
       do {
-        this.#again = false;
-        if (this.outcome && this.outcome.state === this.view?.state) break;
-        const { data, error } = await api.GET("/api/jobs/{id}/outcome", { params: { path: { id: this.id } } });
-        if (data) this.outcome = data;
+        this.#asking.set(what, "once");
+        if (this[what] && this[what].state === this.view?.state) break;
+        const { data, error } = await question();
+        if (data) keep(data);
         else this.trouble = problem(error);
-      } while (this.#again);
+      } while (this.#asking.get(what) === "again");
     } catch (e) {
       this.trouble = problem(e);
     } finally {
-      this.#measuring = false;
+      this.#asking.delete(what);
     }
   }
 

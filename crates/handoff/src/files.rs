@@ -115,7 +115,7 @@ pub fn files(job: &Job, bench: &Bench, made: &str) -> Result<Vec<Named>, Handoff
     let findings = findings(job, &outcome);
     let measured_on = if sheet { "the finished lettering bodies" } else { "the finished solid" };
     let mut files = Vec::new();
-    let inlaid: Vec<(u32, &relief::marked::BuiltMark)> = outcome
+    let inlaid: Vec<(u32, &relief::BuiltMark)> = outcome
         .marks
         .iter()
         .enumerate()

@@ -2,7 +2,7 @@
 //! as named objects.
 
 use crate::files::HandoffError;
-use relief::{CharacterBody, MarkedSolid, Tag, marked::BuiltMark};
+use relief::{BuiltMark, CharacterBody, MarkedSolid, Tag};
 use solid::Mesh;
 use std::{collections::BTreeMap, io::Cursor};
 use threemf2::{

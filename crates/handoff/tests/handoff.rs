@@ -187,15 +187,8 @@ fn a_letters_own_colour_and_a_plate_go_along() {
         let mark = &mut job.marks[0];
         mark.relief.plate = Some(trade::Plate { form: trade::PlateForm::Tray, height: 0.6, draft: 10.0, clears: 0.0 });
         mark.letters = vec![trade::LetterChange {
-            at: 0,
-            text: "S".into(),
-            size: 1.0,
-            along: 0.0,
-            up: 0.0,
-            turn: 0.0,
-            left_out: false,
-            sense: None,
             colour: Some("#0072b2".to_owned().try_into().unwrap()),
+            ..trade::LetterChange::plain(0, "S")
         }];
     });
     let text = model(&files["marked-solid.3mf"]);

@@ -5,7 +5,7 @@ use crate::clearance::Segment;
 use glam::{DVec2, DVec3};
 use lettering::region::signed_area;
 use rayon::prelude::*;
-use relief::{MarkedSolid, Role, Seat, Tag, body::PLATE, marked::BuiltMark};
+use relief::{BuiltMark, MarkedSolid, Role, Seat, Tag, body::PLATE};
 use solid::{Mesh, contour, queries::Queries, topology::neighbours};
 use std::{collections::HashMap, sync::Arc};
 use tool::Region;

@@ -362,38 +362,27 @@ mod tests {
 
     #[test]
     fn a_letter_is_changed_by_itself_and_those_after_it_make_room() {
-        let own = |at: u32, text: &str| LetterChange {
-            at,
-            text: text.into(),
-            size: 1.0,
-            along: 0.0,
-            up: 0.0,
-            turn: 0.0,
-            left_out: false,
-            sense: None,
-            colour: None,
-        };
         let with = |letters: &[LetterChange]| set("VB 8", &lettering("overpass"), letters).unwrap();
         let plain = with(&[]);
         let bounds = |set: &Lettered, k: usize| set.characters[k].region.bounds().unwrap();
         // the 8 is the third letter: the blank does not count
-        let large = with(&[LetterChange { size: 1.5, ..own(1, "B") }]);
+        let large = with(&[LetterChange { size: 1.5, ..LetterChange::plain(1, "B") }]);
         let (low, high) = bounds(&large, 1);
         assert!((high.y - low.y - 1.5 * 3.5).abs() < 0.01 && low.y.abs() < 0.01, "{low} {high}");
         let wider = bounds(&large, 2).0.x - bounds(&plain, 2).0.x;
         assert!(wider > 0.4 * (bounds(&plain, 1).1.x - bounds(&plain, 1).0.x), "{wider}");
         assert_eq!(bounds(&large, 0), bounds(&plain, 0));
         // shifted and turned, the others stay
-        let moved = with(&[LetterChange { along: 0.5, up: -0.25, turn: 90.0, ..own(2, "8") }]);
+        let moved = with(&[LetterChange { along: 0.5, up: -0.25, turn: 90.0, ..LetterChange::plain(2, "8") }]);
         let middle = |set: &Lettered| (bounds(set, 2).0 + bounds(set, 2).1) / 2.0;
         assert!((middle(&moved) - middle(&plain) - DVec2::new(0.5, -0.25)).length() < 0.01);
         assert!(bounds(&moved, 2).1.x - bounds(&moved, 2).0.x > 3.4);
         assert_eq!(bounds(&moved, 1), bounds(&plain, 1));
         // left out, its place stays empty
-        let out = with(&[LetterChange { left_out: true, ..own(1, "B") }]);
+        let out = with(&[LetterChange { left_out: true, ..LetterChange::plain(1, "B") }]);
         assert_eq!(out.characters.iter().map(|c| c.at).collect::<Vec<_>>(), [0, 2]);
         assert!((bounds(&out, 1).0.x - bounds(&plain, 2).0.x).abs() < 1e-9);
         // a change of another character is none of this one's
-        assert_eq!(with(&[LetterChange { size: 2.0, ..own(1, "8") }]), plain);
+        assert_eq!(with(&[LetterChange { size: 2.0, ..LetterChange::plain(1, "8") }]), plain);
     }
 }

@@ -5,6 +5,7 @@
 //! surface; each character becomes one closed body that is joined to the part or cut out of it.
 
 pub mod body;
+pub mod built;
 pub mod cap;
 pub mod chart;
 mod charts {
@@ -26,6 +27,7 @@ pub mod seat;
 pub mod wall;
 
 pub use body::{CharacterBody, Role};
+pub use built::BuiltMark;
 pub use chart::Chart;
 pub use marked::{MarkedSolid, Tag};
 pub use place::PlacedMark;

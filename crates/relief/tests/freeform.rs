@@ -3,10 +3,7 @@
 
 use glam::{DVec2, DVec3};
 use lettering::region::contains;
-use relief::{
-    MarkedSolid, Role, Seat, Tag,
-    marked::{BuiltMark, Stock},
-};
+use relief::{BuiltMark, MarkedSolid, Role, Seat, Tag, marked::Stock};
 use solid::{Face, Mesh, Part, Surface, queries::Queries, soundness};
 use std::sync::Arc;
 use trade::{Held, Lettering, Mark, Place, Relief, SeatRef, Sense, Tie, Walls};

@@ -2,7 +2,7 @@
 //! refused in words and stays rare. Some minutes; runs with `./tinbadge test --long`.
 
 use rayon::prelude::*;
-use relief::{ReliefError, Seat, marked::BuiltMark};
+use relief::{BuiltMark, ReliefError, Seat};
 use solid::{Part, Surface, soundness};
 use std::sync::Arc;
 use trade::{Held, Lettering, Mark, Place, Relief, SeatRef, Sense, Tie, Walls};

@@ -3,9 +3,9 @@
 use demo::shapes::{cylinder, prism};
 use glam::{DVec2, DVec3};
 use relief::{
-    Role, Seat, Tag,
+    BuiltMark, Role, Seat, Tag,
     edge::points,
-    marked::{BuiltMark, Stock},
+    marked::Stock,
     place::{carried, place},
 };
 use solid::{Part, Surface, boolean::Body, soundness};
@@ -320,17 +320,7 @@ fn one_letter_is_sunken_among_raised_ones() {
     let (part, top) = plate();
     let mut m = mark("RH8", top);
     m.place.along = Tie::At { position: origin_of(&part, top).x + 38.0 };
-    m.letters = vec![trade::LetterChange {
-        at: 1,
-        text: "H".into(),
-        size: 1.0,
-        along: 0.0,
-        up: 0.0,
-        turn: 0.0,
-        left_out: false,
-        sense: Some(Sense::Sunken),
-        colour: None,
-    }];
+    m.letters = vec![trade::LetterChange { sense: Some(Sense::Sunken), ..trade::LetterChange::plain(1, "H") }];
     let (built, solid) = build(&part, &m);
     let all = |role| levels(&solid, false, role);
     assert!(all(Role::Land).iter().all(|z| (z - 0.4).abs() < 1e-9));

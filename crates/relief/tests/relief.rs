@@ -2,10 +2,7 @@
 
 use demo::{parts, shapes};
 use glam::{DVec2, DVec3};
-use relief::{
-    MarkedSolid, Role, Seat, Tag,
-    marked::{BuiltMark, Stock},
-};
+use relief::{BuiltMark, MarkedSolid, Role, Seat, Tag, marked::Stock};
 use solid::{Mesh, Part, Surface, soundness, topology::neighbours};
 use std::sync::Arc;
 use trade::{EdgeShape, Held, Lettering, Mark, Place, Relief, SeatRef, Sense, Tie, Walls};

@@ -4,8 +4,8 @@
 use demo::shapes::{arc, turned};
 use glam::{DVec2, DVec3};
 use relief::{
-    MarkedSolid, PlacedMark, Role, Seat, Tag,
-    marked::{BuiltMark, Stock},
+    BuiltMark, MarkedSolid, PlacedMark, Role, Seat, Tag,
+    marked::Stock,
     place::{carried, place},
 };
 use solid::{Part, Surface, soundness};

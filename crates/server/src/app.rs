@@ -37,8 +37,15 @@ pub struct App {
     pieces: Mutex<Newest<String, Piece>>,
     pictures: Mutex<Newest<i64, Arc<Vec<u8>>>>,
     files: Mutex<Newest<i64, Arc<Vec<handoff::Named>>>>,
-    /// One outcome of a job is worked out at a time; who waits takes the newest state.
-    turns: Mutex<HashMap<Uuid, Arc<AsyncMutex<()>>>>,
+    joined: Mutex<Newest<i64, Arc<Outcome>>>,
+    turns: Mutex<HashMap<Uuid, Arc<Turns>>>,
+}
+
+/// One solid of a job is joined at a time, and one inspected; who waits takes the newest state.
+#[derive(Default)]
+struct Turns {
+    joining: AsyncMutex<()>,
+    inspecting: AsyncMutex<()>,
 }
 
 /// Something that is drawn.
@@ -110,6 +117,7 @@ impl App {
             pool: Semaphore::new(cores),
             benches: Mutex::new(Newest::new(BENCHES)),
             outcomes: Mutex::new(Newest::new(OUTCOMES)),
+            joined: Mutex::new(Newest::new(OUTCOMES)),
             pieces: Mutex::new(Newest::new(PIECES)),
             pictures: Mutex::new(Newest::new(64)),
             files: Mutex::new(Newest::new(2)),
@@ -180,21 +188,47 @@ impl App {
         hold(&self.benches).put(key, Arc::new(Bench::new(part)));
     }
 
-    /// The outcome of a job as it stands when its turn comes: a newer change overtakes an older one
-    /// that still waits.
+    fn turns(&self, id: Uuid) -> Arc<Turns> {
+        hold(&self.turns).entry(id).or_default().clone()
+    }
+
+    /// The marked solid of a job as it stands when its turn comes, not inspected yet: a newer change overtakes
+    /// an older one that still waits.
     ///
     /// # Errors
     /// No such job, its part can't be read, or the database does not answer.
-    pub async fn outcome(&self, id: Uuid) -> Result<(Standing, Arc<Bench>, Arc<Outcome>), Problem> {
-        let turn = hold(&self.turns).entry(id).or_default().clone();
-        let _turn = turn.lock().await;
+    pub async fn joined(&self, id: Uuid) -> Result<(Standing, Arc<Bench>, Arc<Outcome>), Problem> {
+        let turns = self.turns(id);
+        let _turn = turns.joining.lock().await;
         let standing = self.store.standing(id).await?;
         let bench = self.bench(&standing.job).await?;
+        if let Some(joined) = hold(&self.joined).get(&standing.state) {
+            return Ok((standing, bench, joined));
+        }
+        let (job, on) = (standing.job.clone(), bench.clone());
+        let joined = Arc::new(self.heavy(move || on.joined(&job, Scope::NearMarks)).await?);
+        hold(&self.joined).put(standing.state, joined.clone());
+        Ok((standing, bench, joined))
+    }
+
+    /// The same with all findings.
+    ///
+    /// # Errors
+    /// As [`App::joined`].
+    pub async fn outcome(&self, id: Uuid) -> Result<(Standing, Arc<Bench>, Arc<Outcome>), Problem> {
+        let turns = self.turns(id);
+        let _turn = turns.inspecting.lock().await;
+        let (standing, bench, joined) = self.joined(id).await?;
         if let Some(outcome) = hold(&self.outcomes).get(&standing.state) {
             return Ok((standing, bench, outcome));
         }
         let (job, on) = (standing.job.clone(), bench.clone());
-        let outcome = Arc::new(self.heavy(move || on.outcome(&job, Scope::NearMarks)).await?);
+        let inspected = move || {
+            let mut outcome = (*joined).clone();
+            on.inspect(&job, &mut outcome);
+            outcome
+        };
+        let outcome = Arc::new(self.heavy(inspected).await?);
         hold(&self.outcomes).put(standing.state, outcome.clone());
         self.store.keep_inspection(id, verdict(&standing, &outcome)).await?;
         Ok((standing, bench, outcome))

@@ -63,6 +63,7 @@ fn api() -> OpenApiRouter<Shared> {
         .routes(routes!(marks::seat))
         .routes(routes!(marks::lay))
         .routes(routes!(marks::plates))
+        .routes(routes!(inspect::solid))
         .routes(routes!(inspect::outcome))
         .routes(routes!(handoff::documents, handoff::hand_over))
         .routes(routes!(handoff::document))

@@ -44,10 +44,21 @@ pub struct Traced {
     pub origins: Vec<Origin>,
 }
 
-/// The union of all, pair by pair; nothing for none.
-fn together(mut bodies: Vec<Manifold>) -> Option<Manifold> {
-    while bodies.len() > 1 {
-        bodies = bodies
+/// The union of all; nothing for none. Those whose boxes lie apart are put together as they are, the rest is
+/// joined pair by pair.
+fn together(bodies: Vec<Manifold>) -> Option<Manifold> {
+    let mut batches: Vec<Vec<Manifold>> = Vec::new();
+    for body in bodies {
+        let own = body.bounding_box();
+        let apart = |batch: &Vec<Manifold>| !batch.iter().any(|b| b.bounding_box().does_overlap_box(&own));
+        match batches.iter_mut().find(|batch| apart(batch)) {
+            Some(batch) => batch.push(body),
+            None => batches.push(vec![body]),
+        }
+    }
+    let mut joined: Vec<Manifold> = batches.iter().map(|batch| Manifold::compose(batch)).collect();
+    while joined.len() > 1 {
+        joined = joined
             .chunks(2)
             .map(|pair| match pair {
                 [a, b] => a.boolean(b, OpType::Add),
@@ -56,7 +67,7 @@ fn together(mut bodies: Vec<Manifold>) -> Option<Manifold> {
             })
             .collect();
     }
-    bodies.pop()
+    joined.pop()
 }
 
 impl Body {

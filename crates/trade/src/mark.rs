@@ -113,16 +113,26 @@ impl Colour {
 }
 
 impl LetterChange {
+    /// A letter that is like the others.
+    #[must_use]
+    pub fn plain(at: u32, text: &str) -> Self {
+        Self {
+            at,
+            text: text.into(),
+            size: 1.0,
+            along: 0.0,
+            up: 0.0,
+            turn: 0.0,
+            left_out: false,
+            sense: None,
+            colour: None,
+        }
+    }
+
     /// Is the letter like the others?
     #[must_use]
     pub fn is_none(&self) -> bool {
-        self.size == 1.0
-            && self.along == 0.0
-            && self.up == 0.0
-            && self.turn == 0.0
-            && !self.left_out
-            && self.sense.is_none()
-            && self.colour.is_none()
+        *self == Self::plain(self.at, &self.text)
     }
 }
 

@@ -9,9 +9,10 @@ use inspection::{
     Beyond, Finding, KeepOutSite, OtherMark, Scene, Site, Surroundings, checks::room::NEAR, clearance::Segment,
     inspect, not_built,
 };
+use rayon::prelude::*;
 use relief::{
-    ReliefError, Seat,
-    marked::{BuiltMark, Stock, apart, bare_sheet, filled},
+    BuiltMark, ReliefError, Seat,
+    marked::{self, Stock, bare_sheet, filled},
 };
 use solid::{Part, PartError, queries::Queries};
 use std::{
@@ -55,6 +56,7 @@ struct Kept {
     marks: Recent<String, Result<Arc<BuiltMark>, String>>,
     pieces: Recent<String, (Block, Arc<Stock>)>,
     groups: Recent<String, Result<Arc<Group>, String>>,
+    findings: Recent<String, Arc<Vec<Vec<Finding>>>>,
     parting: Recent<String, Arc<Vec<Line>>>,
     regions: Recent<String, Arc<Region>>,
     steels: Recent<String, Arc<Steels>>,
@@ -92,6 +94,11 @@ impl<K: Eq + Hash + Clone, V: Clone> Recent<K, V> {
             self.entries.remove(&oldest);
         }
     }
+}
+
+/// The marks that were built.
+fn built(marks: &[MarkOutcome]) -> Members {
+    marks.iter().enumerate().filter_map(|(at, m)| Some((at as u32, m.built.clone()?))).collect()
 }
 
 /// The marks that are near one of a group's, its own among them.
@@ -355,6 +362,14 @@ impl Bench {
     /// are not held up by them.
     #[must_use]
     pub fn outcome(&self, job: &Job, scope: Scope) -> Outcome {
+        let mut outcome = self.joined(job, scope);
+        self.inspect(job, &mut outcome);
+        outcome
+    }
+
+    /// Everything that is on, built and joined to the part. Only marks that can't be built have findings yet.
+    #[must_use]
+    pub fn joined(&self, job: &Job, scope: Scope) -> Outcome {
         let ground = self.ground();
         let mut marks: Vec<MarkOutcome> = job
             .marks
@@ -372,8 +387,7 @@ impl Bench {
             })
             .collect();
         let Ok(ground) = ground else { return Outcome { marks, groups: Vec::new() } };
-        let present: Members =
-            marks.iter().enumerate().filter_map(|(at, m)| Some((at as u32, m.built.clone()?))).collect();
+        let present = built(&marks);
         let (joined, apart): (Members, Members) =
             present.iter().cloned().partition(|(_, b)| matches!(ground, Ground::Solid(_)) && b.has_relief());
         let mut arranged: Vec<(&Ground, Option<Block>, Members)> = match scope {
@@ -390,17 +404,14 @@ impl Bench {
         if !apart.is_empty() {
             arranged.push((&Ground::None, None, apart));
         }
+        let joined: Vec<Result<Arc<Group>, String>> =
+            arranged.par_iter().map(|(ground, block, members)| self.group(ground, *block, members)).collect();
         let mut groups = Vec::new();
-        for (ground, block, members) in arranged {
-            match self.group(job, ground, block, &members, &present) {
-                Ok(group) => {
-                    for (&at, findings) in group.marks.iter().zip(&group.findings) {
-                        marks[at as usize].findings.clone_from(findings);
-                    }
-                    groups.push(group);
-                }
+        for ((_, _, members), group) in arranged.iter().zip(joined) {
+            match group {
+                Ok(group) => groups.push(group),
                 Err(problem) => {
-                    for (at, _) in &members {
+                    for (at, _) in members {
                         let mark = &mut marks[*at as usize];
                         mark.findings = not_built(&mark.id, &problem);
                         mark.problem = Some(problem.clone());
@@ -413,64 +424,27 @@ impl Bench {
 
     fn group(
         &self,
-        job: &Job,
         ground: &Ground,
         block: Option<Block>,
         members: &[(u32, Arc<BuiltMark>)],
-        present: &[(u32, Arc<BuiltMark>)],
     ) -> Result<Arc<Group>, String> {
-        let near = near(members, present);
-        let beside: Vec<(u32, &Mark, Option<DVec3>)> = near.iter().map(|(at, b)| (*at, &b.mark, b.pull)).collect();
-        let opposite = opposite(members, present);
-        let behind: Vec<(u32, &Mark, Option<DVec3>)> = opposite.iter().map(|(at, b)| (*at, &b.mark, b.pull)).collect();
-        let settings: Vec<(u32, &Mark)> = members.iter().map(|(at, b)| (*at, &b.mark)).collect();
-        let pulls: Vec<Option<DVec3>> = members.iter().map(|(_, b)| b.pull).collect();
-        let sheet = job.sheet();
-        let key = key(&(
-            block.map(|b| (b.low, b.high)),
-            (settings, beside, behind),
-            pulls,
-            (&job.tool.pull, &job.tool.slides, &job.tool.parting, &job.tool.keep_outs),
-            &sheet,
-            job.reading_distance,
-        ));
+        let settings: Vec<(u32, &Mark, Option<DVec3>)> = members.iter().map(|(at, b)| (*at, &b.mark, b.pull)).collect();
+        let apart = matches!(ground, Ground::None);
+        let key = key(&(block.map(|b| (b.low, b.high)), apart, settings));
         if let Some(group) = self.kept().groups.get(&key) {
             return group;
         }
         let marks: Vec<(u32, &BuiltMark)> = members.iter().map(|(at, b)| (*at, &**b)).collect();
         let solid = match (ground, block) {
-            (Ground::None, _) => apart(&marks),
+            (Ground::None, _) => marked::apart(&marks),
             (Ground::Solid(stock), Some(block)) => self.piece(stock, block).marked(&marks),
             (Ground::Solid(stock), None) => stock.marked(&marks),
         };
         let group = solid.map_err(|e| e.to_string()).map(|solid| {
-            let parting: Vec<Segment> =
-                self.parting(&job.tool).iter().flat_map(|l| l.segments.iter().copied()).collect();
-            let keep_outs = self.keep_outs(job);
-            let other = |(at, b): &&(u32, Arc<BuiltMark>)| OtherMark {
-                mark: *at,
-                name: b.mark.id.clone(),
-                root: b.footprint(),
-                area: (b.mark.relief.sense == Sense::Stamp).then(|| b.clone()),
-            };
-            let others: Vec<OtherMark> = near.iter().map(other).collect();
-            let behind: Vec<&BuiltMark> = opposite.iter().map(|(_, b)| &**b).collect();
-            let beyond = block.map(|b| Beyond { part: self.queries(), low: b.low, high: b.high, marks: &behind });
-            let findings: Vec<Vec<Finding>> = {
-                let around = Surroundings {
-                    parting: &parting,
-                    keep_outs: &keep_outs,
-                    others: &others,
-                    sheet: &sheet,
-                    reading_distance: job.reading_distance,
-                };
-                let scene = Scene::new(&solid, beyond, &around);
-                marks.iter().map(|(at, built)| inspect(&Site::new(&scene, *at, built))).collect()
-            };
             Arc::new(Group {
                 key: key.clone(),
                 block,
-                apart: matches!(ground, Ground::None),
+                apart,
                 filled: filled(&solid, &marks),
                 colours: marks
                     .iter()
@@ -479,11 +453,66 @@ impl Bench {
                 stamps: marks.iter().filter(|(_, m)| m.mark.relief.sense == Sense::Stamp).map(|(at, _)| *at).collect(),
                 marks: marks.iter().map(|(at, _)| *at).collect(),
                 solid,
-                findings,
             })
         });
         self.kept().groups.put(key, group.clone());
         group
+    }
+
+    /// Gives the marks of an outcome that were built their findings.
+    pub fn inspect(&self, job: &Job, outcome: &mut Outcome) {
+        let present = built(&outcome.marks);
+        for group in &outcome.groups {
+            let findings = self.findings(job, group, &present);
+            for (&at, findings) in group.marks.iter().zip(&*findings) {
+                outcome.marks[at as usize].findings.clone_from(findings);
+            }
+        }
+    }
+
+    /// Findings of the marks of a group, in its order; `present` are all that were built.
+    fn findings(&self, job: &Job, group: &Group, present: &[(u32, Arc<BuiltMark>)]) -> Arc<Vec<Vec<Finding>>> {
+        let members: Members = present.iter().filter(|(at, _)| group.marks.contains(at)).cloned().collect();
+        let near = near(&members, present);
+        let opposite = opposite(&members, present);
+        let settings = |of: &[&(u32, Arc<BuiltMark>)]| -> Vec<String> {
+            of.iter().map(|(at, b)| key(&(at, &b.mark, b.pull))).collect()
+        };
+        let sheet = job.sheet();
+        let key = key(&(
+            &group.key,
+            (settings(&near), settings(&opposite)),
+            (&job.tool.pull, &job.tool.slides, &job.tool.parting, &job.tool.keep_outs),
+            &sheet,
+            job.reading_distance,
+        ));
+        if let Some(findings) = self.kept().findings.get(&key) {
+            return findings;
+        }
+        let parting: Vec<Segment> = self.parting(&job.tool).iter().flat_map(|l| l.segments.iter().copied()).collect();
+        let keep_outs = self.keep_outs(job);
+        let other = |(at, b): &&(u32, Arc<BuiltMark>)| OtherMark {
+            mark: *at,
+            name: b.mark.id.clone(),
+            root: b.footprint(),
+            area: (b.mark.relief.sense == Sense::Stamp).then(|| b.clone()),
+        };
+        let others: Vec<OtherMark> = near.iter().map(other).collect();
+        let behind: Vec<&BuiltMark> = opposite.iter().map(|(_, b)| &**b).collect();
+        let beyond = group.block.map(|b| Beyond { part: self.queries(), low: b.low, high: b.high, marks: &behind });
+        let around = Surroundings {
+            parting: &parting,
+            keep_outs: &keep_outs,
+            others: &others,
+            sheet: &sheet,
+            reading_distance: job.reading_distance,
+        };
+        let scene = Scene::new(&group.solid, beyond, &around);
+        let findings: Vec<Vec<Finding>> =
+            members.par_iter().map(|(at, built)| inspect(&Site::new(&scene, *at, built))).collect();
+        let findings = Arc::new(findings);
+        self.kept().findings.put(key, findings.clone());
+        findings
     }
 
     fn piece(&self, stock: &Stock, block: Block) -> Arc<Stock> {

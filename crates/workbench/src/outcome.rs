@@ -1,7 +1,7 @@
 //! What came out: for each mark its findings or why it could not be built, and the marked pieces.
 
 use inspection::{Finding, State};
-use relief::{MarkedSolid, marked::BuiltMark};
+use relief::{BuiltMark, MarkedSolid};
 use std::{collections::HashMap, sync::Arc};
 use trade::Steel;
 
@@ -34,10 +34,9 @@ pub struct Group {
     pub colours: HashMap<(u32, u32), [u8; 3]>,
     /// Places in the job of stamp areas.
     pub stamps: Vec<u32>,
-    /// Findings of each mark, in the order of `marks`.
-    pub findings: Vec<Vec<Finding>>,
 }
 
+#[derive(Clone)]
 pub struct MarkOutcome {
     pub id: String,
     /// Switched off marks are neither built nor checked.
@@ -73,6 +72,7 @@ impl MarkOutcome {
     }
 }
 
+#[derive(Clone)]
 pub struct Outcome {
     pub marks: Vec<MarkOutcome>,
     pub groups: Vec<Arc<Group>>,

@@ -292,17 +292,7 @@ fn a_sunken_letter_among_raised_ones_is_measured_by_itself() {
     let top = face(&part, DVec3::Z);
     let bench = Bench::new(part);
     let mut m = mark("a", "RH8", top);
-    m.letters = vec![trade::LetterChange {
-        at: 1,
-        text: "H".into(),
-        size: 1.0,
-        along: 0.0,
-        up: 0.0,
-        turn: 0.0,
-        left_out: false,
-        sense: Some(Sense::Sunken),
-        colour: None,
-    }];
+    m.letters = vec![trade::LetterChange { sense: Some(Sense::Sunken), ..trade::LetterChange::plain(1, "H") }];
     let outcome = bench.outcome(&job(vec![m.clone()]), Scope::NearMarks);
     for check in [Check::Complete, Check::EvenDepth, Check::Draft] {
         assert_eq!(of(&outcome, 0, check).state, State::Holds, "{}", of(&outcome, 0, check).sentence);

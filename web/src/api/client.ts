@@ -10,6 +10,7 @@ export type SeatView = Schemas["SeatView"];
 export type LayView = Schemas["LayView"];
 export type PlateView = Schemas["PlateView"];
 export type OutcomeView = Schemas["OutcomeView"];
+export type SolidView = Schemas["SolidView"];
 export type MarkView = Schemas["MarkView"];
 export type Finding = Schemas["Finding"];
 export type State = Schemas["State"];

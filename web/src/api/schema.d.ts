@@ -208,7 +208,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Findings of the present state, worked out if need be, and the pieces of the marked solid. */
+        /** Findings of the present state, worked out if need be. */
         get: operations["outcome"];
         put?: never;
         post?: never;
@@ -388,6 +388,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{id}/solid": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The marked solid of the present state, built if need be: the names of its pieces. */
+        get: operations["solid"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{id}/tool": {
         parameters: {
             query?: never;
@@ -446,7 +463,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** A piece of a marked solid, by the name an outcome gave. */
+        /** A piece of a marked solid, by the name it was given. */
         get: operations["piece"];
         put?: never;
         post?: never;
@@ -1373,8 +1390,6 @@ export interface components {
             /** @description Name of the limits sheet that was measured against. */
             limits: string;
             marks: components["schemas"]["MarkView"][];
-            /** @description Names of the pieces that make up the marked solid. */
-            pieces: string[];
             /** Format: int64 */
             state: number;
         };
@@ -1739,6 +1754,12 @@ export interface components {
             name: string;
             /** @description Direction along which it leaves the part, any length but zero. */
             pull: number[];
+        };
+        SolidView: {
+            /** @description Names of the pieces that make up the marked solid. */
+            pieces: string[];
+            /** Format: int64 */
+            state: number;
         };
         SoundnessView: {
             /** @description Segments to show. */
@@ -2744,6 +2765,35 @@ export interface operations {
                 };
             };
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    solid: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SolidView"];
+                };
+            };
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

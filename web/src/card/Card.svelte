@@ -12,6 +12,7 @@
   import MannerField from "./MannerField.svelte";
   import NumberField from "./NumberField.svelte";
   import Relief from "./Relief.svelte";
+  import Section from "./Section.svelte";
 
   let {
     session,
@@ -111,8 +112,7 @@
 </script>
 
 <article aria-label="Mark {mark.id}">
-  <section>
-    <h3>says</h3>
+  <Section head="says">
     <textarea
       bind:this={field}
       aria-label="text of the mark"
@@ -123,10 +123,9 @@
       onblur={() => void keep()}
     ></textarea>
     {#if problem}<p class="problem" role="alert"><StateShape state="fails" /> {problem}</p>{/if}
-  </section>
+  </Section>
 
-  <section>
-    <h3>lettering</h3>
+  <Section head="lettering">
     <p>
       <FaceChooser value={lettering.face} onset={(face) => set({ lettering: { face } })} after="," /> capitals
       <NumberField
@@ -206,30 +205,28 @@
           onset={(length) => set({ lettering: { fit: { ...lettering.fit, length } } })}
         />: {fitted}{:else}{lay ? `, ${lay.length.toFixed(2)} mm` : ""}{/if}.
     </p>
-  </section>
+  </Section>
 
   {#if letter !== undefined && letterText}
     <Letter {session} {mark} at={letter} text={letterText} ondone={() => onletter(undefined)} />
   {/if}
 
   {#if mark.letters.length && letter === undefined}
-    <section>
-      <h3>letters of their own</h3>
+    <Section head="letters of their own">
       <p>
         {#each mark.letters as l (l.at)}
           <button class="word" onclick={() => onletter(l.at)}>“{l.text}”{l.left_out ? " left out" : ""}</button>{" "}
         {/each}
       </p>
-    </section>
+    </Section>
   {/if}
 
   <Lay {session} {mark} {seat} {lay} {onwiden} {onrepeat} />
   <Relief {session} {mark} />
 
-  <section>
-    <h3>manner</h3>
+  <Section head="manner">
     <MannerField {session} {mark} />
-  </section>
+  </Section>
 
   {#if steel && relief.sense !== "surface" && relief.sense !== "stamp" && session.view?.job.tool.slides.length}
     <p class="quiet">
@@ -241,11 +238,11 @@
   {:else if session.stale}
     <p class="quiet" aria-live="polite">Measuring the finished solid …</p>
   {:else if finding}
-    <section class="finding {finding.state}" aria-live="polite">
+    <div class="finding {finding.state}" aria-live="polite">
       <h3><StateShape state={finding.state} /> {checkNames[finding.check].whole}</h3>
       <p>{finding.sentence}</p>
       <button class="word" onclick={() => oninspect(finding.check)}>see it on the solid</button>
-    </section>
+    </div>
   {:else}
     <p class="quiet" aria-live="polite"><StateShape state="holds" /> Everything holds on the finished solid.</p>
   {/if}
@@ -254,19 +251,6 @@
 <style>
   article {
     padding: 6px 20px 16px;
-  }
-  section {
-    padding: 9px 0 11px;
-    border-bottom: 1px solid var(--line);
-  }
-  section:last-of-type {
-    border-bottom: 0;
-  }
-  h3 {
-    margin: 0 0 3px;
-    font-size: 12px;
-    font-weight: 400;
-    color: var(--ink-soft);
   }
   p {
     margin: 0;
@@ -290,8 +274,8 @@
   }
   .finding {
     margin: 10px -8px 0;
-    padding: 10px 12px !important;
-    border: 1px solid var(--rim) !important;
+    padding: 10px 12px;
+    border: 1px solid var(--rim);
     border-radius: 9px;
     background: var(--enamel);
   }
@@ -300,18 +284,19 @@
     line-height: 1.5;
   }
   .finding h3 {
+    margin: 0 0 3px;
     font-size: 14px;
     font-weight: 700;
     color: var(--ink);
   }
   .finding.fails {
-    border-color: var(--fail) !important;
+    border-color: var(--fail);
   }
   .finding.fails h3 {
     color: var(--fail);
   }
   .finding.close {
-    border-color: var(--close) !important;
+    border-color: var(--close);
   }
   .finding.close h3 {
     color: var(--close);

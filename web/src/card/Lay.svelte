@@ -6,6 +6,7 @@
   import ChoiceField from "./ChoiceField.svelte";
   import NumberField from "./NumberField.svelte";
   import Repeat from "./Repeat.svelte";
+  import Section from "./Section.svelte";
   import TieField from "./TieField.svelte";
 
   let {
@@ -92,8 +93,25 @@
   }
 </script>
 
-<section>
-  <h3>lay</h3>
+{#snippet standing(line: Exclude<Baseline, { line: "straight" | "ring" }>, way: string)}
+  its
+  <ChoiceField
+    value={line.stands}
+    label="place of the text that stands there"
+    choices={stands}
+    onset={(stands) => set({ baseline: { ...line, stands } })}
+  /> at
+  <NumberField
+    value={line.share}
+    label="share of {way}"
+    unit="%"
+    step={5}
+    places={1}
+    onset={(share) => set({ baseline: { ...line, share } })}
+  />
+{/snippet}
+
+<Section head="lay">
   <p>
     {#if seat?.curved && line.line !== "edge"}
       <ChoiceField
@@ -136,21 +154,8 @@
         ]}
         onset={(tops) => set({ baseline: { ...line, tops } })}
         after=","
-      /> its
-      <ChoiceField
-        value={line.stands}
-        label="place of the text that stands there"
-        choices={stands}
-        onset={(stands) => set({ baseline: { ...line, stands } })}
-      /> at
-      <NumberField
-        value={line.share}
-        label="share of the arc"
-        unit="%"
-        step={5}
-        places={1}
-        onset={(share) => set({ baseline: { ...line, share } })}
-      /> of the way round,
+      />
+      {@render standing(line, "the arc")} of the way round,
     {:else if line.line === "edge"}
       (press another on the strip),
       <NumberField
@@ -158,21 +163,8 @@
         label="gap to the edge"
         step={0.1}
         onset={(gap) => set({ baseline: { ...line, gap } })}
-      /> clear of it, its
-      <ChoiceField
-        value={line.stands}
-        label="place of the text that stands there"
-        choices={stands}
-        onset={(stands) => set({ baseline: { ...line, stands } })}
-      /> at
-      <NumberField
-        value={line.share}
-        label="share of the edge"
-        unit="%"
-        step={5}
-        places={1}
-        onset={(share) => set({ baseline: { ...line, share } })}
-      /> of its length, read
+      /> clear of it,
+      {@render standing(line, "the edge")} of its length, read
       <ChoiceField
         value={line.turned ? "turned" : "upright"}
         label="which side it is read from"
@@ -242,23 +234,9 @@
       {/if}
     </p>
   {/if}
-</section>
+</Section>
 
 <style>
-  section {
-    padding: 9px 0 11px;
-    border-bottom: 1px solid var(--line);
-  }
-  h3 {
-    margin: 0 0 3px;
-    font-size: 12px;
-    font-weight: 400;
-    color: var(--ink-soft);
-  }
-  p {
-    margin: 0;
-    line-height: 1.8;
-  }
   .seat {
     font-weight: 700;
   }
@@ -271,8 +249,5 @@
   }
   .acts .word {
     font-weight: 400;
-  }
-  .quiet {
-    color: var(--ink-soft);
   }
 </style>

@@ -4,6 +4,7 @@
   import type { Session } from "../session.svelte";
   import ChoiceField from "./ChoiceField.svelte";
   import NumberField from "./NumberField.svelte";
+  import Section from "./Section.svelte";
 
   type Change = Schemas["LetterChange"];
 
@@ -42,8 +43,7 @@
     session.set(mark.id, { letters: [...mark.letters.filter((l) => l.at !== at), { ...own, ...change }] });
 </script>
 
-<section aria-label="Letter {text}">
-  <h3>letter {at + 1}</h3>
+<Section head="letter {at + 1}" label="Letter {text}">
   <p>
     <b>“{text}”</b> is
     <ChoiceField
@@ -104,23 +104,9 @@
     <button class="word" onclick={() => void set(same)}>like the others</button>
     <button class="word" onclick={ondone}>done</button>
   </p>
-</section>
+</Section>
 
 <style>
-  section {
-    padding: 9px 0 11px;
-    border-bottom: 1px solid var(--line);
-  }
-  h3 {
-    margin: 0 0 3px;
-    font-size: 12px;
-    font-weight: 400;
-    color: var(--ink-soft);
-  }
-  p {
-    margin: 0;
-    line-height: 1.8;
-  }
   input {
     width: 34px;
     height: 20px;

@@ -4,6 +4,7 @@
   import type { Session } from "../session.svelte";
   import ChoiceField from "./ChoiceField.svelte";
   import NumberField from "./NumberField.svelte";
+  import Section from "./Section.svelte";
 
   let { session, mark }: { session: Session; mark: Mark } = $props();
 
@@ -63,8 +64,7 @@
   />
 {/snippet}
 
-<section>
-  <h3>relief</h3>
+<Section head="relief">
   <p>
     <ChoiceField
       value={relief.sense}
@@ -214,24 +214,4 @@
       {/if}
     </p>
   {/if}
-</section>
-
-<style>
-  section {
-    padding: 9px 0 11px;
-    border-bottom: 1px solid var(--line);
-  }
-  h3 {
-    margin: 0 0 3px;
-    font-size: 12px;
-    font-weight: 400;
-    color: var(--ink-soft);
-  }
-  p {
-    margin: 0;
-    line-height: 1.8;
-  }
-  .quiet {
-    color: var(--ink-soft);
-  }
-</style>
+</Section>

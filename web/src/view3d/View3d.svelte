@@ -80,9 +80,9 @@
   const wanted = $derived.by(() => {
     const view = session.view;
     if (!view) return [];
-    if (bare || !session.outcome)
+    if (bare || !session.solid)
       return [{ name: view.part.mesh, url: `/api/jobs/${session.id}/part/${view.part.mesh}` }];
-    return session.outcome.pieces.map((name) => ({ name, url: `/api/pieces/${name}` }));
+    return session.solid.pieces.map((name) => ({ name, url: `/api/pieces/${name}` }));
   });
 
   $effect(() => {
@@ -257,7 +257,9 @@
     <p class="flag-note" style:left="{flag.x + 48}px" style:top="{flag.y - 46}px">{note}</p>
   {/if}
   {#if failed}<p class="failed">{failed}</p>{/if}
-  {#if !bare && session.stale && session.outcome}<p class="note">older solid, being rebuilt …</p>{/if}
+  {#if !bare && session.solid && session.solid.state !== session.view?.state}<p class="note">
+      older solid, being rebuilt …
+    </p>{/if}
   {@render children?.()}
 </div>
 

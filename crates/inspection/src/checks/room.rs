@@ -9,7 +9,7 @@ use crate::{
 };
 use glam::{DVec2, DVec3};
 use lettering::region::contains;
-use relief::{body::PLATE, marked::BuiltMark};
+use relief::{BuiltMark, body::PLATE};
 use trade::limits::{State, Subject};
 
 /// Marks farther away than this are none of a mark's business, mm.

@@ -3,7 +3,7 @@
 use crate::{
     app::Shared,
     problem::{Problem, Refusal},
-    views::{self, OutcomeView},
+    views::{self, OutcomeView, SolidView},
 };
 use axum::{
     Json,
@@ -11,11 +11,19 @@ use axum::{
 };
 use uuid::Uuid;
 
-/// Findings of the present state, worked out if need be, and the pieces of the marked solid.
+/// The marked solid of the present state, built if need be: the names of its pieces.
+#[utoipa::path(get, path = "/api/jobs/{id}/solid", params(("id" = Uuid, Path)),
+    responses((status = 200, body = SolidView), (status = 404, body = Refusal)))]
+pub async fn solid(State(app): State<Shared>, Path(id): Path<Uuid>) -> Result<Json<SolidView>, Problem> {
+    let (standing, bench, joined) = app.joined(id).await?;
+    let pieces = app.offer(&bench, &joined);
+    Ok(Json(SolidView { state: standing.state, pieces }))
+}
+
+/// Findings of the present state, worked out if need be.
 #[utoipa::path(get, path = "/api/jobs/{id}/outcome", params(("id" = Uuid, Path)),
     responses((status = 200, body = OutcomeView), (status = 404, body = Refusal)))]
 pub async fn outcome(State(app): State<Shared>, Path(id): Path<Uuid>) -> Result<Json<OutcomeView>, Problem> {
-    let (standing, bench, outcome) = app.outcome(id).await?;
-    let pieces = app.offer(&bench, &outcome);
-    Ok(Json(views::outcome(&standing, &outcome, pieces)))
+    let (standing, _, outcome) = app.outcome(id).await?;
+    Ok(Json(views::outcome(&standing, &outcome)))
 }

@@ -95,13 +95,13 @@ pub async fn section(
     Ok(Json(view))
 }
 
-/// A piece of a marked solid, by the name an outcome gave.
+/// A piece of a marked solid, by the name it was given.
 #[utoipa::path(get, path = "/api/pieces/{name}", params(("name" = String, Path)),
     responses((status = 200, content_type = "application/octet-stream", body = Vec<u8>), (status = 404, body = Refusal)))]
 pub async fn piece(State(app): State<Shared>, Path(name): Path<String>) -> Result<impl IntoResponse, Problem> {
     let piece = app
         .piece(&name)
-        .ok_or_else(|| Problem::Missing("This piece belongs to an older state; ask for the outcome again.".into()))?;
+        .ok_or_else(|| Problem::Missing("This piece belongs to an older state; ask for the solid again.".into()))?;
     let bytes = app
         .heavy(move || match piece {
             crate::app::Piece::Group(group, bench) => meshes::group(&group, bench.part()),

@@ -1,0 +1,216 @@
+//! A mark as bodies on its seat, ready to be joined to the part.
+
+use crate::marked::MarkedSolid;
+use crate::{
+    ReliefError,
+    body::{self, CharacterBody, PLATE, bodies, fillings},
+    place::{PlacedMark, place},
+    seat::Seat,
+};
+use glam::DVec3;
+use lettering::Region;
+use rayon::prelude::*;
+use solid::{Mesh, boolean::Body, queries::Queries};
+use std::sync::{Arc, OnceLock};
+use trade::{Colour, Mark, Plate, PlateForm, Relief, Sense};
+
+/// What makes the bodies of one character.
+type Build = fn(&Seat, &Relief, Option<DVec3>, u32, &str, &Region) -> Result<Vec<CharacterBody>, ReliefError>;
+
+/// A mark ready to be joined: its seat, its place, its bodies.
+pub struct BuiltMark {
+    pub mark: Mark,
+    /// What its letters stand on: its plate, where it has one, else the part's skin.
+    pub seat: Arc<Seat>,
+    /// The part's skin.
+    pub ground: Arc<Seat>,
+    pub placed: PlacedMark,
+    /// Unit vector along which the steel that forms it leaves the part.
+    pub pull: Option<DVec3>,
+    pub bodies: Vec<CharacterBody>,
+    /// What fills the pockets of an inlay.
+    pub fillings: Vec<CharacterBody>,
+    pub plate: Option<CharacterBody>,
+    pub(crate) operands: Vec<Body>,
+    pub(crate) plate_operand: Option<Body>,
+    skins: OnceLock<[Queries; 2]>,
+}
+
+impl BuiltMark {
+    /// `mark` built on its seat. `pull` is the unit vector along which its steel leaves.
+    ///
+    /// # Errors
+    /// See [`ReliefError`]; a body that is not closed is an error too.
+    pub fn new(mark: &Mark, seat: Arc<Seat>, pull: Option<DVec3>) -> Result<Self, ReliefError> {
+        let ground = seat;
+        if ground.sheet && (mark.relief.plate.is_some() || mark.relief.through) {
+            return Err(ReliefError::NoSolid);
+        }
+        let placed = place(mark, &ground)?;
+        let plate = match (&mark.relief.plate, &placed.plate) {
+            (Some(plate), Some(region)) => Some(body::plate(&ground, plate, mark.relief.walls, pull, region)?),
+            _ => None,
+        };
+        let seat = match &mark.relief.plate {
+            Some(Plate { form: PlateForm::Plinth, height, .. }) => Arc::new(ground.raised(*height)),
+            Some(Plate { form: PlateForm::Tray, height, .. }) => Arc::new(ground.raised(-height)),
+            None => ground.clone(),
+        };
+        let reliefs: Vec<Relief> = placed.characters.iter().map(|c| mark.relief_of(c.at, &c.text)).collect();
+        let each = |build: Build, wanted: fn(Sense) -> bool| {
+            let built: Result<Vec<Vec<CharacterBody>>, ReliefError> = placed
+                .characters
+                .par_iter()
+                .enumerate()
+                .filter(|(at, _)| wanted(reliefs[*at].sense))
+                .map(|(at, c)| build(&seat, &reliefs[at], pull, at as u32, &c.text, &c.region))
+                .collect();
+            built.map(|b| b.into_iter().flatten().collect::<Vec<CharacterBody>>())
+        };
+        let bodies = each(bodies, |_| true)?;
+        let fillings = each(fillings, |sense| sense == Sense::Inlay)?;
+        let mut numbers = Body::numbers(bodies.len() + 1);
+        let plate_operand = match (&plate, numbers.next()) {
+            (Some(plate), Some(id)) => Some(Body::numbered(&plate.mesh, "the plate", id)?),
+            _ => None,
+        };
+        let operands = bodies
+            .par_iter()
+            .zip(numbers.collect::<Vec<_>>())
+            .map(|(b, id)| Body::numbered(&b.mesh, &format!("“{}”", placed.characters[b.character as usize].text), id))
+            .collect::<Result<_, _>>()?;
+        let mark = mark.clone();
+        Ok(Self {
+            mark,
+            seat,
+            ground,
+            placed,
+            pull,
+            bodies,
+            fillings,
+            plate,
+            operands,
+            plate_operand,
+            skins: OnceLock::new(),
+        })
+    }
+
+    /// The relief that a character has.
+    #[must_use]
+    pub fn relief(&self, character: u32) -> Relief {
+        match (self.placed.characters.get(character as usize), &self.mark.relief.plate) {
+            (Some(c), _) => self.mark.relief_of(c.at, &c.text),
+            (None, Some(plate)) => {
+                let sense = if plate.form == PlateForm::Plinth { Sense::Raised } else { Sense::Sunken };
+                Relief { sense, height: plate.height, draft: plate.draft, ..Relief::default() }
+            }
+            (None, None) => self.mark.relief,
+        }
+    }
+
+    /// Its letters' bodies joined to one mesh: those that touch are one body.
+    ///
+    /// # Errors
+    /// The boolean failed.
+    pub fn united(&self) -> Result<Mesh, ReliefError> {
+        let Some((first, rest)) = self.operands.split_first() else { return Ok(Mesh::default()) };
+        Ok(first.with(rest, &[])?.traced().mesh)
+    }
+
+    /// Characters that have colours of their own.
+    pub fn colours(&self) -> impl Iterator<Item = (u32, &Colour)> {
+        let letters = self.placed.characters.iter().enumerate();
+        letters.filter_map(|(at, c)| Some((at as u32, self.mark.colour_of(c.at, &c.text)?)))
+    }
+
+    /// What a character stands on.
+    #[must_use]
+    pub fn seat_of(&self, character: u32) -> &Seat {
+        if character == PLATE { &self.ground } else { &self.seat }
+    }
+
+    /// Does some of it change the solid?
+    #[must_use]
+    pub fn has_relief(&self) -> bool {
+        self.plate.is_some() || self.bodies.iter().any(|b| self.relief(b.character).sense.has_relief())
+    }
+
+    /// Where the bodies meet the seat.
+    #[must_use]
+    pub fn footprint(&self) -> Vec<[DVec3; 2]> {
+        let mut out = Vec::new();
+        for CharacterBody { mesh, character, .. } in self.bodies.iter().chain(&self.plate) {
+            // bodies that are joined to nothing end on the seat: there what lies within a hair of it is past it
+            let hair = if self.relief(*character).sense.sinks() { -1e-6 } else { 1e-6 };
+            let seat = self.seat_of(*character);
+            let heights: Vec<f64> = mesh.vertices.iter().map(|p| seat.height(*p)).collect();
+            let above = |v: u32| heights[v as usize] > hair;
+            for t in &mesh.triangles {
+                let crossings =
+                    [0, 1, 2].map(|k| (t[k], t[(k + 1) % 3])).into_iter().filter(|(a, b)| above(*a) != above(*b));
+                let points: Vec<DVec3> = crossings
+                    .map(|(a, b)| {
+                        let [low, high] = [a, b].map(|v| heights[v as usize]);
+                        let share = (0.0 - low) / (high - low);
+                        mesh.vertices[a as usize].lerp(mesh.vertices[b as usize], share.clamp(0.0, 1.0))
+                    })
+                    .collect();
+                if let [a, b] = points[..] {
+                    out.push([a, b]);
+                }
+            }
+        }
+        out
+    }
+
+    /// Rays against the bodies that are added to the part, and those that are cut out of it.
+    fn skins(&self) -> &[Queries; 2] {
+        self.skins.get_or_init(|| {
+            let mut skins = [MarkedSolid::default(), MarkedSolid::default()];
+            for body in self.bodies.iter().chain(&self.plate) {
+                let sense = self.relief(body.character).sense;
+                if sense.has_relief() {
+                    skins[usize::from(sense.sinks())].append(&body.mesh, []);
+                }
+            }
+            skins.map(|s| Queries::new(s.mesh))
+        })
+    }
+
+    /// Where a ray meets the part with this mark on it, where it meets the bare part `hit` mm on; `inside`: it
+    /// comes from inside the part.
+    #[must_use]
+    pub fn meets(&self, from: DVec3, direction: DVec3, hit: f64, inside: bool) -> f64 {
+        // bodies reach no farther past the skin than this, mm
+        let reach = 2.0 * self.ground.facet_error + 1.0;
+        let [added, cut] = self.skins();
+        let crossing = |skin: &Queries, entering: bool, near: f64| {
+            let way = |t: u32| (skin.mesh().normal(t as usize).dot(direction) < 0.0) == entering;
+            skin.first_hit(from, direction, near.max(0.0), f64::MAX, way).map(|h| h.distance)
+        };
+        let mut hit = hit;
+        // out of the material: into what is cut away sooner, through what is added later; into it the other way
+        let (sooner, later) = if inside { (cut, added) } else { (added, cut) };
+        if let Some(entry) = crossing(sooner, true, 0.0).filter(|d| *d < hit)
+            && crossing(sooner, false, entry).is_some_and(|exit| exit > hit)
+        {
+            hit = entry;
+        }
+        if let Some(entry) = crossing(later, true, hit - reach).filter(|d| *d < hit + 1e-9)
+            && let Some(exit) = crossing(later, false, entry)
+        {
+            hit = hit.max(exit);
+        }
+        hit
+    }
+
+    /// The box around all bodies, mm.
+    #[must_use]
+    pub fn bounds(&self) -> (DVec3, DVec3) {
+        self.bodies
+            .iter()
+            .chain(&self.plate)
+            .map(|b| b.mesh.bounds())
+            .fold((DVec3::INFINITY, DVec3::NEG_INFINITY), |(low, high), (l, h)| (low.min(l), high.max(h)))
+    }
+}

@@ -1,0 +1,182 @@
+//! A mark as it lies on its strip, and the plates of the rack.
+
+use glam::{DVec2, DVec3};
+use lettering::Region;
+use relief::{PlacedMark, Seat};
+use serde::Serialize;
+use std::fmt::Write;
+use trade::Job;
+use utoipa::ToSchema;
+
+#[derive(Serialize, ToSchema)]
+pub struct LayView {
+    pub place: trade::Place,
+    pub characters: Vec<CharacterView>,
+    /// Outline of the plate that it stands on, as SVG path data.
+    pub field: Option<String>,
+    /// Grid coordinates of what is tied, and of the box whose sides are.
+    pub held: [f64; 2],
+    pub low: [f64; 2],
+    pub high: [f64; 2],
+    /// The box round it, counter-clockwise from its lower left corner.
+    pub outline: Vec<[f64; 2]>,
+    pub middle: [f64; 2],
+    /// What its place is that of: the middle, or that of the circle it stands on.
+    pub anchor: [f64; 2],
+    /// What laying it on the seat does to lengths, percent, and to right angles, degrees: the greatest
+    /// error, and where on the strip the length's is greatest.
+    pub scale_error: f64,
+    pub shear: f64,
+    /// What was set in the end, mm: differs from the mark's settings where a length is fitted. The width is
+    /// a share; the stroke is the cutter's width or an upright stem's.
+    pub cap_height: f64,
+    pub width: f64,
+    pub spacing: f64,
+    pub stroke: f64,
+    /// Of the longest line's ink.
+    pub length: f64,
+    pub worst_at: [f64; 2],
+    /// Clear distances to the seat's edges: left, right, below, above.
+    pub margins: [f64; 4],
+    /// The point of the part under the mark's middle, and the outward normal there.
+    pub at: [f64; 3],
+    pub out: [f64; 3],
+    /// Where the letters' tops point there on an unturned strip.
+    pub up: [f64; 3],
+    /// Outlines on the part, for showing the mark there before it is built.
+    pub on_part: Vec<Vec<[f64; 3]>>,
+}
+
+#[derive(Serialize, ToSchema)]
+pub struct CharacterView {
+    /// Which one of the text it is, from 0, blanks not counted.
+    pub at: u32,
+    pub text: String,
+    /// SVG path data in strip coordinates, y up; even-odd.
+    pub path: String,
+    pub colour: Option<trade::Colour>,
+}
+
+#[derive(Serialize, ToSchema)]
+pub struct PlateView {
+    pub id: String,
+    /// SVG path data, mm, y up.
+    pub path: String,
+    pub size: [f64; 2],
+    pub characters: Vec<LetterView>,
+    /// Why it can't be lettered.
+    pub problem: Option<String>,
+}
+
+/// A character of a plate on its own.
+#[derive(Serialize, ToSchema)]
+pub struct LetterView {
+    pub text: String,
+    pub path: String,
+    /// From where to where its ink runs.
+    pub left: f64,
+    pub right: f64,
+    /// Lowest capitals' line of its line of text.
+    pub baseline: f64,
+}
+
+/// Where the tops of an unturned text's letters point at a place of the strip, not to length.
+fn up_on_part(seat: &Seat, at: DVec2) -> DVec3 {
+    let chart = &seat.chart;
+    chart.point(chart.roll(at, chart.level(at).perp() * 1e-3), 0.0) - chart.point(at, 0.0)
+}
+
+/// A placed mark, before it is built.
+#[must_use]
+pub fn lay(mark: &trade::Mark, placed: &PlacedMark, seat: &Seat, lifted: f64) -> LayView {
+    // a tenth of a micrometre is enough for drawing, and keeps the answer short
+    let shown = |p: DVec2| seat.chart.point(p, lifted).to_array().map(|c| (c * 1e4).round() / 1e4);
+    let on_part = placed
+        .characters
+        .iter()
+        .flat_map(|c| c.region.contours())
+        .map(|ring| ring.iter().chain(ring.first()).map(|&p| shown(p)).collect())
+        .collect();
+    let lettering = &mark.lettering;
+    let stem = lettering::stem(&lettering.face, placed.cap_height).map(|stem| stem * placed.width);
+    LayView {
+        place: mark.place.clone(),
+        field: placed.plate.as_ref().map(path),
+        held: placed.held.to_array(),
+        low: placed.low.to_array(),
+        high: placed.high.to_array(),
+        cap_height: placed.cap_height,
+        length: placed.length,
+        width: placed.width,
+        spacing: placed.spacing,
+        stroke: lettering.stroke.or(stem).unwrap_or(placed.cap_height / 10.0),
+        characters: placed
+            .characters
+            .iter()
+            .map(|c| CharacterView {
+                at: c.at,
+                text: c.text.clone(),
+                path: path(&c.region),
+                colour: mark.colour_of(c.at, &c.text).cloned(),
+            })
+            .collect(),
+        outline: placed.outline.iter().map(|p| p.to_array()).collect(),
+        middle: placed.middle.to_array(),
+        anchor: placed.anchor.to_array(),
+        scale_error: placed.stretch.scale * 100.0,
+        shear: placed.stretch.shear_deg,
+        worst_at: placed.stretch.at.to_array(),
+        margins: placed.margins(seat),
+        at: seat.chart.point(placed.middle, 0.0).to_array(),
+        out: seat.chart.normal(placed.middle).to_array(),
+        up: up_on_part(seat, placed.middle).normalize_or_zero().to_array(),
+        on_part,
+    }
+}
+
+/// A region as SVG path data.
+#[must_use]
+pub fn path(region: &Region) -> String {
+    let mut out = String::new();
+    for contour in region.contours() {
+        for (at, p) in contour.iter().enumerate() {
+            // writing to a string does not fail
+            let _ = write!(out, "{}{:.3} {:.3}", if at == 0 { "M" } else { "L" }, p.x, p.y);
+        }
+        out.push('Z');
+    }
+    out
+}
+
+/// The plates of the rack.
+#[must_use]
+pub fn plates(job: &Job) -> Vec<PlateView> {
+    job.marks
+        .iter()
+        .map(|mark| match lettering::set(&mark.text, &mark.lettering, &mark.letters) {
+            Ok(set) => {
+                let letter = |c: &lettering::Character| {
+                    let (low, high) = c.region.bounds().unwrap_or_default();
+                    let below = (set.characters.last().map_or(0, |l| l.line) - c.line) as f64;
+                    let baseline = below * (mark.lettering.cap_height + mark.lettering.line_gap);
+                    LetterView { text: c.text.clone(), path: path(&c.region), left: low.x, right: high.x, baseline }
+                };
+                let characters: Vec<LetterView> = set.characters.iter().map(letter).collect();
+                PlateView {
+                    id: mark.id.clone(),
+                    path: characters.iter().map(|c| c.path.as_str()).collect(),
+                    size: set.size.to_array(),
+                    characters,
+                    problem: None,
+                }
+            }
+            Err(e) => PlateView {
+                id: mark.id.clone(),
+                path: String::new(),
+                size: [0.0; 2],
+                characters: Vec::new(),
+                problem: Some(crate::problem::sentence(&e.to_string())),
+            },
+        })
+        .collect()
+}

@@ -1,0 +1,177 @@
+//! What is answered, in the shapes that the front end shows. Lengths are mm, angles degrees.
+
+mod lay;
+mod outcome;
+mod part;
+mod seat;
+
+pub use lay::{CharacterView, LayView, LetterView, PlateView, lay, path, plates};
+pub use outcome::{MarkView, OutcomeView, SolidView, outcome};
+pub use part::{BodyView, FaceView, MendView, PartView, SoundnessView, faces, says};
+pub use seat::{CircleOnSeat, EdgeOnSeat, KeepOutOnSeat, PointOnSeat, SeatView, seat};
+
+use crate::{app::App, entity, problem::Problem, store::Standing};
+use serde::Serialize;
+use solid::Part;
+use time::{OffsetDateTime, format_description::well_known::Rfc3339};
+use trade::Job;
+use utoipa::ToSchema;
+use uuid::Uuid;
+
+#[derive(Serialize, ToSchema)]
+pub struct JobRow {
+    pub id: Uuid,
+    pub name: String,
+    pub part_file: String,
+    pub marks: usize,
+    /// Taken off the list.
+    pub gone: bool,
+    pub state: i64,
+    pub by: String,
+    /// RFC 3339.
+    pub at: String,
+    /// `None`: not inspected yet.
+    pub verdict: Option<VerdictView>,
+    pub handed_off: Option<HandoverView>,
+}
+
+#[derive(Serialize, ToSchema)]
+pub struct VerdictView {
+    pub fails: i32,
+    pub close: i32,
+    pub unchecked: i32,
+    pub worst: Option<String>,
+}
+
+impl From<entity::inspection::Model> for VerdictView {
+    fn from(m: entity::inspection::Model) -> Self {
+        Self { fails: m.fails, close: m.close, unchecked: m.unchecked, worst: m.worst }
+    }
+}
+
+#[derive(Serialize, ToSchema)]
+pub struct HandoverView {
+    pub by: String,
+    /// RFC 3339.
+    pub at: String,
+    /// The job has changed since.
+    pub changed: bool,
+}
+
+#[derive(Serialize, ToSchema)]
+pub struct JobView {
+    pub id: Uuid,
+    pub job: Job,
+    /// Number of the present state.
+    pub state: i64,
+    /// Number of the newest entry of the history; grows with every change and step.
+    pub latest: i64,
+    /// What a step back would take back.
+    pub back: Option<String>,
+    /// What a step again would do.
+    pub again: Option<String>,
+    pub by: String,
+    /// RFC 3339.
+    pub at: String,
+    pub part: PartView,
+    pub verdict: Option<VerdictView>,
+    pub handed_off: Option<HandoverView>,
+    /// What the job is measured against.
+    pub limits: Vec<LimitRow>,
+    pub steel_size: Option<SteelSize>,
+}
+
+/// One line of the limits that count for a job.
+#[derive(Serialize, ToSchema)]
+pub struct LimitRow {
+    pub subject: trade::limits::Subject,
+    pub limit: inspection::LimitShown,
+    /// What the sheet says, with the texture's share.
+    pub shipped: f64,
+    /// The job sets it otherwise.
+    pub own: bool,
+}
+
+/// How large the cavity is, with the shrinkage added.
+#[derive(Serialize, ToSchema)]
+pub struct SteelSize {
+    /// Percent.
+    pub shrinkage: f64,
+    pub source: String,
+    /// Extent along x, y, z, mm.
+    pub size: [f64; 3],
+}
+
+fn limits(job: &Job) -> Vec<LimitRow> {
+    let shipped = trade::limits::sheet(&job.limits).map(|s| s.adapted(&job.process, &[]));
+    job.sheet()
+        .limits
+        .iter()
+        .map(|l| LimitRow {
+            subject: l.subject,
+            limit: l.clone().into(),
+            shipped: shipped.as_ref().map_or(l.value, |s| s.limit(l.subject).value),
+            own: job.own_limits.iter().any(|o| o.subject == l.subject),
+        })
+        .collect()
+}
+
+fn steel_size(job: &Job, part: &Part) -> Option<SteelSize> {
+    let (shrinkage, source) = job.process.shrinkage()?;
+    let (low, high) = part.mesh.bounds();
+    Some(SteelSize { shrinkage, source: source.into(), size: ((high - low) * (1.0 + shrinkage / 100.0)).to_array() })
+}
+
+fn when(at: OffsetDateTime) -> String {
+    at.format(&Rfc3339).unwrap_or_default()
+}
+
+fn handed(standing: &Standing, last: Option<entity::handover::Model>) -> Option<HandoverView> {
+    last.map(|h| HandoverView { by: h.author, at: when(h.at), changed: h.state != standing.state })
+}
+
+/// A row of the list of jobs.
+///
+/// # Errors
+/// The database does not answer.
+pub async fn row(app: &App, standing: Standing) -> Result<JobRow, Problem> {
+    let verdict = app.store.inspected(standing.state).await?.map(Into::into);
+    let handed_off = handed(&standing, app.store.last_handover(standing.id).await?);
+    Ok(JobRow {
+        id: standing.id,
+        marks: standing.job.marks.len(),
+        gone: standing.gone,
+        name: standing.job.name,
+        part_file: standing.job.part.file,
+        state: standing.state,
+        by: standing.by,
+        at: when(standing.at),
+        verdict,
+        handed_off,
+    })
+}
+
+/// A job with its part.
+///
+/// # Errors
+/// The part can't be read, or the database does not answer.
+pub async fn job(app: &App, standing: Standing) -> Result<JobView, Problem> {
+    let bench = app.bench(&standing.job).await?;
+    let verdict = app.store.inspected(standing.state).await?.map(Into::into);
+    let handed_off = handed(&standing, app.store.last_handover(standing.id).await?);
+    Ok(JobView {
+        id: standing.id,
+        state: standing.state,
+        latest: standing.latest,
+        back: standing.back,
+        again: standing.again,
+        by: standing.by,
+        at: when(standing.at),
+        part: part::part(bench.part()),
+        verdict,
+        handed_off,
+        limits: limits(&standing.job),
+        steel_size: steel_size(&standing.job, bench.part()),
+        job: standing.job,
+    })
+}

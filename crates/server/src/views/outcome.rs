@@ -1,0 +1,58 @@
+//! What came out: the solid's pieces and the findings.
+
+use crate::store::Standing;
+use inspection::Finding;
+use serde::Serialize;
+use trade::limits::State;
+use utoipa::ToSchema;
+use workbench::Outcome;
+
+#[derive(Serialize, ToSchema)]
+pub struct OutcomeView {
+    pub state: i64,
+    /// Name of the limits sheet that was measured against.
+    pub limits: String,
+    pub marks: Vec<MarkView>,
+}
+
+#[derive(Serialize, ToSchema)]
+pub struct SolidView {
+    pub state: i64,
+    /// Names of the pieces that make up the marked solid.
+    pub pieces: Vec<String>,
+}
+
+#[derive(Serialize, ToSchema)]
+pub struct MarkView {
+    pub id: String,
+    pub text: String,
+    pub on: bool,
+    pub state: State,
+    /// The steel that forms it.
+    pub steel: Option<trade::Steel>,
+    /// The finding that matters most, by its place in `findings`.
+    pub worst: Option<usize>,
+    pub findings: Vec<Finding>,
+}
+
+/// Findings of an outcome.
+#[must_use]
+pub fn outcome(standing: &Standing, outcome: &Outcome) -> OutcomeView {
+    let marks = standing
+        .job
+        .marks
+        .iter()
+        .zip(&outcome.marks)
+        .map(|(mark, found)| MarkView {
+            id: mark.id.clone(),
+            text: mark.text.clone(),
+            on: mark.on,
+            state: found.state(),
+            steel: found.steel.clone(),
+            worst: found.worst().and_then(|w| found.findings.iter().position(|f| std::ptr::eq(f, w))),
+            findings: found.findings.clone(),
+        })
+        .collect();
+    let limits = trade::limits::sheet(&standing.job.limits).map_or_else(String::new, |s| s.name.into());
+    OutcomeView { state: standing.state, limits, marks }
+}
