@@ -5,12 +5,14 @@ import HandoffStation from "./stations/handoff/HandoffStation.svelte";
 import InspectStation from "./stations/inspect/InspectStation.svelte";
 import MarksStation from "./stations/marks/MarksStation.svelte";
 import PartStation from "./stations/part/PartStation.svelte";
+import RosterStation from "./stations/roster/RosterStation.svelte";
 
 // a mark and a finding are named in the address too: ?mark=…&check=…
 const { navigate, route: here } = createRouter({
   "/": Jobs,
   "/jobs/:id": {
     "/part": PartStation,
+    "/roster": RosterStation,
     "/marks": MarksStation,
     "/inspect": InspectStation,
     "/handoff": HandoffStation,

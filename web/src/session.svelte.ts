@@ -14,6 +14,8 @@ import { person } from "./frame/person.svelte";
 /** One open job: what the server says of it, kept fresh. */
 export class Session {
   readonly id: string;
+  /** The row of the roster that is asked for; the first where none is. */
+  row = $state<number>();
   view = $state.raw<JobView>();
   solid = $state.raw<SolidView>();
   outcome = $state.raw<OutcomeView>();
@@ -24,19 +26,35 @@ export class Session {
   lost = $state("");
   /** A mark that was just added: its text is asked for. */
   fresh = "";
+  #turn: Promise<boolean> = Promise.resolve(true);
   #stop = () => {};
-  readonly #path: { params: { path: { id: string } } };
   /** One question of each kind at a time; who asks meanwhile is answered after it. */
   readonly #asking = new Map<string, "once" | "again">();
 
   constructor(id: string) {
     this.id = id;
-    this.#path = { params: { path: { id } } };
   }
 
-  /** The findings on show are of an older state. */
+  /** The findings on show are of an older state, or of another row. */
   get stale(): boolean {
-    return !!this.view && this.outcome?.state !== this.view.state;
+    return !this.fits(this.outcome);
+  }
+
+  /** Is it of the present state and of the row on show? */
+  fits(answer: { state: number; row?: number | null } | undefined): boolean {
+    return !this.view || (answer?.state === this.view.state && answer.row === this.view.shown);
+  }
+
+  /** What names the job and the row on show in a request. */
+  get params() {
+    return { path: { id: this.id }, query: { row: this.row } };
+  }
+
+  /** Shows the variant of another row of the roster. */
+  show(row: number) {
+    if (row === this.row) return;
+    this.row = row;
+    void this.refresh();
   }
 
   get marks(): Mark[] {
@@ -60,7 +78,7 @@ export class Session {
 
   async refresh() {
     try {
-      const { data, error } = await api.GET("/api/jobs/{id}", { params: { path: { id: this.id } } });
+      const { data, error } = await api.GET("/api/jobs/{id}", { params: this.params });
       if (data) this.take(data);
       else this.lost = problem(error);
     } catch (e) {
@@ -71,22 +89,26 @@ export class Session {
   private take(view: JobView) {
     // an answer that was overtaken by a newer one
     if (this.view && view.latest < this.view.latest) return;
+    // or that is of another row than is wanted by now
+    if (this.row !== undefined && view.shown !== this.row && view.job.roster.rows.some((r) => r.id === this.row))
+      return;
+    if (view.shown !== this.row && this.row !== undefined) this.row = undefined;
     this.view = view;
     void this.letter();
     void this.ask(
       "solid",
-      () => api.GET("/api/jobs/{id}/solid", this.#path),
+      () => api.GET("/api/jobs/{id}/solid", { params: this.params }),
       (solid) => (this.solid = solid),
     );
     void this.ask(
       "outcome",
-      () => api.GET("/api/jobs/{id}/outcome", this.#path),
+      () => api.GET("/api/jobs/{id}/outcome", { params: this.params }),
       (outcome) => (this.outcome = outcome),
     );
   }
 
   private async letter() {
-    const { data } = await api.GET("/api/jobs/{id}/plates", { params: { path: { id: this.id } } });
+    const { data } = await api.GET("/api/jobs/{id}/plates", { params: this.params });
     if (data) this.plates = data;
   }
 
@@ -103,7 +125,7 @@ export class Session {
     try {
       do {
         this.#asking.set(what, "once");
-        if (this[what] && this[what].state === this.view?.state) break;
+        if (this[what] && this.fits(this[what])) break;
         const { data, error } = await question();
         if (data) keep(data);
         else this.trouble = problem(error);
@@ -118,12 +140,19 @@ export class Session {
   /** Makes a change; says whether it was kept. */
   change(edit: Edit): Promise<boolean> {
     return this.send(() =>
-      api.POST("/api/jobs/{id}/changes", { params: { path: { id: this.id } }, body: { author: person.name, edit } }),
+      api.POST("/api/jobs/{id}/changes", { params: this.params, body: { author: person.name, edit } }),
     );
   }
 
   set(id: string, settings: object): Promise<boolean> {
     return this.change({ do: "set_mark", id, settings: settings as Record<string, never> });
+  }
+
+  /** Does something once every change before it is answered: what it builds on is then as it stands. */
+  inTurn(work: () => Promise<boolean>): Promise<boolean> {
+    const turn = this.#turn.then(work);
+    this.#turn = turn.catch(() => false);
+    return turn;
   }
 
   back(): Promise<boolean> {
@@ -135,7 +164,7 @@ export class Session {
   }
 
   private step() {
-    return { params: { path: { id: this.id } }, body: { author: person.name } };
+    return { params: this.params, body: { author: person.name } };
   }
 
   private async send(ask: () => Promise<{ data?: JobView; error?: unknown }>): Promise<boolean> {

@@ -228,7 +228,7 @@ async fn the_application_and_the_command_line_make_the_same_solid_and_findings()
     std::fs::write(folder.path().join("job.tinbadge.json"), server.bytes(&format!("{base}/job.tinbadge.json")).await?)?;
     std::fs::write(folder.path().join("block.stl"), block())?;
     let out = folder.path().join("out");
-    tinbadge::run_file(&folder.path().join("job.tinbadge.json"), None, &out, "2031-02-03")?;
+    tinbadge::run_file(&folder.path().join("job.tinbadge.json"), None, &out, server::app::today(), None)?;
     for file in ["marked-solid.stl", "findings.json", "lettering-mark-1.stl"] {
         assert!(std::fs::read(out.join(file))? == server.bytes(&format!("{base}/{file}")).await?, "{file}");
     }

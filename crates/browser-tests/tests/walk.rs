@@ -307,9 +307,10 @@ async fn the_keyboard_alone_adds_nothing_by_mistake_and_reaches_every_station() 
     browser.says("A closed solid").await?;
     let page = browser.find("body").await?;
     for (key, says) in [
-        ("2", "No marks yet"),
-        ("3", "There is nothing to measure yet"),
-        ("4", "For the toolmaker"),
+        ("2", "One part, one text"),
+        ("3", "No marks yet"),
+        ("4", "There is nothing to measure yet"),
+        ("5", "For the toolmaker"),
         ("1", "A closed solid"),
     ] {
         page.send_keys(key).await?;

@@ -5,6 +5,7 @@ use std::{
     fs,
     path::{Path, PathBuf},
 };
+use time::Date;
 use trade::{Job, limits::State};
 use workbench::{Bench, Outcome, Scope};
 
@@ -18,6 +19,8 @@ pub enum RunError {
     Part { path: PathBuf, source: solid::PartError },
     #[error("{path} is not the file the job was made for: its SHA-256 is {found}, the job names {wanted}", path = .path.display())]
     OtherPart { path: PathBuf, found: String, wanted: String },
+    #[error("the roster of this job has {rows} rows and no row {row}")]
+    NoRow { row: usize, rows: usize },
     #[error(transparent)]
     Handoff(#[from] handoff::HandoffError),
 }
@@ -30,13 +33,23 @@ pub struct Ran {
 }
 
 /// Runs the job file at `path`; its part file lies beside it or at `part`. Files go to `out`, which
-/// is made if need be.
+/// is made if need be. Recipes are filled from the `row`-th row of its roster, from 1 on and the first where none is
+/// given, and for the day `made`.
 ///
 /// # Errors
 /// A file that can't be read or written, a job or part that is wrong, or nothing to hand off.
-pub fn run_file(path: &Path, part: Option<&Path>, out: &Path, made: &str) -> Result<Ran, RunError> {
+pub fn run_file(path: &Path, part: Option<&Path>, out: &Path, made: Date, row: Option<usize>) -> Result<Ran, RunError> {
     let read = |path: &Path| fs::read(path).map_err(|source| RunError::File { path: path.into(), source });
     let job = Job::from_json(&read(path)?).map_err(|source| RunError::Job { path: path.into(), source })?;
+    let rows = &job.roster.rows;
+    let id = match row {
+        None => job.first_row(),
+        Some(row) => {
+            let found = row.checked_sub(1).and_then(|at| rows.get(at));
+            Some(found.ok_or(RunError::NoRow { row, rows: rows.len() })?.id)
+        }
+    };
+    let job = job.filled(id, made);
     let part_path = part.map_or_else(|| path.with_file_name(&job.part.file), Path::to_path_buf);
     let bytes = read(&part_path)?;
     let name = part_path.to_string_lossy();
@@ -48,7 +61,7 @@ pub fn run_file(path: &Path, part: Option<&Path>, out: &Path, made: &str) -> Res
         return Err(RunError::OtherPart { path: part_path, found: part.sha256, wanted: wanted.clone() });
     }
     let bench = Bench::new(part);
-    let files = handoff::files(&job, &bench, made)?;
+    let files = handoff::files(&job, &bench, &made.to_string())?;
     fs::create_dir_all(out).map_err(|source| RunError::File { path: out.into(), source })?;
     let mut written = Vec::new();
     for file in files {

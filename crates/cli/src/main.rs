@@ -28,6 +28,9 @@ enum Command {
         /// Folder for the files.
         #[arg(long, required_unless_present = "schema")]
         out: Option<PathBuf>,
+        /// Which row of the job's roster its recipes are filled from, from 1 on.
+        #[arg(long)]
+        row: Option<usize>,
         /// Print the JSON Schema of the job file and do nothing else.
         #[arg(long)]
         schema: bool,
@@ -59,7 +62,7 @@ fn main() -> ExitCode {
             println!("{:#}", trade::job::schema());
             Ok(0)
         }
-        Command::Run { job: Some(job), part, out: Some(out), .. } => run(&job, part.as_deref(), &out),
+        Command::Run { job: Some(job), part, out: Some(out), row, .. } => run(&job, part.as_deref(), &out, row),
         Command::Run { .. } => unreachable!("clap asks for job and out unless --schema is given"),
         Command::Serve { database, port, demo } => serve(server::Settings { database, port, demo }),
         Command::Describe => describe(),
@@ -74,8 +77,13 @@ fn main() -> ExitCode {
     }
 }
 
-fn run(job: &std::path::Path, part: Option<&std::path::Path>, out: &std::path::Path) -> Result<u8, anyhow::Error> {
-    let ran = run_file(job, part, out, &today())?;
+fn run(
+    job: &std::path::Path,
+    part: Option<&std::path::Path>,
+    out: &std::path::Path,
+    row: Option<usize>,
+) -> Result<u8, anyhow::Error> {
+    let ran = run_file(job, part, out, server::app::today(), row)?;
     for (mark, found) in ran.job.marks.iter().zip(&ran.outcome.marks) {
         println!("{} “{}”", mark.id, mark.text.replace('\n', " / "));
         if !found.on {
@@ -95,11 +103,6 @@ fn run(job: &std::path::Path, part: Option<&std::path::Path>, out: &std::path::P
         println!("wrote {}", path.display());
     }
     Ok(exit_code(&ran.outcome))
-}
-
-fn today() -> String {
-    let now = time::OffsetDateTime::now_utc();
-    format!("{:04}-{:02}-{:02}", now.year(), u8::from(now.month()), now.day())
 }
 
 fn demo_data(out: &std::path::Path) -> Result<u8, anyhow::Error> {

@@ -5,9 +5,10 @@ use glam::DVec3;
 use solid::{Part, Surface, formats::stl};
 use std::sync::LazyLock;
 use trade::{
-    Area, Baseline, FaceName, Field, Given, Held, Job, Justify, KeepOut, KeepOutKind, Lettering, Mark, PartPoint,
-    PartRef, Parting, Place, Plate, PlateForm, PointKind, Process, Relief, SeatRef, Sense, SheetSide, Slide, Spot,
-    Steel, Tie, Tool, Tops, Unit, Walls, job::VERSION,
+    Area, Baseline, Column, ColumnKind, FaceName, Field, Given, Held, Job, Justify, KeepOut, KeepOutKind, Lettering,
+    Mark, PartPoint, PartRef, Parting, Piece, Place, Plate, PlateForm, PointKind, Process, Relief, Roster, Row,
+    SeatRef, Sense, SheetSide, Slide, Spot, Steel, Tie, Tool, Tops, Unit, Walls, cavity_id::CavityNaming,
+    recipe::PieceOf,
 };
 
 #[derive(Clone)]
@@ -59,17 +60,7 @@ fn file(name: &str) -> PartRef {
 }
 
 fn mark(id: &str, text: &str, face: u32) -> Mark {
-    Mark {
-        id: id.into(),
-        on: true,
-        text: text.into(),
-        seat: SeatRef::on(face),
-        place: Place::default(),
-        lettering: Lettering::default(),
-        relief: Relief::default(),
-        letters: Vec::new(),
-        manner: None,
-    }
+    Mark { id: id.into(), text: text.into(), seat: SeatRef::on(face), ..Mark::default() }
 }
 
 fn lettering(face: &str, cap_height: f64) -> Lettering {
@@ -102,6 +93,28 @@ fn pin(name: &str, middle: DVec3, radius: f64) -> KeepOut {
     KeepOut { name: name.into(), kind: KeepOutKind::EjectorPin, area, margin: None }
 }
 
+fn text(text: &str) -> Piece {
+    Piece::plain(PieceOf::Text { text: text.into() })
+}
+
+fn column(name: &str) -> Piece {
+    Piece::plain(PieceOf::Column { column: name.into() })
+}
+
+/// The rows of a tool with so many cavities of one variant.
+fn cavities(part: &str, variant: &str, count: usize) -> Roster {
+    let column = |name: &str, kind| Column { name: name.into(), kind };
+    let row = |(at, id): (usize, String)| Row { id: at as u32 + 1, cells: vec![part.into(), variant.into(), id] };
+    Roster {
+        columns: vec![
+            column("part", ColumnKind::Text),
+            column("variant", ColumnKind::Text),
+            column("cavity", ColumnKind::Cavity),
+        ],
+        rows: CavityNaming::Numbers.ids(1, count).into_iter().enumerate().map(row).collect(),
+    }
+}
+
 fn valve_body() -> DemoJob {
     let bytes = stl::write(&parts::valve_body());
     let file = file("valve-body.stl");
@@ -116,6 +129,7 @@ fn valve_body() -> DemoJob {
         Mark {
             lettering: lettering("osifont", 3.5),
             place: Place { along: Tie::FromStart { distance: 3.5 }, up: Tie::At { position: 1.6 }, ..Place::default() },
+            recipe: vec![column("part"), text("-"), column("variant"), text(" "), Piece::plain(PieceOf::Revision)],
             ..mark("part-number", "VB-20-07 D", barrel)
         },
         Mark {
@@ -134,21 +148,21 @@ fn valve_body() -> DemoJob {
                 walls: Walls::Pull,
                 ..Relief::default()
             },
-            ..mark("cavity", "C04", land)
+            recipe: vec![text("C"), Piece { width: Some(2), ..column("cavity") }],
+            ..mark("cavity", "C01", land)
         },
         Mark {
             lettering: Lettering { spacing: 0.1, ..lettering("barlow", 3.2) },
             place: Place { along: Tie::FromEnd { distance: 17.3 }, up: Tie::At { position: -4.5 }, ..Place::default() },
             relief: Relief { walls: Walls::Pull, ..Relief::default() },
+            recipe: vec![Piece::plain(PieceOf::Material { code: "PA66-GF30".into() })],
             ..mark("material", ">PA66-GF30<", barrel)
         },
     ];
     DemoJob {
         job: Job {
-            version: VERSION,
             name: "Valve body VB-20".into(),
             part: PartRef { sha256: Some(part.sha256), ..file },
-            face_names: Vec::new(),
             tool: Tool {
                 // the bore is formed by a core that leaves through the open end
                 slides: vec![Slide { name: "bore core".into(), pull: [1.0, 0.0, 0.0] }],
@@ -164,11 +178,10 @@ fn valve_body() -> DemoJob {
                 ..tool(Parting::Plane { height: 0.0 })
             },
             process: material("pa66"),
-            limits: "thermoplastic".into(),
-            own_limits: Vec::new(),
-            reading_distance: 500.0,
-            letters_apart: false,
+            roster: cavities("VB-20", "07", 32),
+            revision: Some("D".into()),
             marks,
+            ..Job::default()
         },
         part: bytes,
     }
@@ -181,21 +194,16 @@ fn plain_block() -> DemoJob {
     let top = face(&part, |s| level(s, DVec3::Z, 12.0));
     DemoJob {
         job: Job {
-            version: VERSION,
             name: "Spacer block SB-3".into(),
             part: PartRef { sha256: Some(part.sha256), ..file },
-            face_names: Vec::new(),
             tool: tool(Parting::Silhouette { slide: None }),
-            process: Process::default(),
             limits: "die-casting".into(),
-            own_limits: Vec::new(),
-            reading_distance: 500.0,
-            letters_apart: false,
             marks: vec![Mark {
                 lettering: Lettering { spacing: 0.9, ..lettering("saira-stencil-one", 6.0) },
                 relief: Relief { draft: 11.0, height: 0.5, ..Relief::default() },
                 ..mark("part-number", "SB-3-118", top)
             }],
+            ..Job::default()
         },
         part: bytes,
     }
@@ -215,17 +223,11 @@ fn on_a_ring(
     let ring = face(&part, |s| level(s, towards, height));
     DemoJob {
         job: Job {
-            version: VERSION,
             name: name.into(),
             part: PartRef { sha256: Some(part.sha256), ..file },
-            face_names: Vec::new(),
             tool: tool(Parting::Plane { height: 0.0 }),
-            process: Process::default(),
-            limits: "thermoplastic".into(),
-            own_limits: Vec::new(),
-            reading_distance: 500.0,
-            letters_apart: false,
             marks: vec![mark(ring)],
+            ..Job::default()
         },
         part: bytes.to_vec(),
     }
@@ -320,7 +322,6 @@ fn shut_off_lever() -> DemoJob {
         .expect("the lever has a freeform grip");
     DemoJob {
         job: Job {
-            version: VERSION,
             name: "Shut-off lever SL-8".into(),
             part: PartRef { sha256: Some(part.sha256), ..file },
             face_names: vec![FaceName { face: grip, name: "grip".into() }],
@@ -335,10 +336,6 @@ fn shut_off_lever() -> DemoJob {
                 ..tool(Parting::Plane { height: 0.0 })
             },
             process: Process { texture: 0.02, ..material("pom") },
-            limits: "thermoplastic".into(),
-            own_limits: Vec::new(),
-            reading_distance: 500.0,
-            letters_apart: false,
             marks: vec![
                 Mark {
                     lettering: Lettering { spacing: 0.2, ..lettering("barlow", 3.0) },
@@ -359,6 +356,7 @@ fn shut_off_lever() -> DemoJob {
                     ..mark("maker", "MARROWBY", grip)
                 },
             ],
+            ..Job::default()
         },
         part: bytes,
     }
@@ -374,7 +372,6 @@ fn die_cast_bracket() -> DemoJob {
     let like_foot = lettering("overpass", 4.0);
     DemoJob {
         job: Job {
-            version: VERSION,
             name: "Bracket BR-31".into(),
             part: PartRef { sha256: Some(part.sha256), ..file },
             face_names: vec![FaceName { face: flank, name: "flank".into() }],
@@ -395,9 +392,6 @@ fn die_cast_bracket() -> DemoJob {
             },
             process: material("aluminium"),
             limits: "die-casting".into(),
-            own_limits: Vec::new(),
-            reading_distance: 500.0,
-            letters_apart: false,
             marks: vec![
                 Mark {
                     lettering: Lettering { spacing: 0.9, ..like_foot.clone() },
@@ -432,6 +426,7 @@ fn die_cast_bracket() -> DemoJob {
                     ..mark("inspected", "INSP 00", foot)
                 },
             ],
+            ..Job::default()
         },
         part: bytes,
     }
@@ -519,18 +514,13 @@ fn manifold_block() -> DemoJob {
         .collect();
     DemoJob {
         job: Job {
-            version: VERSION,
             name: "Manifold block MB-6".into(),
             part: PartRef { sha256: Some(part.sha256), ..file },
-            face_names: vec![FaceName { face: bevel, name: "bevel".into() }],
-            // each side is formed by a slide of its own, the bevel by the front's
+            face_names: vec![FaceName { face: bevel, name: "bevel".into() }], // each side is formed by a slide of its own, the bevel by the front's
             tool: Tool { slides, given, ..tool(round_the_foot) },
             process: material("pom"),
-            limits: "thermoplastic".into(),
-            own_limits: Vec::new(),
-            reading_distance: 500.0,
-            letters_apart: false,
             marks,
+            ..Job::default()
         },
         part: bytes,
     }
@@ -544,7 +534,6 @@ fn filter_cup() -> DemoJob {
     let belly = face(&part, |s| matches!(s, Surface::Torus { inside: false, .. }));
     DemoJob {
         job: Job {
-            version: VERSION,
             name: "Filter cup FC-60".into(),
             part: PartRef { sha256: Some(part.sha256), ..file },
             face_names: vec![FaceName { face: belly, name: "belly".into() }],
@@ -554,10 +543,6 @@ fn filter_cup() -> DemoJob {
                 ..Tool::default()
             },
             process: material("pp"),
-            limits: "thermoplastic".into(),
-            own_limits: Vec::new(),
-            reading_distance: 500.0,
-            letters_apart: false,
             marks: vec![Mark {
                 lettering: Lettering { spacing: 0.3, ..lettering("barlow", 3.4) },
                 place: Place { baseline: Baseline::Ring { bent: false }, ..Place::default() },
@@ -571,6 +556,7 @@ fn filter_cup() -> DemoJob {
                 },
                 ..mark("part-number", "FC-60", belly)
             }],
+            ..Job::default()
         },
         part: bytes,
     }
@@ -584,21 +570,15 @@ fn name_plate() -> DemoJob {
     let part = read(&file, &bytes);
     DemoJob {
         job: Job {
-            version: VERSION,
             name: "Name plate NP-2".into(),
             part: PartRef { sha256: Some(part.sha256), ..file },
-            face_names: Vec::new(),
             tool: Tool { pull: Some([0.0, 0.0, 1.0]), ..Tool::default() },
-            process: Process::default(),
-            limits: "thermoplastic".into(),
-            own_limits: Vec::new(),
-            reading_distance: 500.0,
-            letters_apart: false,
             marks: vec![Mark {
                 lettering: Lettering { spacing: 0.6, ..lettering("barlow", 4.0) },
                 relief: Relief { height: 0.3, draft: 5.0, walls: Walls::Pull, ..Relief::default() },
                 ..mark("maker", "MARROWBY\nTHRUPP", 0)
             }],
+            ..Job::default()
         },
         part: bytes,
     }

@@ -51,14 +51,12 @@ fn nearly_every_character_can_be_built_on_flat_and_round_in_every_sense() {
                             let (id, text) = ("m".to_owned(), c.to_string());
                             let mark = Mark {
                                 id,
-                                on: true,
                                 text,
                                 seat: SeatRef::on(seat.face),
                                 place: place.clone(),
                                 lettering,
                                 relief,
-                                letters: Vec::new(),
-                                manner: None,
+                                ..Mark::default()
                             };
                             wishes.push((seat.clone(), mark));
                         }

@@ -36,14 +36,11 @@ fn face(part: &Part, wanted: impl Fn(&Surface) -> bool) -> u32 {
 fn mark(text: &str, face: u32) -> Mark {
     Mark {
         id: "m".into(),
-        on: true,
         text: text.into(),
         seat: SeatRef::on(face),
-        place: Place::default(),
         lettering: Lettering { face: "overpass".into(), cap_height: 3.0, ..Lettering::default() },
         relief: Relief { height: 0.4, draft: 3.0, ..Relief::default() },
-        letters: Vec::new(),
-        manner: None,
+        ..Mark::default()
     }
 }
 

@@ -5,19 +5,16 @@ use glam::{DVec2, DVec3};
 use relief::{BuiltMark, MarkedSolid, Role, Seat, Tag, marked::Stock};
 use solid::{Mesh, Part, Surface, soundness, topology::neighbours};
 use std::sync::Arc;
-use trade::{EdgeShape, Held, Lettering, Mark, Place, Relief, SeatRef, Sense, Tie, Walls};
+use trade::{EdgeShape, Held, Lettering, Mark, Relief, SeatRef, Sense, Tie, Walls};
 
 fn mark(text: &str, face: u32, relief: Relief) -> Mark {
     Mark {
         id: "m".into(),
-        on: true,
         text: text.into(),
         seat: SeatRef::on(face),
-        place: Place::default(),
         lettering: Lettering { face: "overpass".into(), ..Lettering::default() },
         relief,
-        letters: Vec::new(),
-        manner: None,
+        ..Mark::default()
     }
 }
 

@@ -47,14 +47,11 @@ fn ring() -> (Part, u32) {
 fn mark(text: &str, face: u32) -> Mark {
     Mark {
         id: "m".into(),
-        on: true,
         text: text.into(),
         seat: SeatRef::on(face),
-        place: Place::default(),
         lettering: Lettering { face: "overpass".into(), cap_height: 3.0, line_gap: 1.5, ..Lettering::default() },
         relief: Relief { height: 0.4, draft: 3.0, ..Relief::default() },
-        letters: Vec::new(),
-        manner: None,
+        ..Mark::default()
     }
 }
 

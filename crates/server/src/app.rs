@@ -33,12 +33,12 @@ pub struct App {
     /// Heavy work at one time.
     pool: Semaphore,
     benches: Mutex<Newest<String, Arc<Bench>>>,
-    outcomes: Mutex<Newest<i64, Arc<Outcome>>>,
+    outcomes: Mutex<Newest<Shown, Arc<Outcome>>>,
     pieces: Mutex<Newest<String, Piece>>,
     pictures: Mutex<Newest<i64, Arc<Vec<u8>>>>,
-    files: Mutex<Newest<i64, Arc<Vec<handoff::Named>>>>,
-    joined: Mutex<Newest<i64, Arc<Outcome>>>,
-    turns: Mutex<HashMap<Uuid, Arc<Turns>>>,
+    files: Mutex<Newest<Shown, Arc<Vec<handoff::Named>>>>,
+    joined: Mutex<Newest<Shown, Arc<Outcome>>>,
+    turns: Mutex<HashMap<Variant, Arc<Turns>>>,
 }
 
 /// One solid of a job is joined at a time, and one inspected; who waits takes the newest state.
@@ -46,6 +46,18 @@ pub struct App {
 struct Turns {
     joining: AsyncMutex<()>,
     inspecting: AsyncMutex<()>,
+}
+
+/// A job in one row of its roster.
+type Variant = (Uuid, Option<u32>);
+
+/// A state of a job in one row of its roster, on a day.
+type Shown = (i64, Option<u32>, time::Date);
+
+/// The day on which what is handed off now is handed off.
+#[must_use]
+pub fn today() -> time::Date {
+    time::OffsetDateTime::now_utc().date()
 }
 
 /// Something that is drawn.
@@ -188,38 +200,59 @@ impl App {
         hold(&self.benches).put(key, Arc::new(Bench::new(part)));
     }
 
-    fn turns(&self, id: Uuid) -> Arc<Turns> {
-        hold(&self.turns).entry(id).or_default().clone()
+    fn turns(&self, id: Uuid, row: Option<u32>) -> Arc<Turns> {
+        hold(&self.turns).entry((id, row)).or_default().clone()
+    }
+
+    /// A job as it stands in a row of its roster; without a row, in the first: its marks say what they say there.
+    ///
+    /// # Errors
+    /// No such job or row, or the database does not answer.
+    pub async fn standing(&self, id: Uuid, row: Option<u32>) -> Result<(Standing, Shown), Problem> {
+        let mut standing = self.store.standing(id).await?;
+        if row.is_some_and(|row| standing.job.roster.row(row).is_none()) {
+            return Err(Problem::Missing(
+                "That row of the roster is gone; somebody else may have taken it away.".into(),
+            ));
+        }
+        let (row, day) = (row.or(standing.job.first_row()), today());
+        standing.job = standing.job.filled(row, day);
+        let shown = (standing.state, row, day);
+        Ok((standing, shown))
     }
 
     /// The marked solid of a job as it stands when its turn comes, not inspected yet: a newer change overtakes
     /// an older one that still waits.
     ///
     /// # Errors
-    /// No such job, its part can't be read, or the database does not answer.
-    pub async fn joined(&self, id: Uuid) -> Result<(Standing, Arc<Bench>, Arc<Outcome>), Problem> {
-        let turns = self.turns(id);
+    /// No such job or row, its part can't be read, or the database does not answer.
+    pub async fn joined(
+        &self,
+        id: Uuid,
+        row: Option<u32>,
+    ) -> Result<(Standing, Shown, Arc<Bench>, Arc<Outcome>), Problem> {
+        let turns = self.turns(id, row);
         let _turn = turns.joining.lock().await;
-        let standing = self.store.standing(id).await?;
+        let (standing, shown) = self.standing(id, row).await?;
         let bench = self.bench(&standing.job).await?;
-        if let Some(joined) = hold(&self.joined).get(&standing.state) {
-            return Ok((standing, bench, joined));
+        if let Some(joined) = hold(&self.joined).get(&shown) {
+            return Ok((standing, shown, bench, joined));
         }
         let (job, on) = (standing.job.clone(), bench.clone());
         let joined = Arc::new(self.heavy(move || on.joined(&job, Scope::NearMarks)).await?);
-        hold(&self.joined).put(standing.state, joined.clone());
-        Ok((standing, bench, joined))
+        hold(&self.joined).put(shown, joined.clone());
+        Ok((standing, shown, bench, joined))
     }
 
     /// The same with all findings.
     ///
     /// # Errors
     /// As [`App::joined`].
-    pub async fn outcome(&self, id: Uuid) -> Result<(Standing, Arc<Bench>, Arc<Outcome>), Problem> {
-        let turns = self.turns(id);
+    pub async fn outcome(&self, id: Uuid, row: Option<u32>) -> Result<(Standing, Arc<Bench>, Arc<Outcome>), Problem> {
+        let turns = self.turns(id, row);
         let _turn = turns.inspecting.lock().await;
-        let (standing, bench, joined) = self.joined(id).await?;
-        if let Some(outcome) = hold(&self.outcomes).get(&standing.state) {
+        let (standing, shown, bench, joined) = self.joined(id, row).await?;
+        if let Some(outcome) = hold(&self.outcomes).get(&shown) {
             return Ok((standing, bench, outcome));
         }
         let (job, on) = (standing.job.clone(), bench.clone());
@@ -229,8 +262,11 @@ impl App {
             outcome
         };
         let outcome = Arc::new(self.heavy(inspected).await?);
-        hold(&self.outcomes).put(standing.state, outcome.clone());
-        self.store.keep_inspection(id, verdict(&standing, &outcome)).await?;
+        hold(&self.outcomes).put(shown, outcome.clone());
+        // the list of jobs tells of the first row
+        if shown.1 == standing.job.first_row() {
+            self.store.keep_inspection(id, verdict(&standing, &outcome)).await?;
+        }
         Ok((standing, bench, outcome))
     }
 
@@ -262,7 +298,7 @@ impl App {
     /// # Errors
     /// As [`App::outcome`].
     pub async fn picture(&self, id: Uuid) -> Result<Arc<Vec<u8>>, Problem> {
-        let (standing, bench, outcome) = self.outcome(id).await?;
+        let (standing, bench, outcome) = self.outcome(id, None).await?;
         if let Some(picture) = hold(&self.pictures).get(&standing.state) {
             return Ok(picture);
         }
@@ -291,17 +327,16 @@ impl App {
     /// The files of the handoff of a job as it stands.
     ///
     /// # Errors
-    /// As [`App::bench`], or nothing could be built.
-    pub async fn files(&self, id: Uuid) -> Result<(Standing, Arc<Vec<handoff::Named>>), Problem> {
-        let standing = self.store.standing(id).await?;
-        if let Some(files) = hold(&self.files).get(&standing.state) {
+    /// As [`App::joined`], or nothing could be built.
+    pub async fn files(&self, id: Uuid, row: Option<u32>) -> Result<(Standing, Arc<Vec<handoff::Named>>), Problem> {
+        let (standing, shown) = self.standing(id, row).await?;
+        if let Some(files) = hold(&self.files).get(&shown) {
             return Ok((standing, files));
         }
         let bench = self.bench(&standing.job).await?;
         let job = standing.job.clone();
-        let today = time::OffsetDateTime::now_utc().date().to_string();
         let mut files = self
-            .heavy(move || handoff::files(&job, &bench, &today))
+            .heavy(move || handoff::files(&job, &bench, &shown.2.to_string()))
             .await?
             .map_err(|e| Problem::Wrong(crate::problem::sentence(&e.to_string())))?;
         files.push(handoff::Named {
@@ -309,7 +344,7 @@ impl App {
             bytes: serde_json::to_vec_pretty(&standing.job).expect("a job has string keys and finite numbers"),
         });
         let files = Arc::new(files);
-        hold(&self.files).put(standing.state, files.clone());
+        hold(&self.files).put(shown, files.clone());
         Ok((standing, files))
     }
 
@@ -317,7 +352,7 @@ impl App {
     pub fn inspect_later(self: &Arc<Self>, id: Uuid) {
         let app = self.clone();
         tokio::spawn(async move {
-            if let Err(problem) = app.outcome(id).await {
+            if let Err(problem) = app.outcome(id, None).await {
                 tracing::warn!("job {id} was not inspected: {problem}");
             }
         });

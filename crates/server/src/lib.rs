@@ -17,7 +17,7 @@ pub mod views;
 use app::{App, Shared};
 use axum::{Router, extract::DefaultBodyLimit, middleware};
 use guard::{Names, guard};
-use handlers::{events, facts, handoff, inspect, jobs, marks, pages, part, revision, tool};
+use handlers::{events, facts, handoff, inspect, jobs, marks, pages, part, revision, roster, tool};
 use sea_orm::{ConnectOptions, Database};
 use sea_orm_migration::MigratorTrait;
 use std::{net::Ipv4Addr, sync::Arc};
@@ -65,6 +65,9 @@ fn api() -> OpenApiRouter<Shared> {
         .routes(routes!(marks::plates))
         .routes(routes!(inspect::solid))
         .routes(routes!(inspect::outcome))
+        .routes(routes!(roster::read))
+        .routes(routes!(roster::write))
+        .routes(routes!(roster::said))
         .routes(routes!(handoff::documents, handoff::hand_over))
         .routes(routes!(handoff::document))
         .routes(routes!(facts::faces))

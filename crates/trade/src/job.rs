@@ -6,6 +6,9 @@ use crate::{
     mark::Mark,
     mend::{FaceMend, MOST_FACE_MENDS, PartMend, SheetSide},
     process::Process,
+    recipe::MOST_PIECES,
+    revision,
+    roster::Roster,
     tool::Tool,
 };
 use schemars::JsonSchema;
@@ -52,6 +55,14 @@ pub struct Job {
     #[serde(default)]
     #[cfg_attr(feature = "openapi", schema(required = true))]
     pub letters_apart: bool,
+    /// Parts, variants and cavities, each a row.
+    #[serde(default)]
+    #[cfg_attr(feature = "openapi", schema(required = true))]
+    pub roster: Roster,
+    /// The revision that recipes write where the roster has none of its own.
+    #[serde(default)]
+    #[cfg_attr(feature = "openapi", schema(required = true))]
+    pub revision: Option<String>,
     #[serde(default)]
     #[cfg_attr(feature = "openapi", schema(required = true))]
     pub marks: Vec<Mark>,
@@ -59,6 +70,27 @@ pub struct Job {
 
 fn arms_length() -> f64 {
     500.0
+}
+
+impl Default for Job {
+    /// A job without a part or marks, measured against the sheet for thermoplastics.
+    fn default() -> Self {
+        Self {
+            version: VERSION,
+            name: String::new(),
+            part: PartRef::of_file("", None),
+            face_names: Vec::new(),
+            tool: Tool::default(),
+            process: Process::default(),
+            limits: "thermoplastic".into(),
+            own_limits: Vec::new(),
+            reading_distance: arms_length(),
+            letters_apart: false,
+            roster: Roster::default(),
+            revision: None,
+            marks: Vec::new(),
+        }
+    }
 }
 
 /// The part file a job was made for.
@@ -175,6 +207,10 @@ pub enum JobError {
     FaceName { face: u32, name: String },
     #[error("a limit is set twice for this job; set each once")]
     TwoLimits,
+    #[error("{0}")]
+    Roster(String),
+    #[error("{0}")]
+    Revision(String),
     #[error("two marks are called “{0}”; each needs an id of its own")]
     TwoMarks(String),
     #[error("mark “{mark}”: {what}")]
@@ -235,12 +271,21 @@ impl Job {
         if subjects.len() < self.own_limits.len() {
             return Err(JobError::TwoLimits);
         }
+        self.roster.check().map_err(JobError::Roster)?;
+        if let Some(revision) = &self.revision {
+            revision::rank(revision).map_err(JobError::Revision)?;
+        }
         let mut seen = HashSet::new();
         for mark in &self.marks {
             if !seen.insert(&mark.id) {
                 return Err(JobError::TwoMarks(mark.id.clone()));
             }
-            check_mark(mark).map_err(|what| JobError::Mark { mark: mark.id.clone(), what })?;
+            let wrong = |what| JobError::Mark { mark: mark.id.clone(), what };
+            check_mark(mark).map_err(wrong)?;
+            if mark.recipe.len() > MOST_PIECES {
+                return Err(wrong(format!("a recipe has at most {MOST_PIECES} pieces")));
+            }
+            mark.recipe.iter().try_for_each(|piece| piece.check(&self.roster)).map_err(wrong)?;
         }
         self.check_manners()
     }

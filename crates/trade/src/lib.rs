@@ -4,16 +4,23 @@
 //! checked by [`job::Job::check`] before any geometry is built from it.
 
 pub mod area;
+pub mod cavity_id;
+pub mod date_code;
 pub mod job;
 pub mod keep_out;
 pub mod length;
 pub mod limits;
 pub mod look_alikes;
 pub mod mark;
+pub mod material_code;
 pub mod mend;
 pub mod place;
 pub mod process;
+pub mod recipe;
 pub mod relief;
+pub mod revision;
+pub mod roster;
+pub mod said;
 pub mod tool;
 
 pub use area::{Area, Spot};
@@ -25,5 +32,7 @@ pub use mark::{Colour, Fit, FitBy, Justify, LetterChange, Lettering, Mark, SeatR
 pub use mend::{FaceMend, PartMend, SheetSide};
 pub use place::{Anchor, Baseline, BoxSide, Extents, Lay, PartPoint, Place, PointKind, Tie, Tops};
 pub use process::Process;
+pub use recipe::Piece;
 pub use relief::{EdgeShape, Field, Held, Plate, PlateForm, Relief, Sense, Walls};
+pub use roster::{Column, ColumnKind, Roster, Row};
 pub use tool::{Given, Parting, Slide, Steel, Tool};

@@ -18,6 +18,13 @@ pub fn pairs(text: &str) -> Vec<(char, char)> {
     found
 }
 
+/// `text` with every character as the first of those that it is taken for.
+#[must_use]
+pub fn folded(text: &str) -> String {
+    let first = |c: char| GROUPS.iter().find(|g| g.contains(c)).and_then(|g| g.chars().next()).unwrap_or(c);
+    text.chars().map(first).collect()
+}
+
 /// What `text` reads as upside down, where that is a different text made of whole characters only
 /// and nothing in it says which way is up.
 #[must_use]

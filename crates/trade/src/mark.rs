@@ -1,6 +1,6 @@
 //! A mark: what it says, how it is lettered, where it lies on its seat, how it stands out.
 
-use crate::{Place, Relief, Sense};
+use crate::{Piece, Place, Relief, Sense};
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
@@ -15,8 +15,16 @@ pub struct Mark {
     #[serde(default = "yes")]
     #[cfg_attr(feature = "openapi", schema(required = true))]
     pub on: bool,
-    /// One line of lettering for each line of the text.
+    /// One line of lettering for each line of the text. Where the mark has a recipe, that is what counts.
     pub text: String,
+    /// Pieces that the text is put together from, row by row of the roster; none where the text stands fixed.
+    #[serde(default)]
+    #[cfg_attr(feature = "openapi", schema(required = true))]
+    pub recipe: Vec<Piece>,
+    /// Why its recipe makes no text, in a job filled by [`Job::filled`](crate::Job::filled).
+    #[serde(skip)]
+    #[cfg_attr(feature = "openapi", schema(ignore))]
+    pub unsaid: Option<String>,
     pub seat: SeatRef,
     #[serde(default)]
     #[cfg_attr(feature = "openapi", schema(required = true))]
@@ -133,6 +141,25 @@ impl LetterChange {
     #[must_use]
     pub fn is_none(&self) -> bool {
         *self == Self::plain(self.at, &self.text)
+    }
+}
+
+impl Default for Mark {
+    /// A mark without an id or a text on face 0, to be filled.
+    fn default() -> Self {
+        Self {
+            id: String::new(),
+            on: true,
+            text: String::new(),
+            recipe: Vec::new(),
+            unsaid: None,
+            seat: SeatRef::on(0),
+            place: Place::default(),
+            lettering: Lettering::default(),
+            relief: Relief::default(),
+            letters: Vec::new(),
+            manner: None,
+        }
     }
 }
 

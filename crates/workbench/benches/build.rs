@@ -10,9 +10,7 @@ use demo::shapes::{arc, cylinder, prism, turned};
 use glam::{DVec2, DVec3};
 use solid::{Mesh, Part, Surface, boolean::Body};
 use std::{cell::Cell, hint::black_box, time::Duration};
-use trade::{
-    Baseline, Job, Justify, Lettering, Mark, PartRef, Parting, Place, Process, Relief, SeatRef, Tie, Tool, Tops,
-};
+use trade::{Baseline, Job, Justify, Lettering, Mark, PartRef, Parting, Place, SeatRef, Tie, Tool, Tops};
 use workbench::{Bench, Scope};
 
 const TEXT: &str = "VB-20-07 D MARROWBY 471-C9X";
@@ -58,27 +56,18 @@ fn on_top(part: &Part) -> Job {
 
 fn job(seat: SeatRef, pull: DVec3, place: Place) -> Job {
     Job {
-        version: 1,
         name: "bench".into(),
         part: PartRef::of_file("plate.stl", None),
-        face_names: Vec::new(),
         tool: Tool { pull: Some(pull.to_array()), parting: vec![Parting::Plane { height: 6.0 }], ..Tool::default() },
-        process: Process::default(),
-        limits: "thermoplastic".into(),
-        own_limits: Vec::new(),
-        reading_distance: 500.0,
-        letters_apart: false,
         marks: vec![Mark {
             id: "m".into(),
-            on: true,
             text: TEXT.into(),
             seat,
             place,
             lettering: Lettering { face: "overpass".into(), ..Lettering::default() },
-            relief: Relief::default(),
-            letters: Vec::new(),
-            manner: None,
+            ..Mark::default()
         }],
+        ..Job::default()
     }
 }
 

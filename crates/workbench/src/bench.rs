@@ -311,6 +311,9 @@ impl Bench {
     }
 
     fn built(&self, job: &Job, mark: &Mark) -> Result<(Option<Steel>, Arc<BuiltMark>), String> {
+        if let Some(why) = &mark.unsaid {
+            return Err(why.clone());
+        }
         let tool = &job.tool;
         let main = unit_pull(tool);
         let mark = &self.settled(&job.marks, mark, main)?;

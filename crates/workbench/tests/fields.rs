@@ -6,8 +6,8 @@ use inspection::{Check, Finding, State};
 use solid::{Part, Surface, boolean::Body, soundness};
 use std::collections::BTreeMap;
 use trade::{
-    Anchor, BoxSide, Held, Job, Lettering, Mark, PartPoint, PartRef, Place, Plate, PlateForm, PointKind, Process,
-    Relief, SeatRef, Sense, Tie, Tool,
+    Anchor, BoxSide, Held, Job, Lettering, Mark, PartPoint, PartRef, Place, Plate, PlateForm, PointKind, Relief,
+    SeatRef, Sense, Tie, Tool,
 };
 use workbench::{Bench, Outcome, Scope, revision::revised};
 
@@ -27,30 +27,21 @@ fn face(part: &Part, way: DVec3) -> u32 {
 fn mark(id: &str, text: &str, face: u32) -> Mark {
     Mark {
         id: id.into(),
-        on: true,
         text: text.into(),
         seat: SeatRef::on(face),
-        place: Place::default(),
         lettering: Lettering { face: "overpass".into(), cap_height: 3.0, ..Lettering::default() },
         relief: Relief { height: 0.3, draft: 5.0, ..Relief::default() },
-        letters: Vec::new(),
-        manner: None,
+        ..Mark::default()
     }
 }
 
 fn job(marks: Vec<Mark>) -> Job {
     Job {
-        version: 1,
         name: "test".into(),
         part: PartRef::of_file("part.stl", None),
-        face_names: Vec::new(),
         tool: Tool { pull: Some([0.0, 0.0, 1.0]), ..Tool::default() },
-        process: Process::default(),
-        limits: "thermoplastic".into(),
-        own_limits: Vec::new(),
-        reading_distance: 500.0,
-        letters_apart: false,
         marks,
+        ..Job::default()
     }
 }
 

@@ -3,36 +3,26 @@
 use glam::DVec3;
 use inspection::{Check, Finding, State, Witness};
 use solid::{Part, Surface};
-use trade::{Held, Job, Lettering, Mark, PartRef, Parting, Place, Process, Relief, SeatRef, Sense, Tie, Tool, Walls};
+use trade::{Held, Job, Lettering, Mark, PartRef, Parting, Relief, SeatRef, Sense, Tie, Tool, Walls};
 use workbench::{Bench, Scope};
 
 fn job(marks: Vec<Mark>, parting: Vec<Parting>) -> Job {
     Job {
-        version: 1,
         name: "test".into(),
         part: PartRef::of_file("part.stl", None),
-        face_names: Vec::new(),
         tool: Tool { pull: Some([0.0, 0.0, 1.0]), parting, ..Tool::default() },
-        process: Process::default(),
-        limits: "thermoplastic".into(),
-        own_limits: Vec::new(),
-        reading_distance: 500.0,
-        letters_apart: false,
         marks,
+        ..Job::default()
     }
 }
 
 fn mark(text: &str, face: u32) -> Mark {
     Mark {
         id: text.to_lowercase(),
-        on: true,
         text: text.into(),
         seat: SeatRef::on(face),
-        place: Place::default(),
         lettering: Lettering { face: "overpass".into(), ..Lettering::default() },
-        relief: Relief::default(),
-        letters: Vec::new(),
-        manner: None,
+        ..Mark::default()
     }
 }
 

@@ -1,5 +1,6 @@
 //! Results against libraries that are not ours: volumes and section areas by trimesh and manifold3d, heights on
-//! the written file by numpy and trimesh, strips of freeform faces by libigl, outlines by fontTools (all from
+//! the written file by numpy and trimesh, strips of freeform faces by libigl, outlines by fontTools, dates by datetime,
+//! spreadsheets by openpyxl (all from Python and
 //! PyPI, under free licences).
 
 use demo::shapes::{arc, cylinder, turned};
@@ -400,4 +401,76 @@ fn outlines_and_cap_heights_agree_with_another_font_library() {
         }
     }
     assert!(compared as f64 > 0.9 * 8.0 * letters.len() as f64, "{compared} of {} areas agree", 8 * letters.len());
+}
+
+const DATES: &str = r#"
+import datetime, json, sys
+given = json.load(sys.stdin)
+day, out = datetime.date(2000, 1, 1), []
+while day < datetime.date(2400, 1, 1):
+    year, week, weekday = day.isocalendar()
+    out.append(f"{year:04}-W{week:02}-{weekday} {day.year:04}-{day.timetuple().tm_yday:03} {day.isoformat()}")
+    day += datetime.timedelta(days=1)
+print(json.dumps(out))
+"#;
+
+/// Against Python's datetime, day by day over the 400 years after which the calendar repeats.
+#[test]
+fn date_codes_are_those_of_another_date_library_over_400_years() {
+    use trade::date_code::{DateForm, DateOf, YearPlace, read};
+    let form = |of, between: &str| DateForm { of, year: YearPlace::First, digits: 4, between: between.into() };
+    let (week, day) = (form(DateOf::WeekDay, "-"), form(DateOf::Day, "-"));
+    let others = python(DATES, &json!({}));
+    let others = others.as_array().unwrap();
+    assert_eq!(others.len(), 146_097);
+    for other in others {
+        let [by_week, by_day, plain] = other.as_str().unwrap().split(' ').collect::<Vec<_>>()[..] else {
+            panic!("{other}")
+        };
+        let date = read(plain).unwrap();
+        assert_eq!((read(by_week).unwrap(), read(by_day).unwrap()), (date, date));
+        assert_eq!(week.write(date), by_week.replace('W', ""));
+        assert_eq!(day.write(date), by_day);
+    }
+}
+
+const SPREADSHEET: &str = r##"
+import base64, datetime, io, json, sys
+import openpyxl
+given = json.load(sys.stdin)
+ours = openpyxl.load_workbook(io.BytesIO(bytes(given["ours"]))).active
+book = openpyxl.Workbook()
+sheet = book.active
+sheet.append(["part", "variant", "date"])
+sheet.append(["007", 7, datetime.date(2026, 11, 26)])
+sheet["B2"].number_format = "000"
+sheet.append(["ä \"b\"", 12, None])
+sheet["E9"] = "far"
+out = io.BytesIO()
+book.save(out)
+print(json.dumps({"cells": [[cell.value for cell in row] for row in ours.iter_rows()],
+                  "types": sorted({cell.data_type for row in ours.iter_rows() for cell in row}),
+                  "theirs": list(out.getvalue())}))
+"##;
+
+/// Against openpyxl, both ways.
+#[test]
+fn rosters_are_read_and_written_as_another_spreadsheet_library_does() {
+    use trade::{Column, ColumnKind, Roster, Row};
+    let column = |name: &str| Column { name: name.into(), kind: ColumnKind::Text };
+    let row = |id, cells: [&str; 2]| Row { id, cells: cells.map(Into::into).to_vec() };
+    let ours = Roster {
+        columns: ["part", "no"].map(column).to_vec(),
+        rows: vec![row(1, ["007", "=1+1"]), row(2, ["ä \"b\"", "1e5"])],
+    };
+    let found = python(SPREADSHEET, &json!({"ours": roster::xlsx::write(&ours).unwrap()}));
+    assert_eq!(found["cells"], json!([["part", "no"], ["007", "=1+1"], ["ä \"b\"", "1e5"]]));
+    // texts, none of them a number or a formula
+    assert_eq!(found["types"], json!(["s"]));
+    let theirs: Vec<u8> = serde_json::from_value(found["theirs"].clone()).unwrap();
+    let table = roster::read("theirs.xlsx", &theirs).unwrap();
+    assert_eq!(table.rows[0], ["part", "variant", "date", "", ""]);
+    assert_eq!(table.rows[1], ["007", "007", "2026-11-26", "", ""]);
+    assert_eq!(table.rows[2], ["ä \"b\"", "12", "", "", ""]);
+    assert_eq!((table.rows.len(), table.rows[8][4].as_str()), (9, "far"));
 }

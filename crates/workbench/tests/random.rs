@@ -11,7 +11,7 @@ use solid::{Part, Surface, boolean::Body, soundness};
 use std::collections::BTreeMap;
 use trade::{
     Anchor, Baseline, BoxSide, EdgeShape, Extents, Field, Fit, FitBy, Held, Job, Justify, Lay, LetterChange, Lettering,
-    Mark, PartRef, Place, Plate, PlateForm, Process, Relief, SeatRef, Sense, Tie, Tool, Tops, Walls,
+    Mark, PartRef, Place, Plate, PlateForm, Relief, SeatRef, Sense, Tie, Tool, Tops, Walls,
 };
 use workbench::{Bench, Scope};
 
@@ -139,7 +139,6 @@ fn case(grounds: &[Ground], seed: u64) -> Case {
     let rounds = d.often(0.3);
     let mark = Mark {
         id: "m".into(),
-        on: true,
         text: (*d.one(&TEXTS)).into(),
         seat: d.one(&ground.seats).clone(),
         place: Place {
@@ -173,8 +172,7 @@ fn case(grounds: &[Ground], seed: u64) -> Case {
             gap: if d.often(0.5) { 0.0 } else { d.between(0.0, 0.05) },
             ..Relief::default()
         },
-        letters: Vec::new(),
-        manner: None,
+        ..Mark::default()
     };
     let mut case = Case { part: ground.name.into(), mark };
     // no edges to tie to where the seat closes on itself; that this is said in words is tested elsewhere
@@ -236,17 +234,11 @@ fn more(mark: &mut Mark, d: &mut Dice) {
 /// What came of it: built, or refused in these words; `Err`: what is wrong with what was built.
 fn tried(ground: &Ground, mark: &Mark) -> Result<Option<String>, String> {
     let job = Job {
-        version: 1,
         name: "random".into(),
         part: PartRef::of_file("part.stl", None),
-        face_names: Vec::new(),
         tool: Tool { pull: Some(ground.pull.to_array()), ..Tool::default() },
-        process: Process::default(),
-        limits: "thermoplastic".into(),
-        own_limits: Vec::new(),
-        reading_distance: 500.0,
-        letters_apart: false,
         marks: vec![mark.clone()],
+        ..Job::default()
     };
     if let Err(e) = job.check() {
         return Ok(Some(format!("setting: {e}")));

@@ -3,9 +3,7 @@
 use glam::DVec3;
 use inspection::{Check, State};
 use solid::{Mesh, Part, Surface, boolean::Body, soundness};
-use trade::{
-    Held, Job, Lettering, Mark, PartRef, Parting, Place, Process, Relief, SeatRef, Sense, SheetSide, Tie, Tool, Walls,
-};
+use trade::{Held, Job, Lettering, Mark, PartRef, Parting, Place, Relief, SeatRef, Sense, SheetSide, Tie, Tool, Walls};
 use workbench::{Bench, Outcome, Scope};
 
 /// Only the facets of one face of a solid.
@@ -30,27 +28,18 @@ fn round(s: &Surface) -> bool {
 
 fn job(face: u32, relief: Relief) -> Job {
     Job {
-        version: 1,
         name: "sheet".into(),
         part: PartRef::of_file("sheet.stl", None),
-        face_names: Vec::new(),
         tool: Tool { pull: Some([0.0, 0.0, 1.0]), parting: vec![Parting::Plane { height: 0.0 }], ..Tool::default() },
-        process: Process::default(),
-        limits: "thermoplastic".into(),
-        own_limits: Vec::new(),
-        reading_distance: 500.0,
-        letters_apart: false,
         marks: vec![Mark {
             id: "mark-1".into(),
-            on: true,
             text: "HEB 8".into(),
             seat: SeatRef::on(face),
-            place: Place::default(),
             lettering: Lettering { face: "overpass".into(), ..Lettering::default() },
             relief,
-            letters: Vec::new(),
-            manner: None,
+            ..Mark::default()
         }],
+        ..Job::default()
     }
 }
 

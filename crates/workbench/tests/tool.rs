@@ -4,8 +4,8 @@ use glam::DVec3;
 use inspection::{Check, Finding, State, Witness};
 use solid::{Part, Surface};
 use trade::{
-    Area, FaceMend, FaceName, Given, Held, Job, KeepOut, KeepOutKind, Lettering, Mark, PartRef, Parting, Place,
-    Process, Relief, SeatRef, Slide, Spot, Steel, Tie, Tool,
+    Area, FaceMend, FaceName, Given, Held, Job, KeepOut, KeepOutKind, Lettering, Mark, PartRef, Parting, Place, Relief,
+    SeatRef, Slide, Spot, Steel, Tie, Tool,
 };
 use workbench::{Bench, Scope, revision::face_mended};
 
@@ -22,7 +22,6 @@ fn looking(part: &Part, way: DVec3) -> u32 {
 fn mark(face: u32) -> Mark {
     Mark {
         id: "mark-1".into(),
-        on: true,
         text: "HEL".into(),
         seat: SeatRef::on(face),
         place: Place {
@@ -32,24 +31,17 @@ fn mark(face: u32) -> Mark {
         },
         lettering: Lettering { face: "overpass".into(), ..Lettering::default() },
         relief: Relief { held: Held::Root, ..Relief::default() },
-        letters: Vec::new(),
-        manner: None,
+        ..Mark::default()
     }
 }
 
 fn job(mark: Mark, tool: Tool) -> Job {
     Job {
-        version: 1,
         name: "test".into(),
         part: PartRef::of_file("part.stl", None),
-        face_names: Vec::new(),
         tool: Tool { pull: Some([0.0, 0.0, 1.0]), parting: vec![Parting::Plane { height: 0.0 }], ..tool },
-        process: Process::default(),
-        limits: "thermoplastic".into(),
-        own_limits: Vec::new(),
-        reading_distance: 500.0,
-        letters_apart: false,
         marks: vec![mark],
+        ..Job::default()
     }
 }
 

@@ -63,7 +63,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** One job as it stands. */
+        /** One job as it stands, in a row of its roster; in the first, where that row is gone. */
         get: operations["one"];
         put?: never;
         post?: never;
@@ -354,6 +354,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{id}/roster/{format}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The roster of a job as a file: `csv` or `xlsx`. */
+        get: operations["write"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{id}/said": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What the marks with recipes say in every row, and what of that can be mistaken. */
+        get: operations["said"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{id}/seats/{face}": {
         parameters: {
             query?: never;
@@ -490,6 +524,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/roster": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Reads a roster from the bytes of a file, without keeping it: its first row names the columns. */
+        post: operations["read"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sheets": {
         parameters: {
             query?: never;
@@ -606,6 +657,8 @@ export interface components {
          * @enum {string}
          */
         BoxSide: "start" | "middle" | "end";
+        /** @enum {string} */
+        Case: "as_it_is" | "capitals" | "small";
         CaughtView: {
             /**
              * Format: double
@@ -616,6 +669,14 @@ export interface components {
             at?: number[] | null;
             facets: number;
             out?: number[] | null;
+        };
+        /** @description A cell that doesn't fit its column. */
+        CellFault: {
+            /** Format: int32 */
+            column: number;
+            /** Format: int32 */
+            row: number;
+            says: string;
         };
         Change: {
             author: string;
@@ -650,12 +711,65 @@ export interface components {
         };
         /** @description A colour as six hexadecimal digits of red, green and blue (sRGB). */
         Colour: string;
+        Column: {
+            kind: components["schemas"]["ColumnKind"];
+            name: string;
+        };
+        /** @description What the cells of a column are. */
+        ColumnKind: {
+            /** @enum {string} */
+            kind: "text";
+        } | {
+            /** @enum {string} */
+            kind: "number";
+            /** Format: int32 */
+            width: number;
+        } | {
+            /** @enum {string} */
+            kind: "revision";
+        } | {
+            /** @enum {string} */
+            kind: "date";
+        } | {
+            /** @enum {string} */
+            kind: "cavity";
+        };
         Confirmed: {
             author: string;
             /** @description For faces that go elsewhere than proposed: which takes their place, or none. */
             choices: components["schemas"]["Choice"][];
             part: components["schemas"]["PartRef"];
         };
+        /** @description How a date is written. */
+        DateForm: {
+            /** @description Stands between year and the rest, and between month and day. */
+            between: string;
+            /**
+             * Format: int32
+             * @description Digits of the year, 1 to 4, its last ones.
+             */
+            digits: number;
+            of: components["schemas"]["DateOf"];
+            year: components["schemas"]["YearPlace"];
+        };
+        /** @description Which day a date code is of. */
+        DateFrom: {
+            /** @enum {string} */
+            date: "set";
+            day: string;
+        } | {
+            /** @enum {string} */
+            date: "handoff";
+        } | {
+            column: string;
+            /** @enum {string} */
+            date: "column";
+        };
+        /**
+         * @description What a date code says beside the year.
+         * @enum {string}
+         */
+        DateOf: "week" | "week_day" | "day" | "month" | "month_letter" | "month_day" | "year";
         /** @description An edge of a seat between two corners, or a whole ring. */
         EdgeOnSeat: {
             /** @description The point of the part halfway along it, mm. */
@@ -877,6 +991,10 @@ export interface components {
             do: "set_letters_apart";
         } | {
             /** @enum {string} */
+            do: "roster";
+            edit: components["schemas"]["RosterEdit"];
+        } | {
+            /** @enum {string} */
             do: "remove_mark";
             id: string;
         } | {
@@ -884,6 +1002,18 @@ export interface components {
             do: "move_mark";
             id: string;
             to: number;
+        };
+        /** @description What becomes of a piece whose cell is empty. */
+        Empty: {
+            /** @enum {string} */
+            empty: "error";
+        } | {
+            /** @enum {string} */
+            empty: "nothing";
+        } | {
+            /** @enum {string} */
+            empty: "text";
+            text: string;
         };
         /**
          * @description What the box is drawn round.
@@ -1041,6 +1171,10 @@ export interface components {
              * @description From how far the marks are read, mm.
              */
             reading_distance: number;
+            /** @description The revision that recipes write where the roster has none of its own. */
+            revision: string | null;
+            /** @description Parts, variants and cavities, each a row. */
+            roster: components["schemas"]["Roster"];
             tool: components["schemas"]["Tool"];
             /**
              * Format: int32
@@ -1084,6 +1218,11 @@ export interface components {
             /** @description What the job is measured against. */
             limits: components["schemas"]["LimitRow"][];
             part: components["schemas"]["PartView"];
+            /**
+             * Format: int32
+             * @description The row of the roster that its marks say their texts of.
+             */
+            shown?: number | null;
             /**
              * Format: int64
              * @description Number of the present state.
@@ -1349,10 +1488,23 @@ export interface components {
             /** @description Switched off marks are kept but neither built nor checked. */
             on: boolean;
             place: components["schemas"]["Place"];
+            /** @description Pieces that the text is put together from, row by row of the roster; none where the text stands fixed. */
+            recipe: components["schemas"]["Piece"][];
             relief: components["schemas"]["Relief"];
             seat: components["schemas"]["SeatRef"];
-            /** @description One line of lettering for each line of the text. */
+            /** @description One line of lettering for each line of the text. Where the mark has a recipe, that is what counts. */
             text: string;
+        };
+        MarkSays: {
+            id: string;
+            longest?: string | null;
+            /** @description It says the same in every row. */
+            same: boolean;
+            /** @description Of the fewest and of the most characters. */
+            shortest?: string | null;
+            /** @description What it says in each row; nothing where its recipe makes no text. */
+            texts: (string | null)[];
+            widest?: components["schemas"]["Widest"] | null;
         };
         MarkView: {
             findings: components["schemas"]["Finding"][];
@@ -1390,6 +1542,11 @@ export interface components {
             /** @description Name of the limits sheet that was measured against. */
             limits: string;
             marks: components["schemas"]["MarkView"][];
+            /**
+             * Format: int32
+             * @description The row of the roster that it is of.
+             */
+            row?: number | null;
             /** Format: int64 */
             state: number;
         };
@@ -1401,6 +1558,11 @@ export interface components {
             /** Format: double */
             value: number;
         };
+        /**
+         * @description What shorter pieces are filled up with.
+         * @enum {string}
+         */
+        Pad: "zeros" | "blanks_before" | "blanks_after";
         /**
          * @description A mend of the part's mesh that changes no more than it says.
          * @enum {string}
@@ -1477,6 +1639,43 @@ export interface components {
             source: string;
             /** @description The rest of it as triangles. */
             triangles: number[][][];
+        };
+        /** @description A piece of a recipe. */
+        Piece: {
+            case: components["schemas"]["Case"];
+            empty: components["schemas"]["Empty"];
+            of: components["schemas"]["PieceOf"];
+            pad: components["schemas"]["Pad"];
+            /**
+             * Format: int32
+             * @description So many characters: what is shorter is padded, what is longer is an error and never cut.
+             */
+            width: number | null;
+        };
+        /** @description What a piece says. */
+        PieceOf: {
+            /** @enum {string} */
+            piece: "text";
+            text: string;
+        } | {
+            column: string;
+            /** @enum {string} */
+            piece: "column";
+        } | {
+            /** @enum {string} */
+            piece: "revision";
+        } | {
+            form: components["schemas"]["DateForm"];
+            from: components["schemas"]["DateFrom"];
+            /** @enum {string} */
+            piece: "date";
+        } | {
+            code: string;
+            /** @enum {string} */
+            piece: "material";
+        } | {
+            /** @enum {string} */
+            piece: "line_end";
         };
         /** @description Where the mark's box lies on the strip. */
         Place: {
@@ -1664,6 +1863,94 @@ export interface components {
             /** @description What uses it, in words. */
             uses: string[];
         };
+        Roster: {
+            columns: components["schemas"]["Column"][];
+            rows: components["schemas"]["Row"][];
+        };
+        RosterEdit: {
+            /** @enum {string} */
+            change: "set_cell";
+            column: string;
+            /** Format: int32 */
+            row: number;
+            text: string;
+        } | {
+            /** @enum {string} */
+            change: "clear";
+            columns: string[];
+            rows: number[];
+        } | {
+            /** @enum {string} */
+            change: "paste";
+            column: string;
+            /** Format: int32 */
+            row?: number | null;
+            text: string;
+        } | {
+            /** Format: int32 */
+            below?: number | null;
+            /** @enum {string} */
+            change: "add_rows";
+            /** Format: int32 */
+            count: number;
+        } | {
+            /** @enum {string} */
+            change: "remove_rows";
+            rows: number[];
+        } | {
+            /** @enum {string} */
+            change: "add_column";
+            column: components["schemas"]["ColumnKind"];
+            name: string;
+        } | {
+            /** @enum {string} */
+            change: "set_column";
+            column: components["schemas"]["ColumnKind"];
+            name: string;
+            to: string;
+        } | {
+            /** @enum {string} */
+            change: "remove_column";
+            name: string;
+        } | {
+            /** @enum {string} */
+            change: "take";
+            roster: components["schemas"]["Roster"];
+        } | {
+            /** @enum {string} */
+            change: "set_revision";
+            revision?: string | null;
+        } | {
+            /** @enum {string} */
+            change: "next_revision";
+        };
+        Row: {
+            /** @description One for each column. */
+            cells: string[];
+            /**
+             * Format: int32
+             * @description Stays with the row wherever it is moved.
+             */
+            id: number;
+        };
+        /** @description What is wrong over several rows, or in one. */
+        SaidFault: {
+            /** @description The mark that says it; none where the rows themselves are meant. */
+            mark?: string | null;
+            /** @description Ids of the rows. */
+            rows: number[];
+            sentence: string;
+            state: components["schemas"]["State"];
+        };
+        SaidView: {
+            /** @description Cells that don't fit their columns. */
+            cells: components["schemas"]["CellFault"][];
+            faults: components["schemas"]["SaidFault"][];
+            /** @description Marks with recipes, in order. */
+            marks: components["schemas"]["MarkSays"][];
+            /** Format: int64 */
+            state: number;
+        };
         /**
          * @description What a mark sits on, by the numbers of faces in the part as it was read (faces are numbered the same
          *     way each time the same file is read).
@@ -1758,6 +2045,11 @@ export interface components {
         SolidView: {
             /** @description Names of the pieces that make up the marked solid. */
             pieces: string[];
+            /**
+             * Format: int32
+             * @description The row of the roster that it is of.
+             */
+            row?: number | null;
             /** Format: int64 */
             state: number;
         };
@@ -1952,6 +2244,14 @@ export interface components {
          * @enum {string}
          */
         Walls: "seat" | "pull";
+        Widest: {
+            /**
+             * Format: double
+             * @description Of its ink, mm.
+             */
+            length: number;
+            text: string;
+        };
         /** @description Where a figure was measured, mm in part coordinates. */
         Witness: {
             at: number[];
@@ -1967,6 +2267,11 @@ export interface components {
             /** @enum {string} */
             kind: "facet";
         };
+        /**
+         * @description Where the year stands.
+         * @enum {string}
+         */
+        YearPlace: "first" | "last" | "none";
     };
     responses: never;
     parameters: never;
@@ -2074,7 +2379,10 @@ export interface operations {
     };
     one: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description A row of the roster by its id; the first where it is left out. */
+                row?: number | null;
+            };
             header?: never;
             path: {
                 id: string;
@@ -2130,7 +2438,10 @@ export interface operations {
     };
     again: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description A row of the roster by its id; the first where it is left out. */
+                row?: number | null;
+            };
             header?: never;
             path: {
                 id: string;
@@ -2171,7 +2482,10 @@ export interface operations {
     };
     back: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description A row of the roster by its id; the first where it is left out. */
+                row?: number | null;
+            };
             header?: never;
             path: {
                 id: string;
@@ -2212,7 +2526,10 @@ export interface operations {
     };
     change: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description A row of the roster by its id; the first where it is left out. */
+                row?: number | null;
+            };
             header?: never;
             path: {
                 id: string;
@@ -2253,7 +2570,10 @@ export interface operations {
     };
     documents: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description A row of the roster by its id; the first where it is left out. */
+                row?: number | null;
+            };
             header?: never;
             path: {
                 id: string;
@@ -2313,7 +2633,10 @@ export interface operations {
     };
     document: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description A row of the roster by its id; the first where it is left out. */
+                row?: number | null;
+            };
             header?: never;
             path: {
                 id: string;
@@ -2343,7 +2666,10 @@ export interface operations {
     };
     lay: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description A row of the roster by its id; the first where it is left out. */
+                row?: number | null;
+            };
             header?: never;
             path: {
                 id: string;
@@ -2406,7 +2732,10 @@ export interface operations {
     };
     outcome: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description A row of the roster by its id; the first where it is left out. */
+                row?: number | null;
+            };
             header?: never;
             path: {
                 id: string;
@@ -2515,7 +2844,10 @@ export interface operations {
     };
     plates: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description A row of the roster by its id; the first where it is left out. */
+                row?: number | null;
+            };
             header?: never;
             path: {
                 id: string;
@@ -2699,6 +3031,65 @@ export interface operations {
             };
         };
     };
+    write: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                format: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": number[];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    said: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SaidView"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
     seat: {
         parameters: {
             query?: {
@@ -2776,7 +3167,10 @@ export interface operations {
     };
     solid: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description A row of the roster by its id; the first where it is left out. */
+                row?: number | null;
+            };
             header?: never;
             path: {
                 id: string;
@@ -2929,6 +3323,40 @@ export interface operations {
                 };
             };
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    read: {
+        parameters: {
+            query: {
+                /** @description Its name; the ending says the format: csv, tsv, txt or xlsx. */
+                file: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": number[];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Roster"];
+                };
+            };
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

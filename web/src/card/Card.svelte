@@ -11,6 +11,7 @@
   import Letter from "./Letter.svelte";
   import MannerField from "./MannerField.svelte";
   import NumberField from "./NumberField.svelte";
+  import Recipe from "./Recipe.svelte";
   import Relief from "./Relief.svelte";
   import Section from "./Section.svelte";
 
@@ -79,6 +80,18 @@
     }
   }
 
+  /** The text as the first piece of a recipe, line by line. */
+  async function compose() {
+    await keep();
+    const lines = mark.text.split("\n");
+    const piece = (of: Schemas["PieceOf"]) => ({ of });
+    const recipe = lines.flatMap((text, at) => [
+      ...(at ? [piece({ piece: "line_end" })] : []),
+      ...(text ? [piece({ piece: "text", text })] : []),
+    ]);
+    await set({ recipe });
+  }
+
   /** Puts the cursor into the text, for a mark that was just added. */
   export async function write() {
     await tick();
@@ -113,15 +126,20 @@
 
 <article aria-label="Mark {mark.id}">
   <Section head="says">
-    <textarea
-      bind:this={field}
-      aria-label="text of the mark"
-      rows={Math.min(6, lines)}
-      spellcheck="false"
-      value={typed ?? mark.text}
-      oninput={(e) => type(e.currentTarget.value)}
-      onblur={() => void keep()}
-    ></textarea>
+    {#if mark.recipe.length}
+      <Recipe {session} {mark} />
+    {:else}
+      <textarea
+        bind:this={field}
+        aria-label="text of the mark"
+        rows={Math.min(6, lines)}
+        spellcheck="false"
+        value={typed ?? mark.text}
+        oninput={(e) => type(e.currentTarget.value)}
+        onblur={() => void keep()}
+      ></textarea>
+      <button class="word compose" onclick={() => void compose()}>put it together from pieces</button>
+    {/if}
     {#if problem}<p class="problem" role="alert"><StateShape state="fails" /> {problem}</p>{/if}
   </Section>
 
@@ -202,7 +220,7 @@
           value={lettering.fit.length}
           label="length of the text"
           step={0.5}
-          onset={(length) => set({ lettering: { fit: { ...lettering.fit, length } } })}
+          onset={(length) => set({ lettering: { fit: { length } } })}
         />: {fitted}{:else}{lay ? `, ${lay.length.toFixed(2)} mm` : ""}{/if}.
     </p>
   </Section>
@@ -266,6 +284,11 @@
     color: var(--ink);
     font: 700 16px/1.35 var(--figure);
     resize: none;
+  }
+  .compose {
+    margin-top: 4px;
+    font-size: 13px;
+    font-weight: 400;
   }
   .problem {
     margin-top: 5px;

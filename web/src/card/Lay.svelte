@@ -99,7 +99,7 @@
     value={line.stands}
     label="place of the text that stands there"
     choices={stands}
-    onset={(stands) => set({ baseline: { ...line, stands } })}
+    onset={(stands) => set({ baseline: { line: line.line, stands } })}
   /> at
   <NumberField
     value={line.share}
@@ -107,7 +107,7 @@
     unit="%"
     step={5}
     places={1}
-    onset={(share) => set({ baseline: { ...line, share } })}
+    onset={(share) => set({ baseline: { line: line.line, share } })}
   />
 {/snippet}
 
@@ -142,7 +142,7 @@
         value={line.radius}
         label="radius of the arc"
         step={0.5}
-        onset={(radius) => set({ baseline: { ...line, radius } })}
+        onset={(radius) => set({ baseline: { line: line.line, radius } })}
         after=","
       /> tops
       <ChoiceField
@@ -152,7 +152,7 @@
           { value: "out", says: "out" },
           { value: "in", says: "in" },
         ]}
-        onset={(tops) => set({ baseline: { ...line, tops } })}
+        onset={(tops) => set({ baseline: { line: line.line, tops } })}
         after=","
       />
       {@render standing(line, "the arc")} of the way round,
@@ -162,7 +162,7 @@
         value={line.gap}
         label="gap to the edge"
         step={0.1}
-        onset={(gap) => set({ baseline: { ...line, gap } })}
+        onset={(gap) => set({ baseline: { line: line.line, gap } })}
       /> clear of it,
       {@render standing(line, "the edge")} of its length, read
       <ChoiceField
@@ -172,7 +172,7 @@
           { value: "upright", says: "upright" },
           { value: "turned", says: "from the other side" },
         ]}
-        onset={(way) => set({ baseline: { ...line, turned: way === "turned" } })}
+        onset={(way) => set({ baseline: { line: line.line, turned: way === "turned" } })}
         after=","
       />
     {/if}
@@ -182,7 +182,7 @@
         value={line.bent ? "bent" : "whole"}
         label="letters on the curve"
         choices={letters}
-        onset={(how) => set({ baseline: { ...line, bent: how === "bent" } })}
+        onset={(how) => set({ baseline: { line: line.line, bent: how === "bent" } })}
         after={line.line === "arc" ? "; the arc's middle" : line.line === "edge" ? "." : ","}
       />
     {/if}

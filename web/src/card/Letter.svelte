@@ -40,7 +40,9 @@
   const relieved = $derived(senses.includes(mark.relief.sense) && !mark.relief.through);
 
   const set = (change: Partial<Change>) =>
-    session.set(mark.id, { letters: [...mark.letters.filter((l) => l.at !== at), { ...own, ...change }] });
+    session.inTurn(() =>
+      session.set(mark.id, { letters: [...mark.letters.filter((l) => l.at !== at), { ...own, ...change }] }),
+    );
 </script>
 
 <Section head="letter {at + 1}" label="Letter {text}">

@@ -189,7 +189,7 @@
           value={plate.height}
           label={plate.form === "plinth" ? "height of the plinth" : "depth of the tray"}
           step={0.1}
-          onset={(height) => set({ plate: { ...plate, height } })}
+          onset={(height) => set({ plate: { height } })}
         />
         {plate.form === "plinth" ? "high" : "deep"} with
         <NumberField
@@ -198,7 +198,7 @@
           unit="°"
           step={0.5}
           places={1}
-          onset={(draft) => set({ plate: { ...plate, draft } })}
+          onset={(draft) => set({ plate: { draft } })}
         />
         of draft, {@render field(plate.form === "tray" ? ";" : ".")}
         {#if plate.form === "tray"}
@@ -207,7 +207,7 @@
             value={plate.clears}
             label="height that is cleared"
             step={0.5}
-            onset={(clears) => set({ plate: { ...plate, clears } })}
+            onset={(clears) => set({ plate: { clears } })}
             after=" high."
           />
         {/if}

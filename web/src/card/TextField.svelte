@@ -4,12 +4,15 @@
     value,
     label,
     placeholder = "",
+    keepBlanks = false,
     onset,
   }: {
     value: string;
     label: string;
     placeholder?: string;
-    onset: (value: string) => Promise<boolean> | void;
+    /** Blanks at its ends belong to it. */
+    keepBlanks?: boolean;
+    onset: (value: string) => Promise<unknown> | void;
   } = $props();
 
   let typed = $state<string>();
@@ -17,7 +20,7 @@
   let sending = false;
 
   async function take() {
-    const text = typed?.trim();
+    const text = keepBlanks ? typed : typed?.trim();
     if (sending) return;
     sending = true;
     if (text !== undefined && text !== value) await onset(text);

@@ -19,7 +19,8 @@
   const key = $derived(k === 0 ? "along" : "up");
   const tie = $derived(mark.place[key]);
   const side = $derived(mark.place.anchor[key]);
-  const set = (tie: Tie) => session.set(mark.id, { place: { [key]: tie } });
+  /** Another tie, or a change of the one that holds. */
+  const set = (tie: { tie: Tie["tie"]; [setting: string]: unknown }) => session.set(mark.id, { place: { [key]: tie } });
   const round = (v: number) => Math.round(v * 100) / 100;
   const others = $derived(session.marks.filter((m) => m.id !== mark.id && m.on));
   const points = $derived(seat?.points ?? []);
@@ -103,12 +104,12 @@
   const number = $derived(
     tie.tie === "at" ? tie.position : tie.tie === "middle" || tie.tie === "between" ? undefined : tie.distance,
   );
-  const withNumber = (mm: number): Tie =>
+  const withNumber = (mm: number) =>
     tie.tie === "at"
-      ? { ...tie, position: mm }
+      ? { tie: tie.tie, position: mm }
       : tie.tie === "middle" || tie.tie === "between"
         ? tie
-        : { ...tie, distance: mm };
+        : { tie: tie.tie, distance: mm };
 
   const sides = $derived<{ value: Side; says: string }[]>([
     { value: "start", says: k === 0 ? "left side" : "lower side" },
@@ -147,7 +148,7 @@
       ...points.map((p, at) => ({ value: String(at), says: point(p) })),
       ...(chosen < 0 ? [{ value: "-1", says: "a point that is gone" }] : []),
     ]}
-    onset={(at) => set({ ...tie, point: points[Number(at)].point })}
+    onset={(at) => set({ tie: tie.tie, point: points[Number(at)].point })}
   />
 {:else if tie.tie === "mark"}
   <ChoiceField
@@ -158,13 +159,13 @@
       ...(others.some((m) => m.id === tie.id) ? [] : [{ value: tie.id, says: `${tie.id}, which is gone` }]),
     ]}
     after="'s"
-    onset={(id) => set({ ...tie, id })}
+    onset={(id) => set({ tie: tie.tie, id })}
   />
   <ChoiceField
     value={tie.side}
     label={k === 0 ? "side of the other mark along" : "side of the other mark up"}
     choices={sides}
-    onset={(side) => set({ ...tie, side })}
+    onset={(side) => set({ tie: tie.tie, side })}
   />
 {/if}
 {#if number !== undefined}to its {@render boxSide(k === 0 ? "," : "")}{/if}

@@ -1,4 +1,4 @@
-<!-- An open job: its head with the four stations, and the station below. -->
+<!-- An open job: its head with the five stations, and the station below. -->
 <script lang="ts">
   import { setContext, type Snippet } from "svelte";
   import { go as goTo, route } from "../router";
@@ -34,6 +34,12 @@
         name: "Part",
         says: partWords(view),
         bad: !view.part.soundness.solid && !view.part.soundness.sheet,
+      },
+      {
+        key: "roster",
+        name: "Roster",
+        says: view.job.roster.rows.length ? many(view.job.roster.rows.length, "row") : "one part",
+        bad: false,
       },
       { key: "marks", name: "Marks", says: many(view.job.marks.length, "mark"), bad: false },
       {

@@ -6,9 +6,11 @@
   let open = $state(false);
 
   const keys = [
-    ["1 2 3 4", "go to Part, Marks, Inspect, Hand off"],
+    ["1 2 3 4 5", "go to Part, Roster, Marks, Inspect, Hand off"],
     ["n", "add a mark: then press the face it goes on"],
     ["j k", "next mark, previous mark"],
+    ["[ ]", "show the row of the roster before or after"],
+    ["arrow keys, Enter, F2", "in the roster: go to a cell, change it; typing begins at once"],
     ["t", "type the picked mark's text"],
     ["o", "switch the picked mark off or on"],
     ["f", "look at the picked mark square-on"],

@@ -4,6 +4,7 @@
   import type { Session } from "../session.svelte";
   import { figureWithUnit, checkNames, worst } from "../words";
   import Plate from "./Plate.svelte";
+  import Shown from "./Shown.svelte";
 
   let {
     session,
@@ -42,6 +43,7 @@
     <span>Marks</span>
     <button class="word" aria-pressed={adding} onclick={onadd} title="Add a mark (n)">add a mark</button>
   </header>
+  <Shown {session} />
   <ol>
     {#each session.marks as mark, at (mark.id)}
       {@const view = session.outcome?.marks.find((m) => m.id === mark.id)}

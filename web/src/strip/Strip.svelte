@@ -243,7 +243,7 @@
         const to = wish;
         wish = undefined;
         const { data } = await api.POST("/api/jobs/{id}/lay", {
-          params: { path: { id: session.id } },
+          params: session.params,
           body: { mark, to },
         });
         if (data) onghost((last = { ...mark, place: data.place }));

@@ -1,4 +1,5 @@
 import { api, problem, type LayView, type Mark } from "../api/client";
+import type { Session } from "../session.svelte";
 
 export type Laid = { lay: LayView } | { problem: string };
 
@@ -6,12 +7,13 @@ export type Laid = { lay: LayView } | { problem: string };
 export class Lays {
   /** By the mark's id: how it lies now, live changes included. */
   laid = $state.raw<Record<string, Laid>>({});
-  readonly #job: () => string;
+  readonly #params: () => Session["params"];
   readonly #asked = new Map<string, { mark: Mark; wish: string }>();
   readonly #busy = new Set<string>();
 
-  constructor(job: () => string) {
-    this.#job = job;
+  /** `params` names the job and the row on show. */
+  constructor(params: () => Session["params"]) {
+    this.#params = params;
   }
 
   /** Lays `mark`; while an answer is on its way only the newest wish is kept. `seat` tells seats of other tools apart. */
@@ -26,7 +28,7 @@ export class Lays {
     this.#busy.add(mark.id);
     try {
       const { data, error } = await api.POST("/api/jobs/{id}/lay", {
-        params: { path: { id: this.#job() } },
+        params: this.#params(),
         body: { mark },
       });
       if (this.#asked.get(mark.id)?.wish === wish)

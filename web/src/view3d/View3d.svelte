@@ -257,9 +257,7 @@
     <p class="flag-note" style:left="{flag.x + 48}px" style:top="{flag.y - 46}px">{note}</p>
   {/if}
   {#if failed}<p class="failed">{failed}</p>{/if}
-  {#if !bare && session.solid && session.solid.state !== session.view?.state}<p class="note">
-      older solid, being rebuilt …
-    </p>{/if}
+  {#if !bare && session.solid && !session.fits(session.solid)}<p class="note">older solid, being rebuilt …</p>{/if}
   {@render children?.()}
 </div>
 

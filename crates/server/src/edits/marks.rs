@@ -12,15 +12,11 @@ pub(super) fn add(job: &mut Job, bench: &Bench, face: u32, text: &str, point: Op
     let like = job.marks.last();
     let mut mark = Mark {
         id: fresh_id(job, "mark"),
-        on: true,
         text: text.to_owned(),
-        seat: SeatRef::on(face),
-        place: Place::default(),
-        // a new mark looks like the last one: marks of a part mostly do
+        seat: SeatRef::on(face), // a new mark looks like the last one: marks of a part mostly do
         lettering: like.map(|m| m.lettering.clone()).unwrap_or_default(),
         relief: like.map(|m| m.relief).filter(|r| r.sense != Sense::Stamp).unwrap_or_default(),
-        letters: Vec::new(),
-        manner: None,
+        ..Mark::default()
     };
     if let Some(point) = point {
         mark.place = place_at(job, bench, &mark, &mark.seat, point)?;
@@ -298,11 +294,11 @@ fn fresh_id(job: &Job, stem: &str) -> String {
         .expect("marks are finitely many")
 }
 
-/// JSON merge patch (RFC 7396), but an object with a `tie` or a `line` replaces its predecessor as a
-/// whole.
+/// JSON merge patch (RFC 7396), but an object with another `tie` or `line` replaces its predecessor as a whole.
 fn merge(target: &mut Value, patch: &Value) {
+    let other = |tag: &str| patch.get(tag).is_some_and(|kind| target.get(tag) != Some(kind));
     match patch {
-        Value::Object(changes) if !changes.contains_key("tie") && !changes.contains_key("line") => {
+        Value::Object(changes) if !other("tie") && !other("line") => {
             if !target.is_object() {
                 *target = Value::Object(serde_json::Map::new());
             }

@@ -2,6 +2,7 @@
 //! not sent as a whole job, so that two people who change different things keep both.
 
 mod marks;
+mod roster;
 mod tool;
 
 use crate::problem::Problem;
@@ -16,6 +17,7 @@ use trade::{
 use utoipa::ToSchema;
 use workbench::{Bench, bench::unit_pull, revision::face_mended};
 
+pub use self::roster::RosterEdit;
 pub(crate) use self::tool::steel_name;
 use self::tool::{add_slide, direction, fresh, keep_out, parting_line, pick_edge, rename_slide, slide};
 
@@ -154,7 +156,7 @@ pub enum Edit {
     CopyMark {
         id: String,
     },
-    /// Only the named settings change (RFC 7396 merge; a tie or a baseline is replaced as a whole).
+    /// Only the named settings change (RFC 7396 merge; a tie or a baseline of another kind is replaced as a whole).
     SetMark {
         id: String,
         #[schema(value_type = Object)]
@@ -202,6 +204,9 @@ pub enum Edit {
     /// Lettering bodies are handed off letter by letter, or those of a mark joined to one.
     SetLettersApart {
         apart: bool,
+    },
+    Roster {
+        edit: RosterEdit,
     },
     RemoveMark {
         id: String,
@@ -278,6 +283,7 @@ impl Edit {
             Self::MirrorMark { id, along } => format!("{id} mirrored along {}", along.word()),
             Self::SetLettersApart { apart: true } => "letters handed off one by one".into(),
             Self::SetLettersApart { apart: false } => "letters of a mark handed off as one".into(),
+            Self::Roster { edit } => edit.label(),
             Self::RemoveMark { id } => format!("{id} taken away"),
             Self::MoveMark { id, .. } => format!("{id} moved in the rack"),
         }
@@ -446,6 +452,7 @@ impl Edit {
             Self::BothSides { id } => marks::both_sides(&mut job, bench, id)?,
             Self::MirrorMark { id, along } => marks::mirror(&mut job, bench, id, *along as usize)?,
             Self::SetLettersApart { apart } => job.letters_apart = *apart,
+            Self::Roster { edit } => edit.apply(&mut job)?,
             Self::RemoveMark { id } => {
                 let at = find(&job, id)?;
                 job.marks.remove(at);
@@ -457,6 +464,11 @@ impl Edit {
             }
         }
         job.check()?;
+        // the text of a mark with a recipe is what it says in the first row: other edits measure by it
+        let first = job.filled(job.first_row(), crate::app::today());
+        for (mark, filled) in job.marks.iter_mut().zip(first.marks).filter(|(_, f)| f.unsaid.is_none()) {
+            mark.text = filled.text;
+        }
         Ok(job)
     }
 }
@@ -556,7 +568,7 @@ fn leaves(value: &Value, names: &mut Vec<String>) {
 mod tests {
     use super::*;
     use serde_json::json;
-    use trade::{SeatRef, Tie};
+    use trade::{Baseline, SeatRef, Tie};
 
     fn bench() -> (Job, Bench) {
         let demo = demo::jobs().remove(1);
@@ -637,6 +649,26 @@ mod tests {
             let said = edit.apply(&job, &bench).unwrap_err().to_string();
             assert!(said.contains(says), "{said}");
         }
+    }
+
+    #[test]
+    fn settings_of_one_baseline_or_tie_are_changed_one_by_one_and_another_kind_begins_anew() {
+        let (job, bench) = bench();
+        let id = job.marks[0].id.clone();
+        let set = |job: &Job, place: serde_json::Value| {
+            Edit::SetMark { id: id.clone(), settings: json!({ "place": place }) }.apply(job, &bench)
+        };
+        let arc =
+            json!({"line": "arc", "radius": 12.0, "tops": "out", "share": 50.0, "stands": "middle", "bent": false});
+        let job = set(&job, json!({ "baseline": arc })).unwrap();
+        let job = set(&job, json!({"baseline": {"line": "arc", "radius": 9.0}})).unwrap();
+        let job = set(&job, json!({"baseline": {"line": "arc", "tops": "in"}})).unwrap();
+        let Baseline::Arc { radius, tops, share, .. } = job.marks[0].place.baseline else { panic!("an arc") };
+        assert_eq!((radius, tops, share), (9.0, trade::Tops::In, 50.0));
+        // what another kind needs is not there
+        assert!(set(&job, json!({"along": {"tie": "from_end"}})).is_err());
+        let job = set(&job, json!({"baseline": {"line": "straight"}})).unwrap();
+        assert_eq!(job.marks[0].place.baseline, Baseline::Straight);
     }
 
     #[test]

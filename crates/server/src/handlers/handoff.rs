@@ -1,13 +1,13 @@
 //! Hand off: the documents as they will be, one by one or all in one archive.
 
-use super::author;
+use super::{Variant, author};
 use crate::{
     app::Shared,
     problem::{Problem, Refusal},
 };
 use axum::{
     Json,
-    extract::{Path, State},
+    extract::{Path, Query, State},
     http::{StatusCode, header},
     response::{IntoResponse, Response},
 };
@@ -51,20 +51,28 @@ fn what(name: &str) -> String {
 }
 
 /// What would be handed off now, measured on the whole solid.
-#[utoipa::path(get, path = "/api/jobs/{id}/handoff", params(("id" = Uuid, Path)),
+#[utoipa::path(get, path = "/api/jobs/{id}/handoff", params(("id" = Uuid, Path), Variant),
     responses((status = 200, body = HandoffView), (status = 422, body = Refusal)))]
-pub async fn documents(State(app): State<Shared>, Path(id): Path<Uuid>) -> Result<Json<HandoffView>, Problem> {
-    let (standing, files) = app.files(id).await?;
+pub async fn documents(
+    State(app): State<Shared>,
+    Path(id): Path<Uuid>,
+    Query(variant): Query<Variant>,
+) -> Result<Json<HandoffView>, Problem> {
+    let (standing, files) = app.files(id, variant.row).await?;
     let files =
         files.iter().map(|f| FileView { name: f.name.clone(), size: f.bytes.len(), what: what(&f.name) }).collect();
     Ok(Json(HandoffView { state: standing.state, files }))
 }
 
 /// One file of the handoff, or `all.zip`.
-#[utoipa::path(get, path = "/api/jobs/{id}/handoff/{name}", params(("id" = Uuid, Path), ("name" = String, Path)),
+#[utoipa::path(get, path = "/api/jobs/{id}/handoff/{name}", params(("id" = Uuid, Path), ("name" = String, Path), Variant),
     responses((status = 200, content_type = "application/octet-stream", body = Vec<u8>), (status = 404, body = Refusal)))]
-pub async fn document(State(app): State<Shared>, Path((id, name)): Path<(Uuid, String)>) -> Result<Response, Problem> {
-    let (standing, files) = app.files(id).await?;
+pub async fn document(
+    State(app): State<Shared>,
+    Path((id, name)): Path<(Uuid, String)>,
+    Query(variant): Query<Variant>,
+) -> Result<Response, Problem> {
+    let (standing, files) = app.files(id, variant.row).await?;
     let bytes = if name == "all.zip" {
         app.heavy(move || archive(&files)).await??
     } else {

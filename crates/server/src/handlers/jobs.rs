@@ -1,6 +1,6 @@
 //! Jobs: listed, begun from a part file, changed, stepped back and again.
 
-use super::author;
+use super::{Variant, author};
 use crate::{
     app::Shared,
     edits::Edit,
@@ -16,7 +16,7 @@ use axum::{
 };
 use serde::{Deserialize, Serialize};
 use solid::Part;
-use trade::{Job, PartRef, Process, Tool, Unit, job::VERSION};
+use trade::{Job, PartRef, Unit};
 use utoipa::{IntoParams, ToSchema};
 use uuid::Uuid;
 
@@ -86,17 +86,9 @@ async fn keep(app: &Shared, wanted: PartRef, part: Part, bytes: &[u8], by: &str)
     // of several bodies the largest solid, or the first sheet, until others are chosen
     let bodies = wanted.bodies.or_else(|| if part.bodies.len() > 1 { super::revision::largest(&part) } else { None });
     let job = Job {
-        version: VERSION,
         name: stem.chars().take(200).collect(),
         part: PartRef { sha256: Some(part.sha256.clone()), bodies, ..PartRef::of_file(&file, Some(part.unit)) },
-        face_names: Vec::new(),
-        tool: Tool::default(),
-        process: Process::default(),
-        limits: "thermoplastic".into(),
-        own_limits: Vec::new(),
-        reading_distance: 500.0,
-        letters_apart: false,
-        marks: Vec::new(),
+        ..Job::default()
     };
     job.check()?;
     // of several bodies only some are taken: then the part is another one than was read
@@ -108,11 +100,14 @@ async fn keep(app: &Shared, wanted: PartRef, part: Part, bytes: &[u8], by: &str)
     Ok(id)
 }
 
-/// One job as it stands.
-#[utoipa::path(get, path = "/api/jobs/{id}", params(("id" = Uuid, Path)), responses((status = 200, body = JobView), (status = 404, body = Refusal)))]
-pub async fn one(State(app): State<Shared>, Path(id): Path<Uuid>) -> Result<Json<JobView>, Problem> {
-    let standing = app.store.standing(id).await?;
-    Ok(Json(views::job(&app, standing).await?))
+/// One job as it stands, in a row of its roster; in the first, where that row is gone.
+#[utoipa::path(get, path = "/api/jobs/{id}", params(("id" = Uuid, Path), Variant), responses((status = 200, body = JobView), (status = 404, body = Refusal)))]
+pub async fn one(
+    State(app): State<Shared>,
+    Path(id): Path<Uuid>,
+    Query(variant): Query<Variant>,
+) -> Result<Json<JobView>, Problem> {
+    view(&app, id, variant.row).await
 }
 
 #[derive(Deserialize, ToSchema)]
@@ -127,11 +122,12 @@ pub struct Step {
 }
 
 /// Makes one change. When this answers, the change is kept.
-#[utoipa::path(post, path = "/api/jobs/{id}/changes", params(("id" = Uuid, Path)), request_body = Change,
+#[utoipa::path(post, path = "/api/jobs/{id}/changes", params(("id" = Uuid, Path), Variant), request_body = Change,
     responses((status = 200, body = JobView), (status = 422, body = Refusal), (status = 404, body = Refusal)))]
 pub async fn change(
     State(app): State<Shared>,
     Path(id): Path<Uuid>,
+    Query(variant): Query<Variant>,
     Json(change): Json<Change>,
 ) -> Result<Json<JobView>, Problem> {
     let by = author(&change.author)?;
@@ -149,31 +145,33 @@ pub async fn change(
             app_ref.heavy(move || edit.apply(&job, &bench)).await?
         })
         .await?;
-    changed(&app, id).await
+    changed(&app, id, variant.row).await
 }
 
 /// One step back.
-#[utoipa::path(post, path = "/api/jobs/{id}/back", params(("id" = Uuid, Path)), request_body = Step,
+#[utoipa::path(post, path = "/api/jobs/{id}/back", params(("id" = Uuid, Path), Variant), request_body = Step,
     responses((status = 200, body = JobView), (status = 422, body = Refusal), (status = 404, body = Refusal)))]
 pub async fn back(
     State(app): State<Shared>,
     Path(id): Path<Uuid>,
+    Query(variant): Query<Variant>,
     Json(step): Json<Step>,
 ) -> Result<Json<JobView>, Problem> {
     app.store.back(id, &author(&step.author)?).await?;
-    changed(&app, id).await
+    changed(&app, id, variant.row).await
 }
 
 /// One step again.
-#[utoipa::path(post, path = "/api/jobs/{id}/again", params(("id" = Uuid, Path)), request_body = Step,
+#[utoipa::path(post, path = "/api/jobs/{id}/again", params(("id" = Uuid, Path), Variant), request_body = Step,
     responses((status = 200, body = JobView), (status = 422, body = Refusal), (status = 404, body = Refusal)))]
 pub async fn again(
     State(app): State<Shared>,
     Path(id): Path<Uuid>,
+    Query(variant): Query<Variant>,
     Json(step): Json<Step>,
 ) -> Result<Json<JobView>, Problem> {
     app.store.again(id, &author(&step.author)?).await?;
-    changed(&app, id).await
+    changed(&app, id, variant.row).await
 }
 
 /// Takes a job off the list; nothing of it is lost.
@@ -190,10 +188,18 @@ pub async fn restore(State(app): State<Shared>, Path(id): Path<Uuid>) -> Result<
     Ok(StatusCode::NO_CONTENT)
 }
 
-pub(super) async fn changed(app: &Shared, id: Uuid) -> Result<Json<JobView>, Problem> {
+pub(super) async fn changed(app: &Shared, id: Uuid, row: Option<u32>) -> Result<Json<JobView>, Problem> {
     app.inspect_later(id);
-    let standing = app.store.standing(id).await?;
-    Ok(Json(views::job(app, standing).await?))
+    view(app, id, row).await
+}
+
+/// A job in a row of its roster; in the first, where somebody took that row away.
+async fn view(app: &Shared, id: Uuid, row: Option<u32>) -> Result<Json<JobView>, Problem> {
+    let (standing, shown) = match app.standing(id, row).await {
+        Err(Problem::Missing(_)) if row.is_some() => app.standing(id, None).await?,
+        found => found?,
+    };
+    Ok(Json(views::job(app, standing, shown.1).await?))
 }
 
 /// The part with its marks as a small PNG.

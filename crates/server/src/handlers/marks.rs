@@ -1,5 +1,6 @@
 //! Marks: seats unrolled, texts laid out before they are built, plates for the rack.
 
+use super::Variant;
 use crate::{
     app::Shared,
     problem::{Problem, Refusal, sentence},
@@ -58,16 +59,20 @@ pub struct LayWish {
 }
 
 /// Lays a mark on its strip as it would be, without building or keeping anything.
-#[utoipa::path(post, path = "/api/jobs/{id}/lay", params(("id" = Uuid, Path)), request_body = LayWish,
+#[utoipa::path(post, path = "/api/jobs/{id}/lay", params(("id" = Uuid, Path), Variant), request_body = LayWish,
     responses((status = 200, body = LayView), (status = 422, body = Refusal)))]
 pub async fn lay(
     State(app): State<Shared>,
     Path(id): Path<Uuid>,
+    Query(variant): Query<Variant>,
     Json(lay): Json<LayWish>,
 ) -> Result<Json<LayView>, Problem> {
-    let mut job = app.store.standing(id).await?.job;
+    let (standing, (_, row, day)) = app.standing(id, variant.row).await?;
+    let mut job = standing.job;
     let bench = app.bench(&job).await?;
     let mut mark = lay.mark;
+    let said = job.says(&mark, row.and_then(|id| job.roster.row(id)), day);
+    mark.text = said.map_err(|e| Problem::Wrong(sentence(&e)))?;
     // the same ranges as for a kept mark
     let others = std::mem::replace(&mut job.marks, vec![mark.clone()]);
     job.check()?;
@@ -96,9 +101,13 @@ pub async fn lay(
 }
 
 /// The plates of the rack, in order.
-#[utoipa::path(get, path = "/api/jobs/{id}/plates", params(("id" = Uuid, Path)),
+#[utoipa::path(get, path = "/api/jobs/{id}/plates", params(("id" = Uuid, Path), Variant),
     responses((status = 200, body = Vec<PlateView>), (status = 404, body = Refusal)))]
-pub async fn plates(State(app): State<Shared>, Path(id): Path<Uuid>) -> Result<Json<Vec<PlateView>>, Problem> {
-    let job = app.store.standing(id).await?.job;
+pub async fn plates(
+    State(app): State<Shared>,
+    Path(id): Path<Uuid>,
+    Query(variant): Query<Variant>,
+) -> Result<Json<Vec<PlateView>>, Problem> {
+    let job = app.standing(id, variant.row).await?.0.job;
     Ok(Json(app.heavy(move || views::plates(&job)).await?))
 }

@@ -9,9 +9,19 @@ pub mod marks;
 pub mod pages;
 pub mod part;
 pub mod revision;
+pub mod roster;
 pub mod tool;
 
 use crate::problem::Problem;
+use serde::Deserialize;
+use utoipa::IntoParams;
+
+/// Which of its variants a job is shown as.
+#[derive(Deserialize, IntoParams)]
+pub struct Variant {
+    /// A row of the roster by its id; the first where it is left out.
+    row: Option<u32>,
+}
 
 /// The name a change carries.
 pub(crate) fn author(given: &str) -> Result<String, Problem> {

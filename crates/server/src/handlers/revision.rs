@@ -207,5 +207,5 @@ pub async fn confirm_revision(
                 .await?
         })
         .await?;
-    super::jobs::changed(&app, id).await
+    super::jobs::changed(&app, id, None).await
 }

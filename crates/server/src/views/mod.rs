@@ -3,11 +3,13 @@
 mod lay;
 mod outcome;
 mod part;
+mod said;
 mod seat;
 
 pub use lay::{CharacterView, LayView, LetterView, PlateView, lay, path, plates};
 pub use outcome::{MarkView, OutcomeView, SolidView, outcome};
 pub use part::{BodyView, FaceView, MendView, PartView, SoundnessView, faces, says};
+pub use said::{MarkSays, SaidView, Widest, said};
 pub use seat::{CircleOnSeat, EdgeOnSeat, KeepOutOnSeat, PointOnSeat, SeatView, seat};
 
 use crate::{app::App, entity, problem::Problem, store::Standing};
@@ -60,6 +62,8 @@ pub struct HandoverView {
 
 #[derive(Serialize, ToSchema)]
 pub struct JobView {
+    /// The row of the roster that its marks say their texts of.
+    pub shown: Option<u32>,
     pub id: Uuid,
     pub job: Job,
     /// Number of the present state.
@@ -151,11 +155,11 @@ pub async fn row(app: &App, standing: Standing) -> Result<JobRow, Problem> {
     })
 }
 
-/// A job with its part.
+/// A job, filled for the row `shown`, with its part.
 ///
 /// # Errors
 /// The part can't be read, or the database does not answer.
-pub async fn job(app: &App, standing: Standing) -> Result<JobView, Problem> {
+pub async fn job(app: &App, standing: Standing, shown: Option<u32>) -> Result<JobView, Problem> {
     let bench = app.bench(&standing.job).await?;
     let verdict = app.store.inspected(standing.state).await?.map(Into::into);
     let handed_off = handed(&standing, app.store.last_handover(standing.id).await?);
@@ -172,6 +176,7 @@ pub async fn job(app: &App, standing: Standing) -> Result<JobView, Problem> {
         handed_off,
         limits: limits(&standing.job),
         steel_size: steel_size(&standing.job, bench.part()),
+        shown,
         job: standing.job,
     })
 }

@@ -10,6 +10,8 @@ use workbench::Outcome;
 #[derive(Serialize, ToSchema)]
 pub struct OutcomeView {
     pub state: i64,
+    /// The row of the roster that it is of.
+    pub row: Option<u32>,
     /// Name of the limits sheet that was measured against.
     pub limits: String,
     pub marks: Vec<MarkView>,
@@ -18,6 +20,8 @@ pub struct OutcomeView {
 #[derive(Serialize, ToSchema)]
 pub struct SolidView {
     pub state: i64,
+    /// The row of the roster that it is of.
+    pub row: Option<u32>,
     /// Names of the pieces that make up the marked solid.
     pub pieces: Vec<String>,
 }
@@ -37,7 +41,7 @@ pub struct MarkView {
 
 /// Findings of an outcome.
 #[must_use]
-pub fn outcome(standing: &Standing, outcome: &Outcome) -> OutcomeView {
+pub fn outcome(standing: &Standing, row: Option<u32>, outcome: &Outcome) -> OutcomeView {
     let marks = standing
         .job
         .marks
@@ -54,5 +58,5 @@ pub fn outcome(standing: &Standing, outcome: &Outcome) -> OutcomeView {
         })
         .collect();
     let limits = trade::limits::sheet(&standing.job.limits).map_or_else(String::new, |s| s.name.into());
-    OutcomeView { state: standing.state, limits, marks }
+    OutcomeView { state: standing.state, row, limits, marks }
 }

@@ -12,13 +12,13 @@
   let trouble = $state("");
   let working = $state(false);
 
-  const present = $derived(session.view?.state);
+  const present = $derived(session.view && `${session.view.state} ${session.view.shown}`);
   $effect(() => {
     if (present === undefined) return;
     working = true;
     trouble = "";
     void api
-      .GET("/api/jobs/{id}/handoff", { params: { path: { id: session.id } } })
+      .GET("/api/jobs/{id}/handoff", { params: session.params })
       .then(({ data, error }) => {
         made = data;
         trouble = data ? "" : problem(error);
@@ -30,6 +30,7 @@
   const handed = $derived(session.view?.handed_off);
   const verdict = $derived(session.view?.verdict);
   const base = $derived(`/api/jobs/${session.id}/handoff`);
+  const of = $derived(session.row === undefined ? "" : `?row=${session.row}`);
 
   function size(bytes: number): string {
     return bytes < 1e6 ? `${(bytes / 1e3).toFixed(0)} kB` : `${(bytes / 1e6).toFixed(1)} MB`;
@@ -61,7 +62,7 @@
         {#if verdict?.fails}<span class="soft">The files say so too; nothing keeps you from handing off.</span>{/if}
       </p>
       <p>
-        <a class="press first" href="{base}/all.zip" download onclick={() => void take()}
+        <a class="press first" href="{base}/all.zip{of}" download onclick={() => void take()}
           >Hand off all {many(made.files.length, "file")}</a
         >
       </p>
@@ -89,9 +90,9 @@
         {#each made.files as file (file.name)}
           <li>
             {#if file.name === "findings.html"}
-              <a href="{base}/{file.name}" target="_blank" rel="noopener" download={file.name}>{file.name}</a>
+              <a href="{base}/{file.name}{of}" target="_blank" rel="noopener" download={file.name}>{file.name}</a>
             {:else}
-              <a href="{base}/{file.name}" download>{file.name}</a>
+              <a href="{base}/{file.name}{of}" download>{file.name}</a>
             {/if}
             <span class="size">{size(file.size)}</span>
             <span class="soft">{file.what}</span>
@@ -110,7 +111,8 @@
       findings.html, as it will be printed{made && handed && !handed.changed ? `, handed off ${day(handed.at)}` : ""}
     </p>
     {#if made && !working}
-      {#key made.state}<iframe src="{base}/findings.html" title="the findings as they will be printed"></iframe>{/key}
+      {#key `${made.state} ${of}`}<iframe src="{base}/findings.html{of}" title="the findings as they will be printed"
+        ></iframe>{/key}
     {/if}
   </div>
 </div>

@@ -63,7 +63,7 @@
     const key = layKey;
     if (!key) return;
     void api
-      .POST("/api/jobs/{id}/lay", { params: { path: { id: session.id } }, body: { mark: JSON.parse(key) } })
+      .POST("/api/jobs/{id}/lay", { params: session.params, body: { mark: JSON.parse(key) } })
       .then(({ data }) => (lay = key === layKey ? data : lay));
   });
 

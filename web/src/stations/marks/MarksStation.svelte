@@ -14,7 +14,7 @@
 
   const current = currentSession();
   const session = $derived(current());
-  const lays = new Lays(() => session.id);
+  const lays = new Lays(() => session.params);
   let adding = $state(false);
   /** The next presses take faces into the picked mark's seat, or out of it. */
   let widening = $state(false);
@@ -111,7 +111,7 @@
       if (to.mark < 0 && !faces.includes(to.place)) return;
       last = to;
       const { data } = await api.POST("/api/jobs/{id}/lay", {
-        params: { path: { id: session.id } },
+        params: session.params,
         body: { mark: was, at: to.point },
       });
       if (data && last === to) ghost = { ...was, place: data.place };

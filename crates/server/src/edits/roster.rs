@@ -1,0 +1,281 @@
+//! Changes of the roster and of the revision. Rows are named by their ids and columns by their names, so that two
+//! people who change different cells keep both.
+
+use crate::problem::{Problem, sentence};
+use serde::{Deserialize, Serialize};
+use trade::{
+    Column, ColumnKind, Job, Roster, Row,
+    recipe::{DateFrom, PieceOf},
+    revision,
+};
+use utoipa::ToSchema;
+
+#[derive(Clone, Debug, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case", tag = "change", deny_unknown_fields)]
+pub enum RosterEdit {
+    SetCell {
+        row: u32,
+        column: String,
+        text: String,
+    },
+    /// Cells of a rectangle are emptied.
+    Clear {
+        rows: Vec<u32>,
+        columns: Vec<String>,
+    },
+    /// Cells as a spreadsheet puts them on the clipboard, from a cell on to the right and down; where there are no
+    /// more rows, they are added. Without a row they all are.
+    Paste {
+        row: Option<u32>,
+        column: String,
+        text: String,
+    },
+    /// Empty rows below one, or at the end.
+    AddRows {
+        count: u32,
+        below: Option<u32>,
+    },
+    RemoveRows {
+        rows: Vec<u32>,
+    },
+    AddColumn {
+        name: String,
+        column: ColumnKind,
+    },
+    /// Renames a column, recipes follow, or changes what its cells are.
+    SetColumn {
+        name: String,
+        to: String,
+        column: ColumnKind,
+    },
+    RemoveColumn {
+        name: String,
+    },
+    /// A whole roster instead, as it was read from a file.
+    Take {
+        roster: Roster,
+    },
+    /// The revision that recipes write; none takes it away.
+    SetRevision {
+        revision: Option<String>,
+    },
+    NextRevision,
+}
+
+impl RosterEdit {
+    pub(super) fn label(&self) -> String {
+        match self {
+            Self::SetCell { column, text, .. } => format!("roster: {column} “{text}”"),
+            Self::Clear { .. } => "roster: cells emptied".into(),
+            Self::Paste { .. } => "roster: cells pasted".into(),
+            Self::AddRows { count, .. } => format!("roster: {count} rows added"),
+            Self::RemoveRows { rows } => format!("roster: {} rows taken away", rows.len()),
+            Self::AddColumn { name, .. } => format!("roster: column “{name}” added"),
+            Self::SetColumn { name, to, .. } if name == to => format!("roster: kind of “{name}”"),
+            Self::SetColumn { name, to, .. } => format!("roster: “{name}” named “{to}”"),
+            Self::RemoveColumn { name } => format!("roster: column “{name}” taken away"),
+            Self::Take { roster } => format!("roster of {} rows read", roster.rows.len()),
+            Self::SetRevision { revision: Some(revision) } => format!("revision {revision}"),
+            Self::SetRevision { revision: None } => "no revision".into(),
+            Self::NextRevision => "next revision".into(),
+        }
+    }
+
+    pub(super) fn apply(&self, job: &mut Job) -> Result<(), Problem> {
+        let roster = &mut job.roster;
+        match self {
+            Self::SetCell { row, column, text } => {
+                let at = column_at(roster, column)?;
+                row_of(roster, *row)?.cells[at].clone_from(text);
+            }
+            Self::Clear { rows, columns } => {
+                let columns = columns.iter().map(|c| column_at(roster, c)).collect::<Result<Vec<_>, _>>()?;
+                for row in rows {
+                    let row = row_of(roster, *row)?;
+                    for &at in &columns {
+                        row.cells[at].clear();
+                    }
+                }
+            }
+            Self::Paste { row, column, text } => paste(roster, *row, column, text)?,
+            Self::AddRows { count, below } => {
+                let at = match below {
+                    Some(id) => row_at(roster, *id)? + 1,
+                    None => roster.rows.len(),
+                };
+                if *count as usize > trade::roster::MOST_ROWS {
+                    return Err(Problem::Wrong(format!("The roster has at most {} rows.", trade::roster::MOST_ROWS)));
+                }
+                let (first, width) = (roster.fresh(), roster.columns.len());
+                let new = (0..*count).map(|k| Row { id: first + k, cells: vec![String::new(); width] });
+                roster.rows.splice(at..at, new);
+            }
+            Self::RemoveRows { rows } => {
+                for id in rows {
+                    row_at(roster, *id)?;
+                }
+                roster.rows.retain(|r| !rows.contains(&r.id));
+            }
+            Self::AddColumn { name, column } => {
+                roster.columns.push(Column { name: name.trim().into(), kind: *column });
+                roster.rows.iter_mut().for_each(|r| r.cells.push(String::new()));
+            }
+            Self::SetColumn { name, to, column } => {
+                let at = column_at(roster, name)?;
+                roster.columns[at] = Column { name: to.trim().into(), kind: *column };
+                rename(job, name, to.trim());
+            }
+            Self::RemoveColumn { name } => {
+                let at = column_at(roster, name)?;
+                if let Some(mark) = job.marks.iter().find(|m| m.recipe.iter().any(|p| reads(&p.of, name))) {
+                    return Err(Problem::Wrong(format!(
+                        "The recipe of {} reads the column “{name}”; change the recipe first.",
+                        mark.id
+                    )));
+                }
+                roster.columns.remove(at);
+                for row in &mut roster.rows {
+                    row.cells.remove(at);
+                }
+            }
+            Self::Take { roster: taken } => roster.clone_from(taken),
+            Self::SetRevision { revision } => {
+                job.revision = revision.as_deref().map(str::trim).filter(|r| !r.is_empty()).map(str::to_owned);
+            }
+            Self::NextRevision => {
+                let now = job.revision.as_deref().unwrap_or(revision::FIRST_ISSUE);
+                job.revision = Some(revision::next(now).map_err(|e| Problem::Wrong(sentence(&e)))?);
+            }
+        }
+        Ok(())
+    }
+}
+
+fn column_at(roster: &Roster, name: &str) -> Result<usize, Problem> {
+    roster.column(name).ok_or_else(|| {
+        Problem::Missing(format!("The roster has no column “{name}”; somebody else may have renamed it."))
+    })
+}
+
+fn row_at(roster: &Roster, id: u32) -> Result<usize, Problem> {
+    let at = roster.rows.iter().position(|r| r.id == id);
+    at.ok_or_else(|| Problem::Missing("That row is gone; somebody else may have taken it away.".into()))
+}
+
+fn row_of(roster: &mut Roster, id: u32) -> Result<&mut Row, Problem> {
+    let at = row_at(roster, id)?;
+    Ok(&mut roster.rows[at])
+}
+
+fn paste(roster: &mut Roster, row: Option<u32>, column: &str, text: &str) -> Result<(), Problem> {
+    let table = roster::csv::pasted(text).map_err(|e| Problem::Wrong(sentence(&e.to_string())))?;
+    let left = column_at(roster, column)?;
+    let top = row.map_or(Ok(roster.rows.len()), |id| row_at(roster, id))?;
+    let (width, room) = (table.rows[0].len(), roster.columns.len() - left);
+    if width > room {
+        return Err(Problem::Wrong(format!(
+            "{width} columns were pasted and the roster has {room} from “{column}” on; add {} first.",
+            if width - room == 1 { "one".into() } else { (width - room).to_string() }
+        )));
+    }
+    for (k, cells) in table.rows.into_iter().enumerate() {
+        if top + k == roster.rows.len() {
+            let new = Row { id: roster.fresh(), cells: vec![String::new(); roster.columns.len()] };
+            roster.rows.push(new);
+        }
+        for (cell, text) in roster.rows[top + k].cells[left..].iter_mut().zip(cells) {
+            *cell = text;
+        }
+    }
+    Ok(())
+}
+
+fn reads(of: &PieceOf, name: &str) -> bool {
+    match of {
+        PieceOf::Column { column } | PieceOf::Date { from: DateFrom::Column { column }, .. } => column == name,
+        _ => false,
+    }
+}
+
+/// Recipes follow a column to its new name.
+fn rename(job: &mut Job, name: &str, to: &str) {
+    for piece in job.marks.iter_mut().flat_map(|m| &mut m.recipe) {
+        if let PieceOf::Column { column } | PieceOf::Date { from: DateFrom::Column { column }, .. } = &mut piece.of
+            && column == name
+        {
+            *column = to.into();
+        }
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use trade::{Mark, Piece};
+
+    fn job() -> Job {
+        let mut job = Job::default();
+        let column = |name: &str| RosterEdit::AddColumn { name: name.into(), column: ColumnKind::Text };
+        for edit in [column("part"), column("variant"), RosterEdit::AddRows { count: 2, below: None }] {
+            edit.apply(&mut job).unwrap();
+        }
+        let recipe = vec![Piece::plain(PieceOf::Column { column: "variant".into() })];
+        job.marks.push(Mark { id: "a".into(), recipe, ..Mark::default() });
+        job
+    }
+
+    fn cells(job: &Job) -> Vec<String> {
+        job.roster.rows.iter().map(|r| format!("{}:{}", r.id, r.cells.join(","))).collect()
+    }
+
+    fn paste(row: Option<u32>, column: &str, text: &str) -> RosterEdit {
+        RosterEdit::Paste { row, column: column.into(), text: text.into() }
+    }
+
+    #[test]
+    fn what_is_pasted_fills_cells_and_adds_rows_and_never_more_columns() {
+        let mut job = job();
+        paste(Some(2), "part", "VB\t007\nVB\t008\n").apply(&mut job).unwrap();
+        assert_eq!(cells(&job), ["1:,", "2:VB,007", "3:VB,008"]);
+        paste(None, "variant", "9").apply(&mut job).unwrap();
+        assert_eq!(cells(&job)[3], "4:,9");
+        let said = paste(Some(1), "variant", "a\tb").apply(&mut job).unwrap_err().to_string();
+        assert!(said.contains("2 columns were pasted and the roster has 1 from “variant” on; add one first"), "{said}");
+    }
+
+    #[test]
+    fn rows_and_columns_come_and_go_and_recipes_follow_a_new_name() {
+        let mut job = job();
+        RosterEdit::SetCell { row: 1, column: "variant".into(), text: "07".into() }.apply(&mut job).unwrap();
+        RosterEdit::AddRows { count: 1, below: Some(1) }.apply(&mut job).unwrap();
+        assert_eq!(cells(&job), ["1:,07", "3:,", "2:,"]);
+        RosterEdit::RemoveRows { rows: vec![2, 3] }.apply(&mut job).unwrap();
+        assert_eq!(cells(&job), ["1:,07"]);
+        let kind = ColumnKind::Number { width: 2 };
+        RosterEdit::SetColumn { name: "variant".into(), to: "no.".into(), column: kind }.apply(&mut job).unwrap();
+        job.check().unwrap();
+        assert!(reads(&job.marks[0].recipe[0].of, "no."));
+        let said = RosterEdit::RemoveColumn { name: "no.".into() }.apply(&mut job).unwrap_err().to_string();
+        assert!(said.contains("recipe of a reads"), "{said}");
+        RosterEdit::RemoveColumn { name: "part".into() }.apply(&mut job).unwrap();
+        assert_eq!(cells(&job), ["1:07"]);
+        RosterEdit::Clear { rows: vec![1], columns: vec!["no.".into()] }.apply(&mut job).unwrap();
+        assert_eq!(cells(&job), ["1:"]);
+        let gone = RosterEdit::SetCell { row: 9, column: "no.".into(), text: String::new() }.apply(&mut job);
+        assert!(matches!(gone, Err(Problem::Missing(_))));
+    }
+
+    #[test]
+    fn the_next_revision_is_one_press() {
+        let mut job = job();
+        for revision in ["A", "B"] {
+            RosterEdit::NextRevision.apply(&mut job).unwrap();
+            assert_eq!(job.revision.as_deref(), Some(revision));
+        }
+        RosterEdit::SetRevision { revision: Some("H".into()) }.apply(&mut job).unwrap();
+        RosterEdit::NextRevision.apply(&mut job).unwrap();
+        assert_eq!(job.revision.as_deref(), Some("J"));
+        RosterEdit::SetRevision { revision: Some("I".into()) }.apply(&mut job).unwrap();
+        assert!(job.check().unwrap_err().to_string().contains("“I” is not in the sequence"));
+    }
+}

@@ -1,0 +1,362 @@
+//! A recipe: how a mark's text is put together from pieces, so that nobody types a part number twice.
+
+use crate::{
+    date_code::{self, DateForm},
+    job::{Job, LONGEST_TEXT},
+    mark::Mark,
+    material_code,
+    roster::{Roster, Row},
+};
+use schemars::JsonSchema;
+use serde::{Deserialize, Serialize};
+use time::Date;
+
+pub const MOST_PIECES: usize = 40;
+/// Widest that a piece is padded to, characters.
+pub const WIDEST: u32 = 40;
+
+/// A piece of a recipe.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct Piece {
+    pub of: PieceOf,
+    /// So many characters: what is shorter is padded, what is longer is an error and never cut.
+    #[serde(default)]
+    #[cfg_attr(feature = "openapi", schema(required = true))]
+    pub width: Option<u32>,
+    #[serde(default)]
+    #[cfg_attr(feature = "openapi", schema(required = true))]
+    pub pad: Pad,
+    #[serde(default)]
+    #[cfg_attr(feature = "openapi", schema(required = true))]
+    pub case: Case,
+    #[serde(default)]
+    #[cfg_attr(feature = "openapi", schema(required = true))]
+    pub empty: Empty,
+}
+
+/// What a piece says.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case", tag = "piece", deny_unknown_fields)]
+pub enum PieceOf {
+    Text {
+        text: String,
+    },
+    /// A cell of the roster.
+    Column {
+        column: String,
+    },
+    /// The job's revision.
+    Revision,
+    Date {
+        from: DateFrom,
+        form: DateForm,
+    },
+    /// After ISO 11469.
+    Material {
+        code: String,
+    },
+    LineEnd,
+}
+
+/// Which day a date code is of.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case", tag = "date", deny_unknown_fields)]
+pub enum DateFrom {
+    /// A day that is set: 2026-11-26.
+    Set { day: String },
+    /// The day on which the job is handed off.
+    Handoff,
+    /// A cell of the roster.
+    Column { column: String },
+}
+
+/// What shorter pieces are filled up with.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum Pad {
+    /// Zeros before it.
+    #[default]
+    Zeros,
+    BlanksBefore,
+    BlanksAfter,
+}
+
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum Case {
+    #[default]
+    AsItIs,
+    Capitals,
+    Small,
+}
+
+/// What becomes of a piece whose cell is empty.
+#[derive(Clone, Debug, Default, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case", tag = "empty", deny_unknown_fields)]
+pub enum Empty {
+    #[default]
+    Error,
+    Nothing,
+    Text {
+        text: String,
+    },
+}
+
+/// What recipes are filled from.
+#[derive(Clone, Copy)]
+pub struct Source<'a> {
+    pub roster: &'a Roster,
+    pub row: Option<&'a Row>,
+    pub revision: Option<&'a str>,
+    /// The day of handoff.
+    pub today: Date,
+}
+
+impl Piece {
+    /// A piece without settings of its own.
+    #[must_use]
+    pub fn plain(of: PieceOf) -> Self {
+        Self { of, width: None, pad: Pad::default(), case: Case::default(), empty: Empty::default() }
+    }
+
+    /// # Errors
+    /// What is out of range.
+    pub fn check(&self, roster: &Roster) -> Result<(), String> {
+        if let Some(width) = self.width
+            && !(1..=WIDEST).contains(&width)
+        {
+            return Err(format!("a piece is {width} characters wide; it must lie between 1 and {WIDEST}"));
+        }
+        let column = |name: &str| match roster.column(name) {
+            Some(_) => Ok(()),
+            None => Err(format!("its recipe reads the column “{name}”, which the roster doesn't have")),
+        };
+        let short = |text: &str| {
+            if text.chars().count() > 100 || text.chars().any(char::is_control) {
+                return Err("a fixed text of a recipe has at most 100 characters and one line".to_owned());
+            }
+            Ok(())
+        };
+        if let Empty::Text { text } = &self.empty {
+            short(text)?;
+        }
+        match &self.of {
+            PieceOf::Text { text } => short(text),
+            PieceOf::Column { column: name } => column(name),
+            PieceOf::Material { code } => material_code::marked(code).map(|_| ()),
+            PieceOf::Date { from, form } => {
+                form.check()?;
+                match from {
+                    DateFrom::Set { day } => date_code::read(day).map(|_| ()),
+                    DateFrom::Column { column: name } => column(name),
+                    DateFrom::Handoff => Ok(()),
+                }
+            }
+            PieceOf::Revision | PieceOf::LineEnd => Ok(()),
+        }
+    }
+
+    /// What it says.
+    ///
+    /// # Errors
+    /// Its cell is empty and must not be, doesn't fit, or is longer than the piece.
+    fn write(&self, source: Source<'_>) -> Result<String, String> {
+        let cell = |name: &str| -> Result<&str, String> {
+            let at = source.roster.column(name).ok_or_else(|| format!("the roster has no column “{name}”"))?;
+            let row = source.row.ok_or_else(|| format!("the roster has no row to take “{name}” from"))?;
+            let cell = row.cells[at].as_str();
+            source.roster.columns[at].kind.fits(cell).map_err(|e| format!("“{name}”: {e}"))?;
+            Ok(cell)
+        };
+        let dated = |date: Date, form: &DateForm| form.write(date);
+        let (name, written) = match &self.of {
+            PieceOf::LineEnd => return Ok("\n".into()),
+            PieceOf::Text { text } => ("its text", text.clone()),
+            PieceOf::Material { code } => ("its material", material_code::marked(code)?),
+            PieceOf::Column { column } => (column.as_str(), cell(column)?.to_owned()),
+            PieceOf::Revision => ("the revision", source.revision.unwrap_or_default().to_owned()),
+            PieceOf::Date { from: DateFrom::Handoff, form } => ("the date", dated(source.today, form)),
+            PieceOf::Date { from: DateFrom::Set { day }, form } => ("the date", dated(date_code::read(day)?, form)),
+            PieceOf::Date { from: DateFrom::Column { column }, form } => {
+                let cell = cell(column)?;
+                let code = if cell.is_empty() { String::new() } else { dated(date_code::read(cell)?, form) };
+                (column.as_str(), code)
+            }
+        };
+        if written.is_empty() {
+            return match &self.empty {
+                Empty::Nothing => Ok(String::new()),
+                Empty::Text { text } => Ok(text.clone()),
+                Empty::Error => Err(format!("{} is empty", quoted(name))),
+            };
+        }
+        let written = match self.case {
+            Case::AsItIs => written,
+            Case::Capitals => written.to_uppercase(),
+            Case::Small => written.to_lowercase(),
+        };
+        let Some(width) = self.width.map(|w| w as usize) else { return Ok(written) };
+        let length = written.chars().count();
+        if length > width {
+            return Err(format!("“{written}” has {length} characters; the piece is {width} wide"));
+        }
+        let fill = |with: &str| with.repeat(width - length);
+        Ok(match self.pad {
+            Pad::Zeros => format!("{}{written}", fill("0")),
+            Pad::BlanksBefore => format!("{}{written}", fill(" ")),
+            Pad::BlanksAfter => format!("{written}{}", fill(" ")),
+        })
+    }
+}
+
+fn quoted(name: &str) -> String {
+    if name.starts_with("its ") || name.starts_with("the ") { name.to_owned() } else { format!("“{name}”") }
+}
+
+/// The text that pieces make.
+///
+/// # Errors
+/// The first piece that can't be written, and why.
+pub fn write(pieces: &[Piece], source: Source<'_>) -> Result<String, String> {
+    pieces.iter().map(|piece| piece.write(source)).collect()
+}
+
+impl Job {
+    /// The job as it is for a row of the roster and a day of handoff: the texts of its marks are what their recipes
+    /// make. A mark whose recipe makes none has none, and says why.
+    #[must_use]
+    pub fn filled(&self, row: Option<u32>, today: Date) -> Self {
+        let mut job = self.clone();
+        let row = row.and_then(|id| self.roster.row(id));
+        for mark in job.marks.iter_mut().filter(|m| !m.recipe.is_empty()) {
+            (mark.text, mark.unsaid) = match self.says(mark, row, today) {
+                Ok(text) => (text, None),
+                Err(why) => (String::new(), Some(why)),
+            };
+        }
+        job
+    }
+
+    /// The row that is shown where none is asked for.
+    #[must_use]
+    pub fn first_row(&self) -> Option<u32> {
+        self.roster.rows.first().map(|r| r.id)
+    }
+
+    /// What a mark says in a row of the roster.
+    ///
+    /// # Errors
+    /// Why its recipe makes no text.
+    pub fn says(&self, mark: &Mark, row: Option<&Row>, today: Date) -> Result<String, String> {
+        if mark.recipe.is_empty() {
+            return Ok(mark.text.clone());
+        }
+        let text =
+            write(&mark.recipe, Source { roster: &self.roster, row, revision: self.revision.as_deref(), today })?;
+        if text.chars().count() > LONGEST_TEXT {
+            return Err(format!("it makes more than {LONGEST_TEXT} characters"));
+        }
+        if text.trim().is_empty() {
+            return Err("it makes no text".into());
+        }
+        Ok(text)
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::{
+        date_code::{DateOf, YearPlace},
+        roster::{Column, ColumnKind},
+    };
+    use proptest::prelude::*;
+
+    const TODAY: Date = time::macros::date!(2026 - 11 - 26);
+
+    fn roster(kind: ColumnKind, cell: &str) -> Roster {
+        Roster {
+            columns: vec![Column { name: "part".into(), kind }],
+            rows: vec![Row { id: 1, cells: vec![cell.into()] }],
+        }
+    }
+
+    fn column() -> Piece {
+        Piece::plain(PieceOf::Column { column: "part".into() })
+    }
+
+    fn made(pieces: &[Piece], roster: &Roster) -> Result<String, String> {
+        pieces.iter().try_for_each(|p| p.check(roster))?;
+        write(pieces, Source { roster, row: roster.rows.first(), revision: Some("D"), today: TODAY })
+    }
+
+    #[test]
+    fn a_text_is_put_together_from_its_pieces() {
+        let text = |text: &str| Piece::plain(PieceOf::Text { text: text.into() });
+        let week = DateForm { of: DateOf::Week, year: YearPlace::First, digits: 2, between: String::new() };
+        let pieces = [
+            text("VB-"),
+            Piece { width: Some(3), ..column() },
+            text(" "),
+            Piece::plain(PieceOf::Revision),
+            Piece::plain(PieceOf::LineEnd),
+            Piece::plain(PieceOf::Material { code: "PA66-GF30".into() }),
+            text(" "),
+            Piece::plain(PieceOf::Date { from: DateFrom::Handoff, form: week }),
+        ];
+        assert_eq!(made(&pieces, &roster(ColumnKind::Number { width: 3 }, "7")).unwrap(), "VB-007 D\n>PA66-GF30< 2648");
+    }
+
+    #[test]
+    fn what_is_empty_or_too_long_is_said_or_replaced_as_the_piece_wishes() {
+        let with = |empty| [Piece { empty, ..column() }];
+        let none = roster(ColumnKind::Text, "");
+        assert_eq!(made(&with(Empty::Nothing), &none).unwrap(), "");
+        assert_eq!(made(&with(Empty::Text { text: "--".into() }), &none).unwrap(), "--");
+        assert_eq!(made(&with(Empty::Error), &none).unwrap_err(), "“part” is empty");
+        let wide = [Piece { width: Some(2), ..column() }];
+        assert!(
+            made(&wide, &roster(ColumnKind::Text, "123")).unwrap_err().contains("3 characters; the piece is 2 wide")
+        );
+        for (pad, made_of_it) in [(Pad::Zeros, "0a"), (Pad::BlanksBefore, " a"), (Pad::BlanksAfter, "a ")] {
+            assert_eq!(made(&[Piece { pad, ..wide[0].clone() }], &roster(ColumnKind::Text, "a")).unwrap(), made_of_it);
+        }
+        assert_eq!(made(&[Piece { case: Case::Capitals, ..column() }], &roster(ColumnKind::Text, "ab")).unwrap(), "AB");
+        assert!(
+            made(&[column()], &roster(ColumnKind::Number { width: 1 }, "x")).unwrap_err().contains("no whole number")
+        );
+        let other = Piece::plain(PieceOf::Column { column: "variant".into() });
+        assert!(made(&[other], &none).unwrap_err().contains("“variant”, which the roster doesn't have"));
+    }
+
+    proptest! {
+        /// A cell of text is never shortened, cut or made a number of.
+        #[test]
+        fn a_recipe_never_loses_a_character_of_a_text_cell(
+            cell in "[ -~°äΩ]{1,24}",
+            width in proptest::option::of(1u32..=WIDEST),
+            pad in prop_oneof![Just(Pad::Zeros), Just(Pad::BlanksBefore), Just(Pad::BlanksAfter)],
+        ) {
+            let piece = Piece { width, pad, ..column() };
+            match made(&[piece], &roster(ColumnKind::Text, &cell)) {
+                Ok(text) => {
+                    let filled = match pad {
+                        Pad::Zeros => text.strip_suffix(cell.as_str()).map(|f| f.chars().all(|c| c == '0')),
+                        Pad::BlanksBefore => text.strip_suffix(cell.as_str()).map(|f| f.chars().all(|c| c == ' ')),
+                        Pad::BlanksAfter => text.strip_prefix(cell.as_str()).map(|f| f.chars().all(|c| c == ' ')),
+                    };
+                    prop_assert_eq!(filled, Some(true));
+                    prop_assert!(width.is_none_or(|w| text.chars().count() == w as usize));
+                }
+                Err(_) => prop_assert!(width.is_some_and(|w| cell.chars().count() > w as usize)),
+            }
+        }
+    }
+}

@@ -1,0 +1,222 @@
+<!-- Roster: the table of parts, variants and cavities, and what the marks say over all its rows. -->
+<script lang="ts">
+  import { api, problem, type Schemas } from "../../api/client";
+  import ChoiceField from "../../card/ChoiceField.svelte";
+  import NumberField from "../../card/NumberField.svelte";
+  import TextField from "../../card/TextField.svelte";
+  import { currentSession } from "../../frame/current";
+  import { many } from "../../words";
+  import Grid from "./Grid.svelte";
+  import Said from "./Said.svelte";
+
+  type Kind = Schemas["ColumnKind"];
+
+  const current = currentSession();
+  const session = $derived(current());
+  const roster = $derived(session.view?.job.roster ?? { columns: [], rows: [] });
+  let said = $state.raw<Schemas["SaidView"]>();
+  let head = $state<string>();
+  let picker = $state<HTMLInputElement>();
+  const open = $derived(roster.columns.find((c) => c.name === head));
+  const revision = $derived(session.view?.job.revision);
+
+  const kinds: { value: Kind["kind"]; says: string }[] = [
+    { value: "text", says: "text, kept to the letter" },
+    { value: "number", says: "whole numbers" },
+    { value: "revision", says: "revisions" },
+    { value: "date", says: "dates" },
+    { value: "cavity", says: "cavities" },
+  ];
+
+  const present = $derived(session.view?.state);
+  $effect(() => {
+    const asked = present;
+    if (asked === undefined) return;
+    void api.GET("/api/jobs/{id}/said", { params: { path: { id: session.id } } }).then(({ data, error }) => {
+      if (data && data.state >= (said?.state ?? 0)) said = data;
+      else if (error) session.trouble = problem(error);
+    });
+  });
+
+  const change = (edit: Schemas["RosterEdit"]) => session.change({ do: "roster", edit });
+
+  /** A new column, or an old one of another kind. */
+  function kindOf(kind: Kind["kind"], width = 2): Kind {
+    return kind === "number" ? { kind, width } : { kind };
+  }
+
+  async function setColumn(to: string, column: Kind) {
+    if (!open) return false;
+    const kept = await change({ change: "set_column", name: open.name, to, column });
+    if (kept) head = to.trim();
+    return kept;
+  }
+
+  async function addColumn() {
+    const names = roster.columns.map((c) => c.name);
+    let number = names.length + 1;
+    while (names.includes(`column ${number}`)) number++;
+    if (await change({ change: "add_column", name: `column ${number}`, column: { kind: "text" } }))
+      head = `column ${number}`;
+  }
+
+  async function begin() {
+    for (const [name, kind] of [
+      ["part", "text"],
+      ["variant", "text"],
+      ["cavity", "cavity"],
+    ] as const)
+      if (!(await change({ change: "add_column", name, column: kindOf(kind) }))) return;
+    await change({ change: "add_rows", count: 1 });
+  }
+
+  async function read(files: FileList | null | undefined) {
+    const file = files?.[0];
+    if (!file) return;
+    const { data, error } = await api.POST("/api/roster", {
+      params: { query: { file: file.name } },
+      body: file as unknown as number[],
+      bodySerializer: (body: unknown) => body as Blob,
+      headers: { "Content-Type": "application/octet-stream" },
+    });
+    if (picker) picker.value = "";
+    if (data) await change({ change: "take", roster: data });
+    else session.trouble = problem(error);
+  }
+</script>
+
+<div class="station">
+  <div class="table">
+    <p class="acts">
+      {#if roster.columns.length}
+        <strong>{many(roster.rows.length, "row")}</strong>
+        <button class="word" onclick={() => void change({ change: "add_rows", count: 1 })}>add a row</button>
+        <button class="word" onclick={() => void addColumn()}>add a column</button>
+        {#if session.view?.shown != null}
+          <button class="word" onclick={() => void change({ change: "remove_rows", rows: [session.view?.shown ?? 0] })}
+            >take row {roster.rows.findIndex((r) => r.id === session.view?.shown) + 1} away</button
+          >
+        {/if}
+      {/if}
+      <button class="word" onclick={() => picker?.click()}>read a file</button>
+      {#if roster.rows.length}
+        <span>
+          write <a class="word" href="/api/jobs/{session.id}/roster/csv" download>CSV</a>
+          <a class="word" href="/api/jobs/{session.id}/roster/xlsx" download>XLSX</a>
+        </span>
+      {/if}
+      <span class="revision">
+        revision
+        <TextField
+          value={revision ?? ""}
+          label="revision of the job"
+          placeholder="none"
+          onset={(v) => change({ change: "set_revision", revision: v || null })}
+        />
+        <button class="word" onclick={() => void change({ change: "next_revision" })}>next revision</button>
+      </span>
+      <input
+        class="picker"
+        type="file"
+        accept=".csv,.tsv,.txt,.xlsx"
+        aria-label="file of a roster"
+        bind:this={picker}
+        onchange={(e) => void read(e.currentTarget.files)}
+      />
+    </p>
+    {#if open}
+      <p class="head">
+        <TextField
+          value={open.name}
+          label="name of the column"
+          onset={(to) => setColumn(to, open.kind).then(() => undefined)}
+        /> holds
+        <ChoiceField
+          value={open.kind.kind}
+          label="kind of the column"
+          choices={kinds}
+          onset={(kind) => void setColumn(open.name, kindOf(kind))}
+        />
+        {#if open.kind.kind === "number"}
+          of at most
+          <NumberField
+            value={open.kind.width}
+            label="digits of the column"
+            unit=""
+            places={0}
+            step={1}
+            onset={(width) => setColumn(open.name, { kind: "number", width: Math.round(width) })}
+          /> digits
+        {/if}
+        <button class="word" onclick={() => void change({ change: "remove_column", name: open.name })}
+          >take the column away</button
+        >
+        <button class="word" onclick={() => (head = undefined)}>done</button>
+      </p>
+    {/if}
+    {#if roster.columns.length}
+      <Grid {session} faults={said?.cells ?? []} {head} onhead={(name) => (head = head === name ? undefined : name)} />
+    {:else}
+      <div class="empty">
+        <h1>One part, one text</h1>
+        <p>
+          Parts that differ in what they say, by variant, revision or cavity, stand here row by row; recipes of the
+          marks read their columns. <strong>007</strong> stays <strong>007</strong>.
+        </p>
+        <p>
+          <button class="press first" onclick={() => picker?.click()}>Read a CSV or XLSX file</button>
+          <button class="press" onclick={() => void begin()}>Begin with part, variant, cavity</button>
+        </p>
+      </div>
+    {/if}
+  </div>
+  <Said {session} {said} />
+</div>
+
+<style>
+  .station {
+    display: grid;
+    grid-template-columns: minmax(0, 1fr) 400px;
+    height: 100%;
+  }
+  .table {
+    display: flex;
+    flex-direction: column;
+    min-width: 0;
+    min-height: 0;
+    padding: 14px 18px 10px;
+  }
+  .acts {
+    display: flex;
+    flex-wrap: wrap;
+    align-items: baseline;
+    gap: 4px 18px;
+    margin: 0 0 10px;
+  }
+  .acts a {
+    text-decoration: none;
+  }
+  .revision {
+    margin-left: auto;
+    white-space: nowrap;
+  }
+  .head {
+    margin: 0 0 10px;
+    padding: 8px 12px;
+    border: 1px solid var(--line);
+    border-radius: 7px;
+    background: var(--enamel);
+    line-height: 1.8;
+  }
+  .picker {
+    display: none;
+  }
+  .empty {
+    max-width: 520px;
+    margin: 60px auto;
+    line-height: 1.6;
+  }
+  .empty p {
+    margin: 8px 0 14px;
+  }
+</style>
