@@ -4,6 +4,7 @@
   import ChoiceField from "../../card/ChoiceField.svelte";
   import { currentSession } from "../../frame/current";
   import { person } from "../../frame/person.svelte";
+  import Shown from "../../rack/Shown.svelte";
   import { day, many, moment, verdictWords } from "../../words";
 
   const current = currentSession();
@@ -51,6 +52,7 @@
 <div class="station">
   <div class="files">
     <h1>For the toolmaker</h1>
+    <Shown {session} />
     {#if trouble}
       <p class="bad" role="alert">{trouble}</p>
     {:else if !made || working}

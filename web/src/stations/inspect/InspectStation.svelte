@@ -3,6 +3,7 @@
   import { searchParams } from "sv-router";
   import { api, type Finding, type LayView, type Witness } from "../../api/client";
   import { currentSession } from "../../frame/current";
+  import Shown from "../../rack/Shown.svelte";
   import StateShape from "../../pieces/StateShape.svelte";
   import Plate from "../../rack/Plate.svelte";
   import { go } from "../../router";
@@ -148,6 +149,7 @@
           </p>
         {/if}
       </div>
+      <Shown {session} />
       <label><input type="checkbox" bind:checked={worstFirst} /> worst first</label>
     </div>
     {#if session.marks.length === 0}
