@@ -48,7 +48,7 @@ async fn a_roster_is_typed_pasted_and_read_and_a_recipe_says_each_row() -> Resul
     let id = marked(&server).await?;
     browser.driver.goto(&format!("{}/jobs/{id}/roster", server.base)).await?;
     browser.press_text("Begin with part, variant, cavity").await?;
-    let grid = browser.find(".grid").await?;
+    let grid = browser.find("[role='grid']").await?;
     rows(&server, &id, &["||"]).await?;
 
     // typed with the keyboard alone: a letter begins, Tab goes on, Escape leaves the cell as it was
@@ -66,7 +66,7 @@ async fn a_roster_is_typed_pasted_and_read_and_a_recipe_says_each_row() -> Resul
     browser
         .value(
             "const data = new DataTransfer(); data.setData('text/plain', 'VB\\t007\\t1\\nVB\\t008\\t10\\nVB\\t009\\t101\\n');
-             document.querySelector('.grid').dispatchEvent(new ClipboardEvent('paste', {clipboardData: data, bubbles: true}))",
+             document.querySelector('[role=grid]').dispatchEvent(new ClipboardEvent('paste', {clipboardData: data, bubbles: true}))",
         )
         .await?;
     // the picked cell is the first of the second column; three columns don't fit there, and it says so
@@ -76,7 +76,7 @@ async fn a_roster_is_typed_pasted_and_read_and_a_recipe_says_each_row() -> Resul
     browser
         .value(
             "const data = new DataTransfer(); data.setData('text/plain', 'VB\\t007\\t1\\nVB\\t008\\t10\\nVB\\t009\\t101\\n');
-             document.querySelector('.grid').dispatchEvent(new ClipboardEvent('paste', {clipboardData: data, bubbles: true}))",
+             document.querySelector('[role=grid]').dispatchEvent(new ClipboardEvent('paste', {clipboardData: data, bubbles: true}))",
         )
         .await?;
     rows(&server, &id, &["VB|007|1", "VB|008|10", "VB|009|101"]).await?;

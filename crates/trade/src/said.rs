@@ -111,16 +111,20 @@ fn line(text: &str) -> String {
     text.replace('\n', " / ")
 }
 
-/// Texts of which one is the beginning of another: 1, 10, 101.
+/// Lines of which one is the beginning of another: 1, 10, 101.
 fn beginnings(firsts: &[(&str, u32)], fault: &mut impl FnMut(State, Vec<u32>, String)) {
-    let mut sorted = firsts.to_vec();
-    sorted.sort_unstable();
-    for pair in sorted.windows(2) {
-        let [(short, a), (long, b)] = pair else { continue };
-        if long.starts_with(short) {
-            let sentence =
-                format!("“{}” is the beginning of “{}”: a worn one is taken for it", line(short), line(long));
-            fault(State::Close, vec![*a, *b], sentence);
+    let lines = firsts.iter().map(|(text, _)| text.lines().count()).max().unwrap_or(0);
+    for at in 0..lines {
+        let mut sorted: Vec<(&str, u32)> =
+            firsts.iter().filter_map(|(text, row)| Some((text.lines().nth(at)?, *row))).collect();
+        sorted.sort_unstable();
+        sorted.dedup_by_key(|(line, _)| *line);
+        for pair in sorted.windows(2) {
+            let [(short, a), (long, b)] = pair else { continue };
+            if !short.is_empty() && long.starts_with(short) {
+                let sentence = format!("“{short}” is the beginning of “{long}”: a worn one is taken for it");
+                fault(State::Close, vec![*a, *b], sentence);
+            }
         }
     }
 }
@@ -265,6 +269,11 @@ mod tests {
         says(&["66", "99"], "“66” is “99” upside down");
         says(&["A", ""], "its recipe makes no text: “a” is empty");
         says(&["A", "A"], "no mark tells rows 1 and 2 apart");
+        // line by line
+        let mut two = job(&[&["1"], &["10"]], &["a"]);
+        let week = Piece::plain(PieceOf::Text { text: "2648".into() });
+        two.marks[0].recipe.extend([Piece::plain(PieceOf::LineEnd), week]);
+        assert_eq!(sentences(&two), ["“1” is the beginning of “10”: a worn one is taken for it"]);
         assert_eq!(sentences(&job(&[&["02"], &["03"], &["12"]], &["a"])), Vec::<String>::new());
     }
 

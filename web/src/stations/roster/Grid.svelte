@@ -146,7 +146,7 @@
 </script>
 
 <div
-  class="grid"
+  class="cells"
   role="grid"
   aria-label="Roster"
   aria-rowcount={roster.rows.length}
@@ -228,7 +228,7 @@
 <p class="fault-says" role="status">{says ?? ""}</p>
 
 <style>
-  .grid {
+  .cells {
     flex: 1;
     min-height: 0;
     overflow: auto;
@@ -236,7 +236,7 @@
     border-radius: 7px;
     background: var(--enamel);
   }
-  .grid:focus-visible {
+  .cells:focus-visible {
     outline: 2px solid var(--pick);
   }
   .line {

@@ -86,7 +86,7 @@
 </script>
 
 <div class="station">
-  <div class="table">
+  <div class="left">
     <p class="acts">
       {#if roster.columns.length}
         <strong>{many(roster.rows.length, "row")}</strong>
@@ -179,7 +179,7 @@
     grid-template-columns: minmax(0, 1fr) 400px;
     height: 100%;
   }
-  .table {
+  .left {
     display: flex;
     flex-direction: column;
     min-width: 0;
