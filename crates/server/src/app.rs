@@ -38,7 +38,7 @@ pub struct App {
     pictures: Mutex<Newest<i64, Arc<Vec<u8>>>>,
     files: Mutex<Newest<Shown, Arc<Vec<handoff::Named>>>>,
     joined: Mutex<Newest<Shown, Arc<Outcome>>>,
-    turns: Mutex<HashMap<Variant, Arc<Turns>>>,
+    turns: Mutex<HashMap<Uuid, Arc<Turns>>>,
 }
 
 /// One solid of a job is joined at a time, and one inspected; who waits takes the newest state.
@@ -47,9 +47,6 @@ struct Turns {
     joining: AsyncMutex<()>,
     inspecting: AsyncMutex<()>,
 }
-
-/// A job in one row of its roster.
-type Variant = (Uuid, Option<u32>);
 
 /// A state of a job in one row of its roster, on a day.
 type Shown = (i64, Option<u32>, time::Date);
@@ -200,8 +197,8 @@ impl App {
         hold(&self.benches).put(key, Arc::new(Bench::new(part)));
     }
 
-    fn turns(&self, id: Uuid, row: Option<u32>) -> Arc<Turns> {
-        hold(&self.turns).entry((id, row)).or_default().clone()
+    fn turns(&self, id: Uuid) -> Arc<Turns> {
+        hold(&self.turns).entry(id).or_default().clone()
     }
 
     /// A job as it stands in a row of its roster; without a row, in the first: its marks say what they say there.
@@ -231,7 +228,7 @@ impl App {
         id: Uuid,
         row: Option<u32>,
     ) -> Result<(Standing, Shown, Arc<Bench>, Arc<Outcome>), Problem> {
-        let turns = self.turns(id, row);
+        let turns = self.turns(id);
         let _turn = turns.joining.lock().await;
         let (standing, shown) = self.standing(id, row).await?;
         let bench = self.bench(&standing.job).await?;
@@ -249,7 +246,7 @@ impl App {
     /// # Errors
     /// As [`App::joined`].
     pub async fn outcome(&self, id: Uuid, row: Option<u32>) -> Result<(Standing, Arc<Bench>, Arc<Outcome>), Problem> {
-        let turns = self.turns(id, row);
+        let turns = self.turns(id);
         let _turn = turns.inspecting.lock().await;
         let (standing, shown, bench, joined) = self.joined(id, row).await?;
         if let Some(outcome) = hold(&self.outcomes).get(&shown) {

@@ -273,9 +273,14 @@ fn keep_letters(mark: &mut Mark) {
     if mark.letters.is_empty() {
         return;
     }
+    mark.letters.retain(|l| !l.is_none());
+    // in another row of the roster other letters stand there
+    if !mark.recipe.is_empty() {
+        return;
+    }
     // what is left out is there too
     let Ok(set) = lettering::set(&mark.text, &mark.lettering, &[]) else { return };
-    mark.letters.retain(|l| !l.is_none() && set.characters.get(l.at as usize).is_some_and(|c| c.text == l.text));
+    mark.letters.retain(|l| set.characters.get(l.at as usize).is_some_and(|c| c.text == l.text));
 }
 
 /// Most marks that one press makes.

@@ -31,6 +31,8 @@
   const handed = $derived(session.view?.handed_off);
   const verdict = $derived(session.view?.verdict);
   const base = $derived(`/api/jobs/${session.id}/handoff`);
+  /** Which row of the roster is on show, from 1 on. */
+  const number = $derived((session.view?.job.roster.rows.findIndex((r) => r.id === session.view?.shown) ?? -1) + 1);
   const of = $derived(session.row === undefined ? "" : `?row=${session.row}`);
 
   function size(bytes: number): string {
@@ -103,7 +105,7 @@
       </ul>
       <p class="soft">
         The command line makes the same files from job.tinbadge.json and the part file: <code
-          >tinbadge run job.tinbadge.json --out handoff</code
+          >tinbadge run job.tinbadge.json --out handoff{number > 1 ? ` --row ${number}` : ""}</code
         >
       </p>
     {/if}
