@@ -45,6 +45,17 @@ export class Session {
     return !this.view || (answer?.state === this.view.state && answer.row === this.view.shown);
   }
 
+  /** How many findings of the row on show fail or are close; what is kept of a job is of its first row. */
+  get verdict() {
+    const { view, outcome } = this;
+    if (outcome && !this.stale) {
+      const states = outcome.marks.flatMap((m) => m.findings.map((f) => f.state));
+      const count = (state: string) => states.filter((s) => s === state).length;
+      return { fails: count("fails"), close: count("close"), unchecked: count("unchecked") };
+    }
+    return view && (view.shown ?? undefined) === view.job.roster.rows[0]?.id ? view.verdict : null;
+  }
+
   /** What names the job and the row on show in a request. */
   get params() {
     return { path: { id: this.id }, query: { row: this.row } };

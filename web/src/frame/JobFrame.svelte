@@ -26,7 +26,7 @@
   const view = $derived(session?.view);
   const stations = $derived.by(() => {
     if (!view) return [];
-    const verdict = view.verdict ?? null;
+    const verdict = session?.verdict ?? null;
     const stale = session?.stale && view.job.marks.length > 0 && !verdict;
     return [
       {

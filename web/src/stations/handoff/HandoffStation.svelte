@@ -29,7 +29,7 @@
   });
 
   const handed = $derived(session.view?.handed_off);
-  const verdict = $derived(session.view?.verdict);
+  const verdict = $derived(session.verdict);
   const base = $derived(`/api/jobs/${session.id}/handoff`);
   /** Which row of the roster is on show, from 1 on. */
   const number = $derived((session.view?.job.roster.rows.findIndex((r) => r.id === session.view?.shown) ?? -1) + 1);
@@ -163,8 +163,10 @@
     color: var(--fail);
   }
   code {
+    display: block;
     font-family: "B612 Mono", monospace;
     font-size: 12px;
+    white-space: nowrap;
   }
   .paper {
     display: flex;
