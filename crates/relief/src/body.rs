@@ -285,8 +285,7 @@ impl<'a> Builder<'a> {
         let chart = self.chart();
         let step = chart.step_over(self.low, self.high, self.sign * self.relief.height, SAG);
         let creases = chart.creases(self.low, self.high);
-        // along the pull they may lean by more than 60° to the seat
-        let lean = if self.along_pull.is_some() { 2.0 } else { self.relief.draft.to_radians().tan() };
+        let lean = self.lean(&creases);
         let drift = 2.0 * cap::BESIDE_CREASE + self.relief.height * lean + self.relief.edge + self.relief.root;
         let mut fine = Vec::with_capacity(contour.len());
         for k in 0..contour.len() {
@@ -322,6 +321,25 @@ impl<'a> Builder<'a> {
             fine.extend(shares.into_iter().map(|s| a.lerp(b, s)));
         }
         fine
+    }
+
+    /// The farthest that walls move along the strip for each mm of height, beside the creases.
+    fn lean(&self, creases: &[[DVec2; 2]]) -> f64 {
+        /// Beside a crease, mm.
+        const ASIDE: f64 = 2.0;
+        let draft = self.relief.draft.to_radians();
+        let Some(pull) = self.along_pull else { return draft.tan() };
+        let mut most: f64 = 0.0;
+        for [from, to] in creases {
+            let across = (*to - *from).perp().normalize_or_zero() * ASIDE;
+            for at in [*from, *to, (*from + *to) / 2.0] {
+                for beside in [at - across, at + across] {
+                    most = most.max((self.chart().normal(beside) * self.sign).angle_between(pull));
+                }
+            }
+        }
+        // no wall is built that leans by much more than 60°
+        (most + draft).min(2_f64.atan()).tan()
     }
 
     /// Strip place of a point of space, on this character's side of the seam.

@@ -116,13 +116,19 @@ impl Stock {
     /// # Errors
     /// The boolean failed.
     pub fn marked(&self, marks: &[(u32, &BuiltMark)]) -> Result<MarkedSolid, ReliefError> {
+        Ok(self.with(marks)?.told(marks))
+    }
+
+    /// The same, to be joined to more marks. Those lie apart from these: order doesn't matter then.
+    ///
+    /// # Errors
+    /// The boolean failed.
+    pub fn with(&self, marks: &[(u32, &BuiltMark)]) -> Result<Self, ReliefError> {
         let (mut added, mut cut) = (Vec::new(), Vec::new());
         // plates first: letters stand on them
         let (mut plinths, mut trays) = (Vec::new(), Vec::new());
-        let mut known = HashMap::new();
-        for &(at, mark) in marks {
+        for &(_, mark) in marks {
             for (body, operand) in mark.bodies.iter().zip(&mark.operands) {
-                known.insert(operand.id(), (at, body));
                 match mark.relief(body.character).sense {
                     Sense::Raised => added.push(operand.clone()),
                     Sense::Sunken | Sense::Inlay => cut.push(operand.clone()),
@@ -130,8 +136,7 @@ impl Stock {
                     Sense::Surface | Sense::Stamp => {}
                 }
             }
-            if let (Some(body), Some(operand)) = (&mark.plate, &mark.plate_operand) {
-                known.insert(operand.id(), (at, body));
+            if let Some(operand) = &mark.plate_operand {
                 let sunk = mark.relief(PLATE).sense.sinks();
                 (if sunk { &mut trays } else { &mut plinths }).push(operand.clone());
             }
@@ -143,7 +148,18 @@ impl Stock {
         if !added.is_empty() || !cut.is_empty() {
             body = body.with(&added, &cut)?;
         }
-        Ok(traced(&body, Some(self.body.id()), &known))
+        Ok(Self { body })
+    }
+
+    /// The stock as a marked solid; `marks` are all that were joined to it.
+    #[must_use]
+    pub fn told(&self, marks: &[(u32, &BuiltMark)]) -> MarkedSolid {
+        let mut known = HashMap::new();
+        for &(at, mark) in marks {
+            let plate = mark.plate.iter().zip(&mark.plate_operand);
+            known.extend(mark.bodies.iter().zip(&mark.operands).chain(plate).map(|(b, o)| (o.id(), (at, b))));
+        }
+        traced(&self.body, Some(self.body.id()), &known)
     }
 }
 

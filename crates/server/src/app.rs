@@ -3,6 +3,7 @@
 
 use crate::{
     entity,
+    newest::{Newest, hold},
     problem::Problem,
     readings::Readings,
     store::{Standing, Store, Told},
@@ -11,7 +12,7 @@ use sha2::{Digest, Sha256};
 use solid::Part;
 use std::{
     collections::HashMap,
-    sync::{Arc, Mutex, MutexGuard, PoisonError},
+    sync::{Arc, Mutex},
 };
 use tokio::sync::{Mutex as AsyncMutex, Semaphore, broadcast};
 use trade::limits::State as Verdict;
@@ -63,39 +64,6 @@ pub enum Piece {
     Group(Arc<Group>, Arc<Bench>),
     /// The part without the groups' blocks.
     Rest(Arc<Outcome>, Arc<Bench>),
-}
-
-/// The newest few entries.
-struct Newest<K, V> {
-    most: usize,
-    entries: Vec<(K, V)>,
-}
-
-impl<K: PartialEq, V: Clone> Newest<K, V> {
-    fn new(most: usize) -> Self {
-        Self { most, entries: Vec::new() }
-    }
-
-    fn get(&mut self, key: &K) -> Option<V> {
-        let at = self.entries.iter().position(|(k, _)| k == key)?;
-        let entry = self.entries.remove(at);
-        let value = entry.1.clone();
-        self.entries.push(entry);
-        Some(value)
-    }
-
-    fn put(&mut self, key: K, value: V) {
-        self.entries.retain(|(k, _)| *k != key);
-        self.entries.push((key, value));
-        if self.entries.len() > self.most {
-            self.entries.remove(0);
-        }
-    }
-}
-
-fn hold<T>(mutex: &Mutex<T>) -> MutexGuard<'_, T> {
-    // entries are whole or absent
-    mutex.lock().unwrap_or_else(PoisonError::into_inner)
 }
 
 /// The name under which a piece is fetched.

@@ -8,6 +8,7 @@ pub mod guard;
 pub mod handlers;
 pub mod meshes;
 pub mod migration;
+mod newest;
 pub mod picture;
 pub mod problem;
 pub mod readings;
@@ -111,7 +112,7 @@ pub async fn serve(
     options.max_connections(16).sqlx_logging(false);
     let database = Database::connect(options).await.map_err(ServeError::Database)?;
     migration::Migrator::up(&database, None).await.map_err(ServeError::Database)?;
-    let app = Arc::new(App::new(Store { database }));
+    let app = Arc::new(App::new(Store::new(database)));
     let listener = TcpListener::bind((Ipv4Addr::LOCALHOST, settings.port))
         .await
         .map_err(|source| ServeError::Port { port: settings.port, source })?;

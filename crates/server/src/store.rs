@@ -2,6 +2,7 @@
 
 use crate::{
     entity::{blob, change, handover, inspection, job},
+    newest::{Newest, hold},
     problem::Problem,
 };
 use sea_orm::{
@@ -12,6 +13,7 @@ use sea_orm::{
     sea_query::{Expr, OnConflict},
 };
 use serde::{Deserialize, Serialize};
+use std::sync::{Arc, Mutex};
 use time::OffsetDateTime;
 use trade::Job;
 use uuid::Uuid;
@@ -38,9 +40,29 @@ pub enum Happened {
     Restored,
 }
 
+/// Rows of the history that are kept as they were read: they never change.
+const ROWS: usize = 40;
+
 #[derive(Clone)]
 pub struct Store {
     pub database: DatabaseConnection,
+    rows: Arc<Mutex<Newest<i64, Arc<Row>>>>,
+}
+
+/// A row of the history.
+struct Row {
+    from_state: Option<i64>,
+    author: String,
+    at: OffsetDateTime,
+    label: String,
+    /// The job as it was then; a step back or again has none of its own.
+    job: Option<Job>,
+}
+
+impl Row {
+    fn job(&self) -> Result<&Job, Problem> {
+        self.job.as_ref().ok_or_else(|| Problem::Database(DbErr::Custom("a state without a document".into())))
+    }
 }
 
 /// A job as it stands.
@@ -65,14 +87,21 @@ fn gone() -> Problem {
     Problem::Missing("There is no such job; it may have been taken away.".into())
 }
 
-fn document(row: &change::Model) -> Result<Job, Problem> {
-    let value =
-        row.document.clone().ok_or_else(|| Problem::Database(DbErr::Custom("a state without a document".into())))?;
-    serde_json::from_value(value)
-        .map_err(|e| Problem::Database(DbErr::Custom(format!("a document that can't be read: {e}"))))
+fn read(row: change::Model) -> Result<Row, Problem> {
+    let job = row
+        .document
+        .map(serde_json::from_value)
+        .transpose()
+        .map_err(|e| Problem::Database(DbErr::Custom(format!("a document that can't be read: {e}"))))?;
+    Ok(Row { from_state: row.from_state, author: row.author, at: row.at, label: row.label, job })
 }
 
 impl Store {
+    #[must_use]
+    pub fn new(database: DatabaseConnection) -> Self {
+        Self { database, rows: Arc::new(Mutex::new(Newest::new(ROWS))) }
+    }
+
     /// Keeps a part file under its hash.
     ///
     /// # Errors
@@ -137,24 +166,30 @@ impl Store {
     }
 
     async fn describe(&self, row: &job::Model) -> Result<Standing, Problem> {
-        let state = self.row(row.state).await?;
-        let latest = self.row(row.latest).await?;
-        let again = newest_after(&self.database, row).await?;
+        let state = self.row(row.state, &self.database).await?;
+        let latest = self.row(row.latest, &self.database).await?;
+        // nothing comes after the newest row
+        let again = if row.state == row.latest { None } else { newest_after(&self.database, row).await? };
         Ok(Standing {
             id: row.id,
-            job: document(&state)?,
+            job: state.job()?.clone(),
             state: row.state,
             latest: row.latest,
             back: state.from_state.map(|_| state.label.clone()),
             again: again.map(|r| r.label),
-            by: latest.author,
+            by: latest.author.clone(),
             at: latest.at,
             gone: row.gone,
         })
     }
 
-    async fn row(&self, id: i64) -> Result<change::Model, Problem> {
-        change::Entity::find_by_id(id).one(&self.database).await?.ok_or_else(gone)
+    async fn row(&self, id: i64, connection: &impl ConnectionTrait) -> Result<Arc<Row>, Problem> {
+        if let Some(row) = hold(&self.rows).get(&id) {
+            return Ok(row);
+        }
+        let row = Arc::new(read(change::Entity::find_by_id(id).one(connection).await?.ok_or_else(gone)?)?);
+        hold(&self.rows).put(id, row.clone());
+        Ok(row)
     }
 
     /// Makes a change to the present state, which `alter` gets and may refuse. Changes to one job
@@ -171,10 +206,10 @@ impl Store {
     ) -> Result<(), Problem> {
         let transaction = self.database.begin().await?;
         let row = locked(&transaction, id).await?;
-        let state = change::Entity::find_by_id(row.state).one(&transaction).await?.ok_or_else(gone)?;
-        let before = document(&state)?;
+        let state = self.row(row.state, &transaction).await?;
+        let before = state.job()?;
         let after = alter(before.clone()).await?;
-        if after == before {
+        if after == *before {
             return Ok(());
         }
         let made = add(&transaction, id, Some(row.state), author, label, &after).await?;

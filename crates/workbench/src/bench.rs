@@ -11,7 +11,7 @@ use inspection::{
 };
 use rayon::prelude::*;
 use relief::{
-    BuiltMark, ReliefError, Seat,
+    BuiltMark, MarkedSolid, ReliefError, Seat,
     marked::{self, Stock, bare_sheet, filled},
 };
 use solid::{Part, PartError, queries::Queries};
@@ -57,6 +57,10 @@ struct Kept {
     pieces: Recent<String, (Block, Arc<Stock>)>,
     groups: Recent<String, Result<Arc<Group>, String>>,
     findings: Recent<String, Arc<Vec<Vec<Finding>>>>,
+    /// The marks of a piece as it was joined last, by its block.
+    shown: Recent<String, Vec<Arc<BuiltMark>>>,
+    /// The same piece with all its marks but one, and those marks.
+    bases: Recent<String, (Vec<Arc<BuiltMark>>, Arc<Stock>)>,
     parting: Recent<String, Arc<Vec<Line>>>,
     regions: Recent<String, Arc<Region>>,
     steels: Recent<String, Arc<Steels>>,
@@ -108,6 +112,14 @@ fn near<'a>(members: &[(u32, Arc<BuiltMark>)], present: &'a [(u32, Arc<BuiltMark
         (al - bh).max(bl - ah).max(DVec3::ZERO).length() < NEAR
     };
     present.iter().filter(|(_, other)| members.iter().any(|(_, m)| close(m, other))).collect()
+}
+
+/// Do the boxes of two marks overlap, or all but?
+fn overlap(a: &BuiltMark, b: &BuiltMark) -> bool {
+    /// mm.
+    const HAIR: f64 = 0.01;
+    let ((al, ah), (bl, bh)) = (a.bounds(), b.bounds());
+    ((al - bh).max(bl - ah)).max_element() < HAIR
 }
 
 /// Marks that stand behind one of a group's, where the other side of the part looks the other way: they change
@@ -440,7 +452,7 @@ impl Bench {
         let marks: Vec<(u32, &BuiltMark)> = members.iter().map(|(at, b)| (*at, &**b)).collect();
         let solid = match (ground, block) {
             (Ground::None, _) => marked::apart(&marks),
-            (Ground::Solid(stock), Some(block)) => self.piece(stock, block).marked(&marks),
+            (Ground::Solid(stock), Some(block)) => self.marked_piece(stock, block, members),
             (Ground::Solid(stock), None) => stock.marked(&marks),
         };
         let group = solid.map_err(|e| e.to_string()).map(|solid| {
@@ -516,6 +528,51 @@ impl Bench {
         let findings = Arc::new(findings);
         self.kept().findings.put(key, findings.clone());
         findings
+    }
+
+    /// A piece of the part with its marks. Where one mark has changed since and lies apart from the others, these
+    /// are joined once and kept: while it is dragged, it alone is joined.
+    fn marked_piece(
+        &self,
+        stock: &Stock,
+        block: Block,
+        members: &[(u32, Arc<BuiltMark>)],
+    ) -> Result<MarkedSolid, ReliefError> {
+        let piece = self.piece(stock, block);
+        let marks: Vec<(u32, &BuiltMark)> = members.iter().map(|(at, b)| (*at, &**b)).collect();
+        let here = key(&(block.low, block.high));
+        let now: Vec<Arc<BuiltMark>> = members.iter().map(|(_, b)| b.clone()).collect();
+        let before = self.kept().shown.get(&here);
+        self.kept().shown.put(here.clone(), now.clone());
+        let changed: Vec<usize> = match before {
+            Some(before) if before.len() == now.len() => {
+                (0..now.len()).filter(|&k| !Arc::ptr_eq(&before[k], &now[k])).collect()
+            }
+            _ => Vec::new(),
+        };
+        let &[own] = &changed[..] else { return piece.marked(&marks) };
+        let mine = marks[own];
+        let mut others = marks.clone();
+        others.remove(own);
+        if others.is_empty() || others.iter().any(|(_, other)| overlap(mine.1, other)) {
+            return piece.marked(&marks);
+        }
+        let mut rest = now;
+        rest.remove(own);
+        // bodies are known by their numbers: a mark that was built once more is another
+        let same = |kept: &[Arc<BuiltMark>]| {
+            kept.len() == rest.len() && kept.iter().zip(&rest).all(|(a, b)| Arc::ptr_eq(a, b))
+        };
+        let kept = self.kept().bases.get(&here).filter(|(of, _)| same(of));
+        let base = match kept {
+            Some((_, base)) => base,
+            None => {
+                let base = Arc::new(piece.with(&others)?);
+                self.kept().bases.put(here, (rest, base.clone()));
+                base
+            }
+        };
+        Ok(base.with(&[mine])?.told(&marks))
     }
 
     fn piece(&self, stock: &Stock, block: Block) -> Arc<Stock> {

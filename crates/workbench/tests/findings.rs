@@ -288,6 +288,44 @@ fn a_changed_text_leaves_the_pieces_of_other_marks_alone() {
 }
 
 #[test]
+fn a_mark_that_changes_by_itself_is_joined_as_if_all_were_joined_at_once() {
+    // three marks of the valve body lie in one piece, one of them sunken
+    let demo = demo::jobs().remove(0);
+    let bench = Bench::new(demo.read());
+    let mut job = demo.job.clone();
+    let _ = bench.outcome(&job, Scope::NearMarks);
+    for (at, height) in [(3, 0.31), (3, 0.33), (2, 0.27), (3, 0.35)] {
+        job.marks[at].relief.height = height;
+        let again = bench.outcome(&job, Scope::NearMarks);
+        let anew = Bench::new(demo.read()).outcome(&job, Scope::NearMarks);
+        let group = again.groups.iter().find(|g| g.marks.contains(&3)).unwrap();
+        assert_eq!(group.marks, [0, 2, 3]);
+        let areas = |outcome: &workbench::Outcome| {
+            let mut areas = std::collections::BTreeMap::new();
+            for group in &outcome.groups {
+                for (t, tag) in group.solid.tags.iter().enumerate() {
+                    // blocks that are kept may be larger than new ones: of the part there may be more
+                    if matches!(tag, relief::Tag::Relief { .. }) {
+                        *areas.entry(format!("{tag:?}")).or_insert(0.0) += group.solid.mesh.area(t);
+                    }
+                }
+            }
+            areas
+        };
+        let (one, other) = (areas(&again), areas(&anew));
+        assert!(one.keys().eq(other.keys()), "{at} {height}");
+        for (key, area) in &one {
+            assert!((area - other[key]).abs() < 1e-6, "{key:?}: {area} and {}", other[key]);
+        }
+        for (a, b) in again.findings().zip(anew.findings()) {
+            assert_eq!((a.check, a.state), (b.check, b.state));
+            let near = a.measured.zip(b.measured).is_none_or(|(a, b)| (a - b).abs() < 1e-3 * (1.0 + a.abs()));
+            assert!(near, "{:?}: {:?} and {:?}", a.check, a.measured, b.measured);
+        }
+    }
+}
+
+#[test]
 fn marks_that_cant_be_built_say_why_and_hold_up_no_others() {
     let part = block();
     let top = looking(&part, DVec3::Z);

@@ -33,6 +33,8 @@ pub struct FreeformChart {
     beside: Vec<[u32; 3]>,
     /// How fast normals turn on each facet, 1/mm.
     bends: Vec<f64>,
+    /// How fast facets turn there, creases left out, 1/mm.
+    turns: Vec<f64>,
     /// Edges over which normals jump, on the strip.
     creases: Vec<[DVec2; 2]>,
     in_space: Queries,
@@ -104,6 +106,8 @@ impl FreeformChart {
         });
         let bridges = SHORTEST_STEP * (turn / 2.0).min(1.2).tan() / 2.0;
         let bends: Vec<f64> = (0..own.triangles.len()).map(|t| bend(&own, &mitre, t)).collect();
+        // beside creases normals are drawn over them, and facets don't turn
+        let turns: Vec<f64> = turns(&own).iter().zip(&bends).map(|(turn, bend)| turn.min(*bend)).collect();
         let sharp = CREASE_DEG.to_radians();
         let creases: Vec<[u32; 2]> = neighbours(&own)
             .iter()
@@ -130,7 +134,7 @@ impl FreeformChart {
             triangles: own.triangles.clone(),
         });
         let creases = creases.into_iter().map(|edge| edge.map(|v| flat[v as usize])).collect();
-        Some(Self { mesh: own, flat, mitre, beside, bends, creases, in_space, on_strip, bridges, facets })
+        Some(Self { mesh: own, flat, mitre, beside, bends, turns, creases, in_space, on_strip, bridges, facets })
     }
 
     /// Facet under a place of the strip, and the shares of its corners; beyond the rim the nearest facet
@@ -215,13 +219,13 @@ impl Chart for FreeformChart {
     }
 
     fn step_over(&self, low: DVec2, high: DVec2, _: f64, sag: f64) -> DVec2 {
-        // chords within the sag where normals turn alike all over
-        DVec2::splat((8.0 * sag / self.bend_over(low, high)).sqrt().clamp(SHORTEST_STEP, 50.0))
+        // chords within the sag where facets turn alike all over; over a facet that is moved along they are straight
+        DVec2::splat((8.0 * sag / self.fastest(&self.turns, low, high)).sqrt().clamp(SHORTEST_STEP, 50.0))
     }
 
     fn twist_step(&self, near: DVec2, twist_rad: f64) -> f64 {
         // frames turn about a line by no more than normals turn
-        (2.0 * twist_rad / self.bend_over(near, near)).max(0.03)
+        (2.0 * twist_rad / self.fastest(&self.bends, near, near)).max(0.03)
     }
 
     fn period(&self) -> DVec2 {
@@ -243,10 +247,10 @@ impl Chart for FreeformChart {
 }
 
 impl FreeformChart {
-    /// The fastest turn of normals between two corners of the strip, 1/mm.
-    fn bend_over(&self, low: DVec2, high: DVec2) -> f64 {
+    /// The fastest of the turns that facets have, 1/mm, between two corners of the strip.
+    fn fastest(&self, of: &[f64], low: DVec2, high: DVec2) -> f64 {
         let under = self.on_strip.in_box(low.extend(-1.0), high.extend(1.0));
-        under.into_iter().map(|t| self.bends[t as usize]).fold(1e-4, f64::max)
+        under.into_iter().map(|t| of[t as usize]).fold(1e-4, f64::max)
     }
 }
 
@@ -301,6 +305,27 @@ fn beside(mesh: &Mesh) -> Vec<[u32; 3]> {
         }
     }
     beside
+}
+
+/// How fast the surface turns at each facet, creases left out, 1/mm: the turn over an edge is spread over the
+/// heights of the two facets on it.
+fn turns(mesh: &Mesh) -> Vec<f64> {
+    let mut turns = vec![0.0; mesh.triangles.len()];
+    for pair in neighbours(mesh) {
+        let [a, b] = pair.triangles.map(|t| t as usize);
+        let turn = mesh.normal(a).angle_between(mesh.normal(b));
+        if turn > CREASE_DEG.to_radians() || turn.is_nan() {
+            continue;
+        }
+        let [from, to] = pair.edge.map(|v| mesh.vertices[v as usize]);
+        // a third of each facet's height lies between its middle and the edge
+        let apart = 2.0 * (mesh.area(a) + mesh.area(b)) / (3.0 * from.distance(to).max(1e-9));
+        let fast = turn / apart.max(1e-9);
+        for t in [a, b] {
+            turns[t] = f64::max(turns[t], fast);
+        }
+    }
+    turns
 }
 
 /// How fast normals turn along the edges of a facet, 1/mm.
