@@ -6,6 +6,7 @@ import {
   type Mark,
   type OutcomeView,
   type PlateView,
+  type Schemas,
   type SolidView,
 } from "./api/client";
 import { listen } from "./frame/events";
@@ -20,6 +21,8 @@ export class Session {
   solid = $state.raw<SolidView>();
   outcome = $state.raw<OutcomeView>();
   plates = $state.raw<PlateView[]>([]);
+  /** All rows of the roster, while somebody looks at them. */
+  rows = $state.raw<Schemas["RowsView"]>();
   /** Why the last wish was not done. */
   trouble = $state("");
   /** The job can't be shown at all. */
@@ -29,6 +32,8 @@ export class Session {
   #turn: Promise<boolean> = Promise.resolve(true);
   #stop = () => {};
   /** One question of each kind at a time; who asks meanwhile is answered after it. */
+  #watching = 0;
+  #rows: "idle" | "once" | "again" = "idle";
   readonly #asking = new Map<string, "once" | "again">();
 
   constructor(id: string) {
@@ -77,6 +82,7 @@ export class Session {
     this.#stop = listen(
       (told) => {
         if (told.job !== this.id) return;
+        if (told.what === "rows") return void this.askRows();
         if (told.what !== "changed" || told.state !== this.view?.state) void this.refresh();
       },
       () => void this.refresh(),
@@ -106,6 +112,7 @@ export class Session {
     if (view.shown !== this.row && this.row !== undefined) this.row = undefined;
     this.view = view;
     void this.letter();
+    void this.askRows();
     void this.ask(
       "solid",
       () => api.GET("/api/jobs/{id}/solid", { params: this.params }),
@@ -116,6 +123,56 @@ export class Session {
       () => api.GET("/api/jobs/{id}/outcome", { params: this.params }),
       (outcome) => (this.outcome = outcome),
     );
+  }
+
+  /** Keeps all rows fresh for as long as somebody looks; returns how to end that. */
+  watchRows(): () => void {
+    this.#watching++;
+    void this.askRows();
+    return () => this.#watching--;
+  }
+
+  private async askRows() {
+    if (!this.#watching) return;
+    if (this.#rows !== "idle") {
+      this.#rows = "again";
+      return;
+    }
+    try {
+      do {
+        this.#rows = "once";
+        const { data, error } = await api.GET("/api/jobs/{id}/rows", { params: { path: { id: this.id } } });
+        if (data) this.rows = data;
+        else this.trouble = problem(error);
+        // rows come in faster than anyone reads
+        await new Promise((ready) => setTimeout(ready, 200));
+      } while ((this.#rows as string) === "again" && this.#watching);
+    } catch (e) {
+      this.trouble = problem(e);
+    } finally {
+      this.#rows = "idle";
+    }
+  }
+
+  /** Begins to measure or build all rows that are not done yet. */
+  async beginRows(work: Schemas["Work"]) {
+    await this.rowsWish(() =>
+      api.POST("/api/jobs/{id}/rows/run", { params: { path: { id: this.id } }, body: { work } }),
+    );
+  }
+
+  async stopRows() {
+    await this.rowsWish(() => api.DELETE("/api/jobs/{id}/rows/run", { params: { path: { id: this.id } } }));
+  }
+
+  private async rowsWish(ask: () => Promise<{ error?: unknown }>) {
+    try {
+      const { error } = await ask();
+      this.trouble = error ? problem(error) : "";
+    } catch (e) {
+      this.trouble = problem(e);
+    }
+    void this.askRows();
   }
 
   private async letter() {

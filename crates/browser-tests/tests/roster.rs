@@ -190,3 +190,262 @@ async fn rows_that_are_gone_and_recipes_without_a_text_are_said_and_hold_nothing
     ensure!(status == 404 && told.to_string().contains("row of the roster is gone"), "{status} {told}");
     Ok(())
 }
+
+/// Six cavities in two variants, two of them alike, with a recipe of both.
+async fn six_cavities(server: &Server) -> Result<String> {
+    let id = marked(server).await?;
+    let column = |name: &str, kind: ColumnKind| Column { name: name.into(), kind };
+    let rows = ["007 1", "007 2", "008 3", "008 4", "008 5", "007 2"].iter().zip(1..);
+    let rows = rows.map(|(cells, id)| Row { id, cells: cells.split(' ').map(Into::into).collect() });
+    let roster = Roster {
+        columns: vec![column("variant", ColumnKind::Text), column("cavity", ColumnKind::Text)],
+        rows: rows.collect(),
+    };
+    server.edit(&id, BY, json!({"do": "roster", "edit": {"change": "take", "roster": roster}})).await?;
+    let piece = |of: Value| json!({"of": of});
+    let recipe = json!([
+        piece(json!({"piece": "column", "column": "variant"})),
+        piece(json!({"piece": "text", "text": "-"})),
+        piece(json!({"piece": "column", "column": "cavity"})),
+    ]);
+    server.edit(&id, BY, json!({"do": "set_mark", "id": "mark-1", "settings": {"recipe": recipe}})).await?;
+    Ok(id)
+}
+
+/// All rows once no run is under way.
+async fn ended(server: &Server, id: &str) -> Result<Value> {
+    for _ in 0..600 {
+        let rows = server.get(&format!("/api/jobs/{id}/rows")).await?;
+        if rows["running"].is_null() {
+            return Ok(rows);
+        }
+        tokio::time::sleep(std::time::Duration::from_millis(100)).await;
+    }
+    anyhow::bail!("the run doesn't end")
+}
+
+async fn begin(server: &Server, id: &str, work: &str) -> Result<reqwest::StatusCode> {
+    Ok(server.ask(Method::POST, &format!("/api/jobs/{id}/rows/run"), Some(json!({"work": work}))).await?.0)
+}
+
+fn opened(archive: Vec<u8>) -> Result<std::collections::BTreeMap<String, Vec<u8>>> {
+    let mut archive = zip::ZipArchive::new(std::io::Cursor::new(archive))?;
+    let mut files = std::collections::BTreeMap::new();
+    for at in 0..archive.len() {
+        let mut file = archive.by_index(at)?;
+        let mut bytes = Vec::new();
+        std::io::Read::read_to_end(&mut file, &mut bytes)?;
+        files.insert(file.name().to_owned(), bytes);
+    }
+    Ok(files)
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn all_rows_are_measured_and_built_once_and_again_only_where_they_differ() -> Result<()> {
+    let cluster = Cluster::start(true);
+    let server = Server::start(&cluster.url())?;
+    let id = six_cavities(&server).await?;
+    let set = |change: Value| json!({"do": "roster", "edit": change});
+    ensure!(begin(&server, &id, "measure").await? == 202);
+    let rows = ended(&server, &id).await?;
+    ensure!(rows["measured"] == 6 && rows["built"] == 0, "{rows}");
+    // what stands there is what each row's own findings say, and the range is over them all
+    let mut least = f64::INFINITY;
+    for (at, row) in rows["rows"].as_array().context("rows")?.iter().enumerate() {
+        let outcome = server.get(&format!("/api/jobs/{id}/outcome?row={}", at + 1)).await?;
+        let mark = &outcome["marks"][0];
+        ensure!(row["marks"][0]["text"] == mark["text"] && row["marks"][0]["state"] == mark["state"], "{row}");
+        let findings = mark["findings"].as_array().context("findings")?;
+        let gap = findings.iter().find(|f| f["check"] == "gap").and_then(|f| f["measured"].as_f64());
+        least = least.min(gap.context("letters have gaps")?);
+    }
+    let ranges = rows["ranges"].as_array().context("ranges")?;
+    let gap = ranges.iter().find(|r| r["check"] == "gap").context("a range of gaps")?;
+    ensure!((gap["least"]["measured"].as_f64().context("a figure")? - least).abs() < 1e-9, "{gap} and {least}");
+
+    // of a changed cell only its row is left; nobody gets an archive of rows that are not built
+    server.edit(&id, BY, set(json!({"change": "set_cell", "row": 5, "column": "cavity", "text": "50"}))).await?;
+    let rows = ended(&server, &id).await?;
+    ensure!(rows["measured"] == 5, "{rows}");
+    let (status, said) = server.ask(Method::GET, &format!("/api/jobs/{id}/rows/all.zip"), None).await?;
+    ensure!(status == 422 && said.to_string().contains("6 of 6 rows are not built"), "{said}");
+
+    // built; the server ends in between without a word, and what was done is there when it begins anew
+    server
+        .edit(&id, BY, set(json!({"change": "set_files", "files": {"kinds": ["solid_stl", "findings_json"]}})))
+        .await?;
+    ensure!(begin(&server, &id, "build").await? == 202);
+    ensure!(begin(&server, &id, "build").await? == 422, "two runs at once");
+    let some = loop {
+        let rows = server.get(&format!("/api/jobs/{id}/rows")).await?;
+        if rows["built"].as_u64() > Some(0) {
+            break rows["built"].as_u64();
+        }
+        tokio::time::sleep(std::time::Duration::from_millis(20)).await;
+    };
+    server.kill()?;
+    let server = Server::start(&cluster.url())?;
+    let rows = ended(&server, &id).await?;
+    ensure!(rows["built"].as_u64() >= some && rows["running"].is_null(), "{rows}");
+    ensure!(begin(&server, &id, "build").await? == 202);
+    let rows = ended(&server, &id).await?;
+    ensure!(rows["built"] == 6 && rows["measured"] == 6, "{rows}");
+
+    // the archive: each row's files are those that are handed off by themselves, byte by byte; two rows that are alike
+    // would have one name, which is said
+    let name = json!([{"of": {"piece": "text", "text": "VB C"}}, {"of": {"piece": "column", "column": "cavity"}}]);
+    let files = json!({"kinds": ["solid_stl", "findings_json"], "name": name});
+    server.edit(&id, BY, set(json!({"change": "set_files", "files": files}))).await?;
+    let (status, said) = server.ask(Method::GET, &format!("/api/jobs/{id}/rows/all.zip"), None).await?;
+    ensure!(status == 422 && said.to_string().contains("Row 2 has no name for its files: row 6 would be"), "{said}");
+    server.edit(&id, BY, set(json!({"change": "set_cell", "row": 6, "column": "cavity", "text": "6"}))).await?;
+    ensure!(begin(&server, &id, "build").await? == 202);
+    let rows = ended(&server, &id).await?;
+    ensure!(rows["built"] == 6 && rows["rows"][5]["name"] == "VB C6", "{rows}");
+    let files = opened(server.bytes(&format!("/api/jobs/{id}/rows/all.zip")).await?)?;
+    ensure!(files.len() == 2 * 6 + 2, "{:?}", files.keys());
+    for (row, cavity) in (1..).zip(["1", "2", "3", "4", "50", "6"]) {
+        let alone = server.bytes(&format!("/api/jobs/{id}/handoff/marked-solid.stl?row={row}")).await?;
+        ensure!(files[&format!("VB C{cavity}.stl")] == alone, "row {row}");
+        let findings: Value = serde_json::from_slice(&files[&format!("VB C{cavity}-findings.json")])?;
+        let text = findings["marks"][0]["text"].as_str().context("a text")?;
+        ensure!(text.ends_with(&format!("-{cavity}")), "{text}");
+    }
+    let list = String::from_utf8(files["rows.csv"].clone())?;
+    ensure!(list.contains("variant,cavity,files called,worst finding") && list.contains("008,50,VB C50,"), "{list}");
+    Ok(())
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn all_rows_are_looked_through_stopped_and_handed_off() -> Result<()> {
+    let cluster = Cluster::start(false);
+    let server = Server::start(&cluster.url())?;
+    let browser = Browser::at_the_bench(&server.base, BY).await?;
+    let id = six_cavities(&server).await?;
+    browser.driver.goto(&format!("{}/jobs/{id}/inspect", server.base)).await?;
+    browser.press_text("all 6 rows").await?;
+    browser.press_text("Measure all 6 rows").await?;
+    browser.says("over all rows").await?;
+    // a row's worst finding leads to it
+    browser.press("[data-row='4 mark-1']").await?;
+    browser
+        .until(
+            "row 4 is on show",
+            "return document.querySelector(\"input[aria-label='row of the roster']\")?.value === '4'",
+        )
+        .await?;
+    browser.until("its findings", "return !!document.querySelector('tbody svg[aria-label=\"008-4\"]')").await?;
+
+    browser.press("nav a[href$='/handoff']").await?;
+    browser.press_text("all 6 rows").await?;
+    browser.press("input[data-kind='solid_stl']").await?;
+    // two rows are alike in all that the name is made of here
+    browser.press_text("Put the name together from pieces").await?;
+    browser.says("6 rows can't be called so").await?;
+    browser.choose("select[aria-label='add a piece']", "a column of the roster").await?;
+    browser.choose("select[aria-label='column of the piece']", "cavity").await?;
+    browser.says("2 rows can't be called so: row 2").await?;
+    server
+        .edit(
+            &id,
+            BY,
+            json!({"do": "roster", "edit": {"change": "set_cell", "row": 6, "column": "cavity", "text": "6"}}),
+        )
+        .await?;
+    // many more, so that there is something to stop; then gone on with
+    let more: String = (7..=60).map(|cavity| format!("009\t{cavity}\n")).collect();
+    let paste = json!({"change": "paste", "row": null, "column": "variant", "text": more});
+    server.edit(&id, BY, json!({"do": "roster", "edit": paste})).await?;
+    browser.press_text("Build all 60 rows").await?;
+    browser.press_text("Stop").await?;
+    browser.says("stay so").await?;
+    browser.press(".run .press.first").await?;
+    browser.press_text("Hand off all 60 rows").await?;
+    let files = opened(browser.downloaded("-rows.zip").await?)?;
+    ensure!(files.len() == 3 * 60 + 2, "{:?}", files.keys());
+    for cavity in 1..=6 {
+        let name = |ending: &str| format!("block{cavity}{ending}");
+        for ending in [".3mf", ".stl", "-findings.html"] {
+            ensure!(files.get(&name(ending)).is_some_and(|f| !f.is_empty()), "{} of {:?}", name(ending), files.keys());
+        }
+        let mesh = stl::read(&files[&name(".stl")])?;
+        ensure!(mesh.mesh.volume() > demo::parts::plain_block().volume(), "raised letters add to the block");
+    }
+    ensure!(server.get(&format!("/api/jobs/{id}")).await?["handed_off"]["by"] == BY);
+    browser.quit().await
+}
+
+/// The tool plate that is kept, once it is as wanted.
+async fn plate(server: &Server, id: &str, what: &str, wanted: impl Fn(&[Value]) -> bool) -> Result<Vec<Value>> {
+    for _ in 0..100 {
+        let job = server.get(&format!("/api/jobs/{id}")).await?;
+        let cavities = job["job"]["tool_plate"]["cavities"].as_array().context("cavities")?.clone();
+        if wanted(&cavities) {
+            return Ok(cavities);
+        }
+        tokio::time::sleep(std::time::Duration::from_millis(80)).await;
+    }
+    anyhow::bail!("not kept: {what}")
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn cavities_are_laid_on_the_tool_plate_moved_left_out_and_printed() -> Result<()> {
+    let cluster = Cluster::start(false);
+    let server = Server::start(&cluster.url())?;
+    let browser = Browser::at_the_bench(&server.base, BY).await?;
+    let id = marked(&server).await?;
+    browser.driver.goto(&format!("{}/jobs/{id}/roster?show=plate", server.base)).await?;
+    browser.write("input[aria-label='cavities across']", "3", Key::Enter).await?;
+    browser.write("input[aria-label='distance across']", "50", Key::Enter).await?;
+    browser.write("input[aria-label='distance up']", "40", Key::Enter).await?;
+    browser.choose("select[aria-label='way of the numbers']", "back and forth").await?;
+    browser.choose("select[aria-label='how cavities are turned']", "every other line turned by half").await?;
+    browser.press_text("Lay 6 cavities").await?;
+    let laid = plate(&server, &id, "six cavities", |c| c.len() == 6).await?;
+    ensure!(laid[0]["at"] == json!([-50.0, -20.0]) && laid[0]["turn"] == 0.0, "{laid:?}");
+    ensure!(laid[3]["at"] == json!([50.0, 20.0]) && laid[3]["turn"] == 180.0, "{laid:?}");
+    rows(&server, &id, &["1", "2", "3", "4", "5", "6"]).await?;
+
+    // dragged to where it lies; its row is shown
+    let from = browser.place("[aria-label='cavity 2']", 0.5, 0.5).await?;
+    browser.drag(from, (from.0 + 30, from.1 - 20)).await?;
+    let moved = plate(&server, &id, "a cavity dragged", |c| c[1]["at"] != laid[1]["at"]).await?;
+    let at = |k: usize| moved[1]["at"][k].as_f64().context("a place");
+    ensure!(at(0)? > 0.0 && at(1)? > -20.0, "to the right and up: {moved:?}");
+    browser.write("input[aria-label='turn of the cavity']", "90", Key::Enter).await?;
+    plate(&server, &id, "a cavity turned", |c| c[1]["turn"] == 90.0).await?;
+
+    // left out: its row goes, its place stays; put back it has no ID yet, and says so
+    browser.press_text("leave it out").await?;
+    plate(&server, &id, "a cavity left out", |c| c[1]["row"].is_null()).await?;
+    rows(&server, &id, &["1", "3", "4", "5", "6"]).await?;
+    browser.press_text("put it back").await?;
+    rows(&server, &id, &["1", "3", "4", "5", "6", ""]).await?;
+    browser.says("Cavity without an ID").await?;
+    browser.press("button[title^='take back']").await?;
+    plate(&server, &id, "taken back", |c| c[1]["row"].is_null()).await?;
+
+    // printed with the handoff
+    browser.press("nav a[href$='/handoff']").await?;
+    browser.press("a[href*='/tool-plate.svg']").await?;
+    let drawn = String::from_utf8(browser.downloaded("tool-plate.svg").await?)?;
+    ensure!(
+        drawn.contains("5 cavities, seen from the parting face") && drawn.contains("<title>left out</title>"),
+        "{drawn}"
+    );
+    ensure!(drawn.matches("text-anchor").count() == 5, "{drawn}");
+
+    // a roster that is read instead keeps cavities by their IDs
+    let column = Column { name: "cavity".into(), kind: ColumnKind::Cavity };
+    let other = [(1, "6"), (2, "7")].map(|(id, cell)| Row { id, cells: vec![cell.into()] });
+    let roster = Roster { columns: vec![column], rows: other.to_vec() };
+    server.edit(&id, BY, json!({"do": "roster", "edit": {"change": "take", "roster": roster}})).await?;
+    let cavities = plate(&server, &id, "the new roster", |c| c[5]["row"] == 1).await?;
+    ensure!(cavities[..5].iter().all(|c| c["row"].is_null()), "{cavities:?}");
+    let layout =
+        json!({"layout": "circle", "count": 2000, "radius": 50.0, "first": 0.0, "clockwise": true, "turned": true});
+    let lay = json!({"do": "tool_plate", "edit": {"change": "lay", "layout": layout, "naming": "letters", "start": 1}});
+    let (status, said) = server.try_edit(&id, BY, lay).await?;
+    ensure!(status == 422 && said.to_string().contains("between 1 and 1024 can be laid"), "{status} {said}");
+    browser.quit().await
+}

@@ -7,8 +7,10 @@ use std::sync::LazyLock;
 use trade::{
     Area, Baseline, Column, ColumnKind, FaceName, Field, Given, Held, Job, Justify, KeepOut, KeepOutKind, Lettering,
     Mark, PartPoint, PartRef, Parting, Piece, Place, Plate, PlateForm, PointKind, Process, Relief, Roster, Row,
-    SeatRef, Sense, SheetSide, Slide, Spot, Steel, Tie, Tool, Tops, Unit, Walls, cavity_id::CavityNaming,
+    SeatRef, Sense, SheetSide, Slide, Spot, Steel, Tie, Tool, ToolPlate, Tops, Unit, Walls,
+    cavity_id::CavityNaming,
     recipe::PieceOf,
+    tool_plate::{Corner, Layout, laid},
 };
 
 #[derive(Clone)]
@@ -101,18 +103,22 @@ fn column(name: &str) -> Piece {
     Piece::plain(PieceOf::Column { column: name.into() })
 }
 
-/// The rows of a tool with so many cavities of one variant.
-fn cavities(part: &str, variant: &str, count: usize) -> Roster {
+/// From middle to middle of the valve bodies in their tool, mm.
+const VALVE_PITCH: [f64; 2] = [90.0, 110.0];
+
+/// A tool with cavities of one variant, numbered back and forth.
+fn cavities(part: &str, variant: &str, layout: &Layout) -> (Roster, ToolPlate) {
     let column = |name: &str, kind| Column { name: name.into(), kind };
-    let row = |(at, id): (usize, String)| Row { id: at as u32 + 1, cells: vec![part.into(), variant.into(), id] };
-    Roster {
+    let mut roster = Roster {
         columns: vec![
             column("part", ColumnKind::Text),
             column("variant", ColumnKind::Text),
             column("cavity", ColumnKind::Cavity),
         ],
-        rows: CavityNaming::Numbers.ids(1, count).into_iter().enumerate().map(row).collect(),
-    }
+        rows: vec![Row { id: 1, cells: vec![part.into(), variant.into(), String::new()] }],
+    };
+    let plate = laid(layout, CavityNaming::Numbers, 1, &mut roster, 2).expect("the demo's layout is in range");
+    (roster, plate)
 }
 
 fn valve_body() -> DemoJob {
@@ -159,6 +165,16 @@ fn valve_body() -> DemoJob {
             ..mark("material", ">PA66-GF30<", barrel)
         },
     ];
+    let layout = Layout::Rows {
+        across: 8,
+        up: 4,
+        pitch: VALVE_PITCH,
+        first: Corner::LowerLeft,
+        by_columns: false,
+        back_and_forth: true,
+        turned: true,
+    };
+    let (roster, tool_plate) = cavities("VB-20", "07", &layout);
     DemoJob {
         job: Job {
             name: "Valve body VB-20".into(),
@@ -178,7 +194,8 @@ fn valve_body() -> DemoJob {
                 ..tool(Parting::Plane { height: 0.0 })
             },
             process: material("pa66"),
-            roster: cavities("VB-20", "07", 32),
+            roster,
+            tool_plate,
             revision: Some("D".into()),
             marks,
             ..Job::default()

@@ -1,6 +1,6 @@
 //! The handoff's files by name.
 
-use crate::{glb, page, threemf};
+use crate::{glb, page, threemf, tool_plate};
 use inspection::Finding;
 use relief::marked::{beside, filled, patches};
 use serde::Serialize;
@@ -80,6 +80,19 @@ pub fn findings<'a>(job: &'a Job, outcome: &'a Outcome) -> Findings<'a> {
 /// # Errors
 /// Not one mark could be built, or a file could not be written.
 pub fn files(job: &Job, bench: &Bench, made: &str) -> Result<Vec<Named>, HandoffError> {
+    Ok(chosen(job, bench, made, &|_| true)?.0)
+}
+
+/// Of the files that are handed off those whose names are wanted, with what they were made from.
+///
+/// # Errors
+/// As [`files`].
+pub fn chosen(
+    job: &Job,
+    bench: &Bench,
+    made: &str,
+    wanted: &dyn Fn(&str) -> bool,
+) -> Result<(Vec<Named>, Outcome), HandoffError> {
     let outcome = bench.outcome(job, Scope::Whole);
     let bare;
     let solid = match outcome.whole() {
@@ -115,6 +128,12 @@ pub fn files(job: &Job, bench: &Bench, made: &str) -> Result<Vec<Named>, Handoff
     let findings = findings(job, &outcome);
     let measured_on = if sheet { "the finished lettering bodies" } else { "the finished solid" };
     let mut files = Vec::new();
+    let mut put = |name: &str, make: &dyn Fn() -> Result<Vec<u8>, HandoffError>| {
+        if wanted(name) {
+            files.push(Named { name: name.into(), bytes: make()? });
+        }
+        Ok(())
+    };
     let inlaid: Vec<(u32, &relief::BuiltMark)> = outcome
         .marks
         .iter()
@@ -122,27 +141,26 @@ pub fn files(job: &Job, bench: &Bench, made: &str) -> Result<Vec<Named>, Handoff
         .filter_map(|(at, m)| Some((at as u32, m.built.as_deref()?)))
         .filter(|(_, b)| !b.fillings.is_empty())
         .collect();
-    let whole = filled(solid, &inlaid);
-    let shown =
-        glb::marked(&job.name, &beside(whole.as_ref().unwrap_or(solid), &apart), bench.part(), &names, &colours);
+    let shown = || {
+        let whole = filled(solid, &inlaid);
+        let looked_at = beside(whole.as_ref().unwrap_or(solid), &apart);
+        Ok(glb::marked(&job.name, &looked_at, bench.part(), &names, &colours))
+    };
     if sheet {
         // lettering on a sheet makes no solid of it
-        files.push(Named { name: "marked-sheet.glb".into(), bytes: shown });
+        put("marked-sheet.glb", &shown)?;
     } else {
-        files.push(Named { name: "marked-solid.stl".into(), bytes: stl::write(&solid.mesh) });
-        files.push(Named {
-            name: "marked-solid.3mf".into(),
-            bytes: threemf::marked(&job.name, solid, &names, &inlaid, &colours)?,
-        });
-        files.push(Named { name: "marked-solid.glb".into(), bytes: shown });
+        put("marked-solid.stl", &|| Ok(stl::write(&solid.mesh)))?;
+        put("marked-solid.3mf", &|| threemf::marked(&job.name, solid, &names, &inlaid, &colours))?;
+        put("marked-solid.glb", &shown)?;
     }
-    files.extend([
-        Named {
-            name: "findings.json".into(),
-            bytes: serde_json::to_vec_pretty(&findings).expect("findings hold finite numbers and string keys"),
-        },
-        Named { name: "findings.html".into(), bytes: page::page(&findings, made, measured_on).into_bytes() },
-    ]);
+    put("findings.json", &|| {
+        Ok(serde_json::to_vec_pretty(&findings).expect("findings hold finite numbers and string keys"))
+    })?;
+    put("findings.html", &|| Ok(page::page(&findings, made, measured_on).into_bytes()))?;
+    if let Some(drawn) = tool_plate::svg(job, tool_plate::footprint(&bench.part().mesh, job.tool.pull)) {
+        put("tool-plate.svg", &|| Ok(drawn.clone()))?;
+    }
     let mut bodies: Vec<(String, Mesh)> = Vec::new();
     for (at, built) in built {
         let mark = &built.mark;
@@ -170,7 +188,10 @@ pub fn files(job: &Job, bench: &Bench, made: &str) -> Result<Vec<Named>, Handoff
             }
         }
         let mut put = |what: &str, mesh: &Mesh| {
-            files.push(Named { name: format!("{what}-{}.stl", safe(&mark.id)), bytes: stl::write(mesh) });
+            let name = format!("{what}-{}.stl", safe(&mark.id));
+            if wanted(&name) {
+                files.push(Named { name, bytes: stl::write(mesh) });
+            }
         };
         put(what, &mesh);
         if let (Some(plate), Some(body)) = (&mark.relief.plate, &built.plate) {
@@ -181,10 +202,10 @@ pub fn files(job: &Job, bench: &Bench, made: &str) -> Result<Vec<Named>, Handoff
             put("filling", &threemf::mesh(&built.fillings));
         }
     }
-    if !bodies.is_empty() {
+    if !bodies.is_empty() && wanted("lettering.3mf") {
         files.push(Named { name: "lettering.3mf".into(), bytes: threemf::lettering(&job.name, &bodies)? });
     }
-    Ok(files)
+    Ok((files, outcome))
 }
 
 /// A mark's id as a piece of a file name.

@@ -5,5 +5,6 @@ pub mod files;
 pub mod glb;
 pub mod page;
 pub mod threemf;
+pub mod tool_plate;
 
-pub use files::{HandoffError, Named, files};
+pub use files::{HandoffError, Named, chosen, files};

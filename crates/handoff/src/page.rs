@@ -79,6 +79,6 @@ fn state_word(state: State) -> &'static str {
 }
 
 /// `raw` as it may stand in HTML.
-fn text(raw: &str) -> String {
+pub(crate) fn text(raw: &str) -> String {
     raw.replace('&', "&amp;").replace('<', "&lt;").replace('>', "&gt;").replace('"', "&quot;")
 }

@@ -5,7 +5,7 @@
 
 use crate::{FLATTENED_TO, clean, region::Region};
 use glam::DVec2;
-use kurbo::{BezPath, PathEl};
+use kurbo::{Affine, BezPath, PathEl};
 
 /// Gap between characters as a share of the cap height (ISO 3098-1 type B, from memory).
 const GAP: f64 = 0.2;
@@ -65,6 +65,62 @@ const LINES: &[(char, &str)] = &[
     ('#', "M1 0 L2.2 10 M4 0 L5.2 10 M0 3.3 H5.6 M0.6 6.7 H6.2"),
 ];
 
+/// Plain signs of our own, on the same grid; they serve in every lettering face that lacks them.
+const SIGNS: &[(char, &str)] = &[
+    ('↑', "M3 0 V10 M0 6 L3 10 L6 6"),
+    ('↓', "M3 10 V0 M0 4 L3 0 L6 4"),
+    ('→', "M0 5 H9 M5.6 8.2 L9 5 L5.6 1.8"),
+    ('←', "M9 5 H0 M3.4 8.2 L0 5 L3.4 1.8"),
+    ('△', "M0 0 H9 L4.5 10 Z"),
+    ('⏚', "M4 10 V4.6 M0 4.6 H8 M1.4 2.3 H6.6 M2.8 0 H5.2"),
+    ('⊕', "M0 5 A5 5 0 0 0 10 5 A5 5 0 0 0 0 5 Z M2.4 5 H7.6 M5 2.4 V7.6"),
+    ('⊖', "M0 5 A5 5 0 0 0 10 5 A5 5 0 0 0 0 5 Z M2.4 5 H7.6"),
+];
+/// The first of the seven resin triangles; those of the numbers 2 to 7 follow it.
+const RESIN: char = '♳';
+
+/// All signs in the order in which they are offered.
+pub fn signs() -> impl Iterator<Item = char> {
+    let resins = (0..7).filter_map(|n| char::from_u32(RESIN as u32 + n));
+    SIGNS.iter().map(|(sign, _)| *sign).chain(resins)
+}
+
+/// An equilateral triangle as high as the capitals with its number in the middle (ASTM D7611: the number of the
+/// resin inside a solid triangle; proportions are our own).
+fn resin(c: char) -> Option<BezPath> {
+    let number = (c as u32).checked_sub(RESIN as u32).filter(|n| *n < 7)? + 1;
+    let digit = char::from_digit(number, 10)?;
+    let mut path = BezPath::from_svg("M0 0 H11.547 L5.7735 10 Z").ok()?;
+    let (_, drawn) = LINES.iter().find(|(known, _)| *known == digit)?;
+    let mut inner = BezPath::from_svg(drawn).ok()?;
+    let wide = kurbo::Shape::bounding_box(&inner);
+    // the middle of the triangle lies a third of the way up
+    inner.apply_affine(
+        Affine::translate((5.7735, 3.3)) * Affine::scale(0.4) * Affine::translate((-wide.center().x, -5.0)),
+    );
+    path.extend(inner);
+    Some(path)
+}
+
+/// The centre lines of a character or sign.
+fn lines_of(c: char) -> Option<BezPath> {
+    let drawn = LINES.iter().chain(SIGNS).find(|(known, _)| *known == c);
+    match drawn {
+        Some((_, drawn)) => {
+            Some(BezPath::from_svg(drawn).expect("a test holds that every line of the alphabet parses"))
+        }
+        None => resin(c),
+    }
+}
+
+/// A sign for a face that lacks it: as [`character`], with half of the gap before it.
+pub(crate) fn sign(c: char, cap_height: f64, stroke: f64) -> Option<(Region, f64)> {
+    signs().any(|s| s == c).then_some(())?;
+    let (region, advance) = character(c, cap_height, stroke, 1.0, 0.0)?;
+    let before = DVec2::X * (GAP * cap_height / 2.0);
+    Some((region.mapped(|p| p + before), advance))
+}
+
 /// One character: its swept region with the left edge at x = 0 on the baseline, and how far the
 /// next one starts, mm. `width` is a share of the alphabet's own, `slope` how far uprights lean to the
 /// right over their height. `None` when the alphabet lacks it.
@@ -73,8 +129,7 @@ pub fn character(c: char, cap_height: f64, stroke: f64, width: f64, slope: f64) 
     if c == ' ' {
         return Some((Region::default(), BLANK * cap_height * width));
     }
-    let (_, drawn) = LINES.iter().find(|(known, _)| *known == c)?;
-    let path = BezPath::from_svg(drawn).expect("a test holds that every line of the alphabet parses");
+    let path = lines_of(c)?;
     // The stroke's outer edge stands on the baseline and reaches the cap height.
     let unit = (cap_height - stroke) / 10.0;
     let mut lines: Vec<Vec<DVec2>> = Vec::new();
@@ -112,6 +167,25 @@ mod tests {
                 assert_eq!(region.islands.len(), 1, "{c}");
             }
             assert!(low.x.abs() < 0.003, "{c}");
+        }
+    }
+
+    #[test]
+    fn signs_are_as_high_as_the_capitals_and_one_stroke_wide_all_over() {
+        let (high, stroke) = (3.5, 0.35);
+        for c in signs() {
+            let (region, advance) = character(c, high, stroke, 1.0, 0.0).unwrap();
+            let (low, top) = region.bounds().unwrap();
+            assert!(low.x.abs() < 0.003 && top.y < high + 0.003 && low.y > -0.003, "{c}: {low} {top}");
+            assert!(advance > top.x, "{c}");
+            // as long as its lines are, and nothing is wider than a stroke
+            assert!(clean::grown(&region, -0.51 * stroke).area() < 0.02 * region.area(), "{c}");
+        }
+        let counters = |c| character(c, high, stroke, 1.0, 0.0).unwrap().0;
+        assert_eq!((counters('△').counters(), counters('⏚').islands.len()), (1, 3));
+        // the number stands clear of its triangle
+        for c in signs().filter(|c| *c >= RESIN) {
+            assert_eq!(counters(c).islands.len(), 2, "{c}");
         }
     }
 

@@ -1,7 +1,7 @@
 //! One line of text in an outline face: shaped (kerning, composed characters), scaled so that the
 //! face's own H is as high as the capitals are to be.
 
-use crate::{FLATTENED_TO, clean, faces, region::Region, set::LetteringError};
+use crate::{FLATTENED_TO, centre_line, clean, faces, region::Region, set::LetteringError};
 use glam::DVec2;
 use harfrust::{Buffer, Direction, Feature, ShapeOptions, ShaperFont, Tag};
 use kurbo::{BezPath, PathEl};
@@ -52,6 +52,11 @@ pub(crate) fn line(line: &str, lettering: &Lettering) -> Result<Vec<Glyph>, Lett
         let byte = info.cluster as usize;
         if info.glyph_id == 0 {
             let missing = line[byte..].chars().next().unwrap_or_default();
+            let low = cap_height - 2.0 * out;
+            if let Some((region, advance)) = centre_line::sign(missing, low, stem / high * low) {
+                glyphs.push(Glyph { byte, region, advance });
+                continue;
+            }
             return Err(LetteringError::MissingGlyph { character: missing, face: face.to_owned() });
         }
         let shift = DVec2::new(f64::from(position.x_offset), f64::from(position.y_offset)) * scale;

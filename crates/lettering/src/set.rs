@@ -275,6 +275,27 @@ mod tests {
         assert_eq!(set_all(" \n ", &lettering("overpass")), Err(LetteringError::Empty));
     }
 
+    #[test]
+    fn every_face_has_the_signs_as_bold_as_its_letters() {
+        for face in faces::faces() {
+            for sign in crate::centre_line::signs() {
+                let text = format!("I{sign}I");
+                let set = set_all(&text, &lettering(face.id)).unwrap();
+                assert_eq!(set.characters.len(), 3, "{} {sign}", face.id);
+                let sides = |at: usize| set.characters[at].region.bounds().unwrap();
+                let gaps = [sides(1).0.x - sides(0).1.x, sides(2).0.x - sides(1).1.x];
+                assert!(gaps.iter().all(|gap| *gap > 0.0), "{} {sign}: {gaps:?}", face.id);
+            }
+            // a set stroke is that of signs too: the bar of the minus pole's level
+            let bold = Lettering { stroke: Some(0.3), ..lettering(face.id) };
+            if face.id == "overpass" {
+                let region = &set_all("△", &bold).unwrap().characters[0].region;
+                assert!(crate::clean::grown(region, -0.16).area() < 0.05 * region.area());
+                assert!(crate::clean::grown(region, -0.13).area() > 0.05 * region.area());
+            }
+        }
+    }
+
     /// Height, width, slant, stroke and spacing are independent of one another.
     #[test]
     fn changing_one_setting_changes_no_other() {

@@ -6,6 +6,7 @@ use crate::{
     newest::{Newest, hold},
     problem::Problem,
     readings::Readings,
+    rows::Run,
     store::{Standing, Store, Told},
 };
 use sha2::{Digest, Sha256};
@@ -40,6 +41,7 @@ pub struct App {
     files: Mutex<Newest<Shown, Arc<Vec<handoff::Named>>>>,
     joined: Mutex<Newest<Shown, Arc<Outcome>>>,
     turns: Mutex<HashMap<Uuid, Arc<Turns>>>,
+    pub(crate) runs: Mutex<HashMap<Uuid, Arc<Run>>>,
 }
 
 /// One solid of a job is joined at a time, and one inspected; who waits takes the newest state.
@@ -99,6 +101,7 @@ impl App {
             pictures: Mutex::new(Newest::new(64)),
             files: Mutex::new(Newest::new(2)),
             turns: Mutex::default(),
+            runs: Mutex::default(),
         }
     }
 

@@ -12,13 +12,15 @@ mod newest;
 pub mod picture;
 pub mod problem;
 pub mod readings;
+pub mod rows;
 pub mod store;
+mod store_rows;
 pub mod views;
 
 use app::{App, Shared};
 use axum::{Router, extract::DefaultBodyLimit, middleware};
 use guard::{Names, guard};
-use handlers::{events, facts, handoff, inspect, jobs, marks, pages, part, revision, roster, tool};
+use handlers::{events, facts, handoff, inspect, jobs, marks, pages, part, revision, roster, rows as all_rows, tool};
 use sea_orm::{ConnectOptions, Database};
 use sea_orm_migration::MigratorTrait;
 use std::{net::Ipv4Addr, sync::Arc};
@@ -69,6 +71,9 @@ fn api() -> OpenApiRouter<Shared> {
         .routes(routes!(roster::read))
         .routes(routes!(roster::write))
         .routes(routes!(roster::said))
+        .routes(routes!(all_rows::rows))
+        .routes(routes!(all_rows::begin_rows, all_rows::stop_rows))
+        .routes(routes!(all_rows::archive))
         .routes(routes!(handoff::documents, handoff::hand_over))
         .routes(routes!(handoff::document))
         .routes(routes!(facts::faces))

@@ -7,7 +7,7 @@ pub struct Migrator;
 #[async_trait::async_trait]
 impl MigratorTrait for Migrator {
     fn migrations() -> Vec<Box<dyn MigrationTrait>> {
-        vec![Box::new(First)]
+        vec![Box::new(First), Box::new(Variants)]
     }
 }
 
@@ -82,6 +82,43 @@ impl MigrationTrait for First {
                     .col(big_integer("state"))
                     .col(string("author"))
                     .col(timestamp_with_time_zone("at"))
+                    .to_owned(),
+            )
+            .await
+    }
+}
+
+struct Variants;
+
+impl MigrationName for Variants {
+    fn name(&self) -> &'static str {
+        "m0002_variants"
+    }
+}
+
+#[async_trait::async_trait]
+impl MigrationTrait for Variants {
+    async fn up(&self, manager: &SchemaManager) -> Result<(), DbErr> {
+        manager
+            .create_table(
+                Table::create()
+                    .table("variant")
+                    .col(uuid("job"))
+                    .col(string("digest"))
+                    .col(json_binary("found"))
+                    .primary_key(Index::create().col("job").col("digest"))
+                    .to_owned(),
+            )
+            .await?;
+        manager
+            .create_table(
+                Table::create()
+                    .table("variant_file")
+                    .col(uuid("job"))
+                    .col(string("digest"))
+                    .col(string("name"))
+                    .col(binary("bytes"))
+                    .primary_key(Index::create().col("job").col("digest").col("name"))
                     .to_owned(),
             )
             .await

@@ -35,6 +35,8 @@ pub struct Told {
 pub enum Happened {
     Changed,
     Inspected,
+    /// A row of the roster was measured or built, or that began or ended.
+    Rows,
     HandedOff,
     Removed,
     Restored,

@@ -9,7 +9,9 @@ use crate::{
     recipe::MOST_PIECES,
     revision,
     roster::Roster,
+    row_files::RowFiles,
     tool::Tool,
+    tool_plate::ToolPlate,
 };
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
@@ -63,6 +65,14 @@ pub struct Job {
     #[serde(default)]
     #[cfg_attr(feature = "openapi", schema(required = true))]
     pub revision: Option<String>,
+    /// Where the cavities lie.
+    #[serde(default)]
+    #[cfg_attr(feature = "openapi", schema(required = true))]
+    pub tool_plate: ToolPlate,
+    /// What is made for every row of the roster.
+    #[serde(default)]
+    #[cfg_attr(feature = "openapi", schema(required = true))]
+    pub row_files: RowFiles,
     #[serde(default)]
     #[cfg_attr(feature = "openapi", schema(required = true))]
     pub marks: Vec<Mark>,
@@ -88,6 +98,8 @@ impl Default for Job {
             letters_apart: false,
             roster: Roster::default(),
             revision: None,
+            tool_plate: ToolPlate::default(),
+            row_files: RowFiles::default(),
             marks: Vec::new(),
         }
     }
@@ -211,6 +223,10 @@ pub enum JobError {
     Roster(String),
     #[error("{0}")]
     Revision(String),
+    #[error("tool plate: {0}")]
+    ToolPlate(String),
+    #[error("the files of each row: {0}")]
+    RowFiles(String),
     #[error("two marks are called “{0}”; each needs an id of its own")]
     TwoMarks(String),
     #[error("mark “{mark}”: {what}")]
@@ -275,6 +291,8 @@ impl Job {
         if let Some(revision) = &self.revision {
             revision::rank(revision).map_err(JobError::Revision)?;
         }
+        self.tool_plate.check(&self.roster).map_err(JobError::ToolPlate)?;
+        self.row_files.check(&self.roster).map_err(JobError::RowFiles)?;
         let mut seen = HashSet::new();
         for mark in &self.marks {
             if !seen.insert(&mark.id) {

@@ -20,8 +20,10 @@ pub mod recipe;
 pub mod relief;
 pub mod revision;
 pub mod roster;
+pub mod row_files;
 pub mod said;
 pub mod tool;
+pub mod tool_plate;
 
 pub use area::{Area, Spot};
 pub use job::{FaceName, Job, JobError, PartRef, Replaced};
@@ -35,4 +37,6 @@ pub use process::Process;
 pub use recipe::Piece;
 pub use relief::{EdgeShape, Field, Held, Plate, PlateForm, Relief, Sense, Walls};
 pub use roster::{Column, ColumnKind, Roster, Row};
+pub use row_files::{RowFile, RowFiles};
 pub use tool::{Given, Parting, Slide, Steel, Tool};
+pub use tool_plate::ToolPlate;

@@ -233,8 +233,21 @@ impl Job {
     /// make. A mark whose recipe makes none has none, and says why.
     #[must_use]
     pub fn filled(&self, row: Option<u32>, today: Date) -> Self {
+        self.filled_from(row.and_then(|id| self.roster.row(id)), today)
+    }
+
+    /// The same without the rows of its roster: to be filled from each of very many.
+    #[must_use]
+    pub fn without_rows(&self) -> Self {
         let mut job = self.clone();
-        let row = row.and_then(|id| self.roster.row(id));
+        job.roster.rows.clear();
+        job
+    }
+
+    /// As [`Job::filled`], from a row that is given.
+    #[must_use]
+    pub fn filled_from(&self, row: Option<&Row>, today: Date) -> Self {
+        let mut job = self.clone();
         for mark in job.marks.iter_mut().filter(|m| !m.recipe.is_empty()) {
             (mark.text, mark.unsaid) = match self.says(mark, row, today) {
                 Ok(text) => (text, None),

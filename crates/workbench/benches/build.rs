@@ -1,6 +1,8 @@
 //! How long does a mark of 24 characters take, against the bare boolean in the same run? On a flat of
 //! parts of three sizes, and on each kind of seat (`seats/…`).
 //!
+//! `rows/…`: the demo's valve body in 1 to 128 cavities.
+//!
 //! - `bare`: the part imported by the boolean library and joined with the same bodies.
 //! - `first`: a fresh bench: everything built, the piece cut out, joined, all checks.
 //! - `text`, `place`, `height`: one edit on a bench that has seen the mark, with all checks.
@@ -8,10 +10,13 @@
 use criterion::{BenchmarkId, Criterion, criterion_group, criterion_main};
 use demo::shapes::{arc, cylinder, prism, turned};
 use glam::{DVec2, DVec3};
+use rayon::prelude::*;
 use solid::{Mesh, Part, Surface, boolean::Body};
 use std::{cell::Cell, hint::black_box, time::Duration};
-use trade::{Baseline, Job, Justify, Lettering, Mark, PartRef, Parting, Place, SeatRef, Tie, Tool, Tops};
-use workbench::{Bench, Scope};
+use trade::{
+    Baseline, ColumnKind, Job, Justify, Lettering, Mark, PartRef, Parting, Place, Row, SeatRef, Tie, Tool, Tops,
+};
+use workbench::{Bench, Scope, rows::found};
 
 const TEXT: &str = "VB-20-07 D MARROWBY 471-C9X";
 
@@ -201,5 +206,38 @@ fn seats(c: &mut Criterion) {
     }
 }
 
-criterion_group!(benches, build, seats);
+/// All cavities of the demo's valve body, four marks each of which one differs: built near the marks and checked, from
+/// a bench that has seen none of them, rows on all cores.
+fn rows(c: &mut Criterion) {
+    let demo = demo::jobs().remove(0);
+    let mut group = c.benchmark_group("rows");
+    group.sample_size(10).measurement_time(Duration::from_secs(1)).warm_up_time(Duration::from_millis(1));
+    for count in [1_u32, 8, 32, 128] {
+        let mut job = demo.job.clone();
+        let first = job.roster.rows[0].clone();
+        let column = job.roster.columns.iter().position(|c| c.kind == ColumnKind::Cavity).expect("cavities");
+        let row = |id: u32| {
+            let mut row = Row { id, ..first.clone() };
+            row.cells[column] = format!("{id:03}");
+            row
+        };
+        job.roster.rows = (1..=count).map(row).collect();
+        let bare = job.without_rows();
+        let day = time::macros::date!(2026 - 11 - 26);
+        let jobs: Vec<Job> = job.roster.rows.iter().map(|row| bare.filled_from(Some(row), day)).collect();
+        group.bench_function(BenchmarkId::from_parameter(count), |b| {
+            b.iter_batched(
+                || Bench::new(demo.read()),
+                |bench| {
+                    let found = jobs.par_iter().map(|job| found(job, &bench.outcome(job, Scope::NearMarks)));
+                    black_box(found.collect::<Vec<_>>())
+                },
+                criterion::BatchSize::PerIteration,
+            );
+        });
+    }
+    group.finish();
+}
+
+criterion_group!(benches, build, seats, rows);
 criterion_main!(benches);

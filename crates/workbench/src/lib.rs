@@ -9,6 +9,7 @@ pub mod bench;
 pub mod blocks;
 pub mod outcome;
 pub mod revision;
+pub mod rows;
 mod ties;
 
 pub use bench::Bench;

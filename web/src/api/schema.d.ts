@@ -371,6 +371,58 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{id}/rows": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What every row says and came to, as far as it is measured. */
+        get: operations["rows"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{id}/rows/all.zip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The files of all rows. */
+        get: operations["archive"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{id}/rows/run": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Begins to measure, or to build the files of, all rows that are not done yet. */
+        post: operations["begin_rows"];
+        /** Stops it; what is done stays done. */
+        delete: operations["stop_rows"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{id}/said": {
         parameters: {
             query?: never;
@@ -583,6 +635,20 @@ export interface components {
             kind: "painted";
             spots: components["schemas"]["Spot"][];
         };
+        AtView: {
+            /** Format: double */
+            limit?: number | null;
+            mark: string;
+            /** Format: double */
+            measured: number;
+            /**
+             * Format: int32
+             * @description Id of the row.
+             */
+            row: number;
+            side?: components["schemas"]["Side"] | null;
+            state: components["schemas"]["State"];
+        };
         /**
          * @description An axis of the part.
          * @enum {string}
@@ -636,6 +702,9 @@ export interface components {
             /** @description Read from the other side. */
             turned: boolean;
         };
+        BeginRows: {
+            work: components["schemas"]["Work"];
+        };
         Begun: {
             /** Format: uuid */
             id: string;
@@ -670,6 +739,22 @@ export interface components {
             facets: number;
             out?: number[] | null;
         };
+        Cavity: {
+            /** @description Middle of the part. */
+            at: number[];
+            /**
+             * Format: int32
+             * @description Id of its row; a place without one is left out of the tool.
+             */
+            row: number | null;
+            /** Format: double */
+            turn: number;
+        };
+        /**
+         * @description How cavities are called.
+         * @enum {string}
+         */
+        CavityNaming: "numbers" | "letters";
         /** @description A cell that doesn't fit its column. */
         CellFault: {
             /** Format: int32 */
@@ -740,6 +825,8 @@ export interface components {
             choices: components["schemas"]["Choice"][];
             part: components["schemas"]["PartRef"];
         };
+        /** @enum {string} */
+        Corner: "lower_left" | "lower_right" | "upper_left" | "upper_right";
         /** @description How a date is written. */
         DateForm: {
             /** @description Stands between year and the rest, and between month and day. */
@@ -995,6 +1082,10 @@ export interface components {
             edit: components["schemas"]["RosterEdit"];
         } | {
             /** @enum {string} */
+            do: "tool_plate";
+            edit: components["schemas"]["PlateEdit"];
+        } | {
+            /** @enum {string} */
             do: "remove_mark";
             id: string;
         } | {
@@ -1148,7 +1239,7 @@ export interface components {
             changed: boolean;
         };
         /** @enum {string} */
-        Happened: "changed" | "inspected" | "handed_off" | "removed" | "restored";
+        Happened: "changed" | "inspected" | "rows" | "handed_off" | "removed" | "restored";
         /**
          * @description The level at which the outline has the size the face gives it.
          * @enum {string}
@@ -1175,7 +1266,11 @@ export interface components {
             revision: string | null;
             /** @description Parts, variants and cavities, each a row. */
             roster: components["schemas"]["Roster"];
+            /** @description What is made for every row of the roster. */
+            row_files: components["schemas"]["RowFiles"];
             tool: components["schemas"]["Tool"];
+            /** @description Where the cavities lie. */
+            tool_plate: components["schemas"]["ToolPlate"];
             /**
              * Format: int32
              * @description Version of the job file; 1.
@@ -1328,6 +1423,46 @@ export interface components {
             mark: components["schemas"]["Mark"];
             /** @description Lay its middle here instead: a place of the strip, mm. Ties stay ties. */
             to?: number[] | null;
+        };
+        /** @description How cavities are laid and numbered. */
+        Layout: {
+            /**
+             * Format: int32
+             * @description How many to the right and up.
+             */
+            across: number;
+            /** @description Every other row is numbered the other way. */
+            back_and_forth: boolean;
+            /** @description Numbered up each column instead of along each row. */
+            by_columns: boolean;
+            /** @description The corner of the first. */
+            first: components["schemas"]["Corner"];
+            /** @enum {string} */
+            layout: "rows";
+            /** @description From middle to middle, mm. */
+            pitch: number[];
+            /** @description Every other row, or column where these are numbered, lies turned by half. */
+            turned: boolean;
+            /** Format: int32 */
+            up: number;
+        } | {
+            clockwise: boolean;
+            /** Format: int32 */
+            count: number;
+            /**
+             * Format: double
+             * @description Where the first lies, from the right counter-clockwise, degrees.
+             */
+            first: number;
+            /** @enum {string} */
+            layout: "circle";
+            /**
+             * Format: double
+             * @description mm.
+             */
+            radius: number;
+            /** @description Tops outward; else all lie upright. */
+            turned: boolean;
         };
         Length: {
             /** Format: double */
@@ -1710,6 +1845,40 @@ export interface components {
              */
             height: number;
         };
+        PlateEdit: {
+            /** @enum {string} */
+            change: "lay";
+            layout: components["schemas"]["Layout"];
+            naming: components["schemas"]["CavityNaming"];
+            /** Format: int32 */
+            start: number;
+        } | {
+            at: number[];
+            cavity: number;
+            /** @enum {string} */
+            change: "move";
+            /** Format: double */
+            turn: number;
+        } | {
+            at: number[];
+            /** @enum {string} */
+            change: "add";
+        } | {
+            cavity: number;
+            /** @enum {string} */
+            change: "leave_out";
+        } | {
+            cavity: number;
+            /** @enum {string} */
+            change: "put_back";
+        } | {
+            cavity: number;
+            /** @enum {string} */
+            change: "remove";
+        } | {
+            /** @enum {string} */
+            change: "forget";
+        };
         /** @enum {string} */
         PlateForm: "plinth" | "tray";
         PlateView: {
@@ -1781,6 +1950,15 @@ export interface components {
             size: number[][];
             /** @description mm³; `None` for a part that is not closed. */
             volume: (number | null)[];
+        };
+        RangeView: {
+            check: components["schemas"]["Check"];
+            close: number;
+            /** @description How many figures fail, and how many are close. */
+            fails: number;
+            greatest: components["schemas"]["AtView"];
+            least: components["schemas"]["AtView"];
+            unit: string;
         };
         ReadingView: {
             /**
@@ -1923,6 +2101,10 @@ export interface components {
         } | {
             /** @enum {string} */
             change: "next_revision";
+        } | {
+            /** @enum {string} */
+            change: "set_files";
+            files: components["schemas"]["RowFiles"];
         };
         Row: {
             /** @description One for each column. */
@@ -1932,6 +2114,55 @@ export interface components {
              * @description Stays with the row wherever it is moved.
              */
             id: number;
+        };
+        /**
+         * @description A file of a row.
+         * @enum {string}
+         */
+        RowFile: "solid_3mf" | "solid_stl" | "solid_glb" | "lettering_3mf" | "findings_html" | "findings_json";
+        /** @description What is made for every row, and the recipe of its name. */
+        RowFiles: {
+            kinds: components["schemas"]["RowFile"][];
+            /** @description Without pieces it is the job's name with the cavity, or with the row's number. */
+            name: components["schemas"]["Piece"][];
+        };
+        RowMark: {
+            check?: components["schemas"]["Check"] | null;
+            mark: string;
+            sentence?: string | null;
+            state?: components["schemas"]["State"] | null;
+            /** @description Empty where its recipe makes no text. */
+            text: string;
+        };
+        RowView: {
+            /** @description One for each mark that is on, in the job's order. */
+            marks: components["schemas"]["RowMark"][];
+            /** @description What its files are called; where they have no name, why. */
+            name?: string | null;
+            nameless?: string | null;
+            /** @description Why its files could not be made. */
+            problem?: string | null;
+            /**
+             * Format: int32
+             * @description Id of the row.
+             */
+            row: number;
+        };
+        RowsView: {
+            built: number;
+            /** @description How many rows are measured, and how many have all files that are wanted. */
+            measured: number;
+            ranges: components["schemas"]["RangeView"][];
+            rows: components["schemas"]["RowView"][];
+            running?: components["schemas"]["RunView"] | null;
+            /** Format: int64 */
+            state: number;
+        };
+        RunView: {
+            /** @description Rows that are alike are done once and count once. */
+            done: number;
+            total: number;
+            work: components["schemas"]["Work"];
         };
         /** @description What is wrong over several rows, or in one. */
         SaidFault: {
@@ -2196,6 +2427,10 @@ export interface components {
             pull: number[] | null;
             slides: components["schemas"]["Slide"][];
         };
+        ToolPlate: {
+            /** @description In the order in which they were numbered. */
+            cavities: components["schemas"]["Cavity"][];
+        };
         ToolView: {
             /** @description What no steel frees. */
             caught: components["schemas"]["CaughtView"];
@@ -2267,6 +2502,11 @@ export interface components {
             /** @enum {string} */
             kind: "facet";
         };
+        /**
+         * @description What is to be done for every row.
+         * @enum {string}
+         */
+        Work: "measure" | "build";
         /**
          * @description Where the year stands.
          * @enum {string}
@@ -3058,6 +3298,122 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Refusal"];
                 };
+            };
+        };
+    };
+    rows: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RowsView"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    archive: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/zip": number[];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    begin_rows: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BeginRows"];
+            };
+        };
+        responses: {
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    stop_rows: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

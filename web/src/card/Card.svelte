@@ -14,6 +14,7 @@
   import Recipe from "./Recipe.svelte";
   import Relief from "./Relief.svelte";
   import Section from "./Section.svelte";
+  import Signs from "./Signs.svelte";
 
   let {
     session,
@@ -80,6 +81,14 @@
     }
   }
 
+  /** Puts a sign where the cursor stands. */
+  function put(sign: string) {
+    if (!field) return;
+    field.setRangeText(sign, field.selectionStart, field.selectionEnd, "end");
+    type(field.value);
+    field.focus();
+  }
+
   /** The text as the first piece of a recipe, line by line. */
   async function compose() {
     await keep();
@@ -127,7 +136,13 @@
 <article aria-label="Mark {mark.id}">
   <Section head="says">
     {#if mark.recipe.length}
-      <Recipe {session} {mark} />
+      <Recipe
+        {session}
+        recipe={mark.recipe}
+        made={mark.text}
+        lines
+        onset={(recipe) => session.set(mark.id, recipe.length ? { recipe } : { recipe, text: mark.text })}
+      />
     {:else}
       <textarea
         bind:this={field}
@@ -138,7 +153,10 @@
         oninput={(e) => type(e.currentTarget.value)}
         onblur={() => void keep()}
       ></textarea>
-      <button class="word compose" onclick={() => void compose()}>put it together from pieces</button>
+      <p class="under">
+        <button class="word" onclick={() => void compose()}>put it together from pieces</button>
+        <Signs onpick={(sign) => put(sign)} />
+      </p>
     {/if}
     {#if problem}<p class="problem" role="alert"><StateShape state="fails" /> {problem}</p>{/if}
   </Section>
@@ -285,9 +303,14 @@
     font: 700 16px/1.35 var(--figure);
     resize: none;
   }
-  .compose {
+  .under {
+    display: flex;
+    align-items: center;
+    justify-content: space-between;
     margin-top: 4px;
     font-size: 13px;
+  }
+  .under .word {
     font-weight: 400;
   }
   .problem {

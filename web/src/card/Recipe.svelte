@@ -1,26 +1,40 @@
-<!-- A mark's text put together from pieces: the pieces in a row, the picked one as a sentence. -->
+<!-- A text put together from pieces: the pieces in a row, the picked one as a sentence. -->
 <script lang="ts">
-  import type { Mark, Schemas } from "../api/client";
+  import type { Schemas } from "../api/client";
   import type { Session } from "../session.svelte";
   import ChoiceField from "./ChoiceField.svelte";
   import DateFields from "./DateFields.svelte";
   import NumberField from "./NumberField.svelte";
+  import Signs from "./Signs.svelte";
   import TextField from "./TextField.svelte";
 
   type Piece = Schemas["Piece"];
   type Of = Schemas["PieceOf"];
 
-  let { session, mark }: { session: Session; mark: Mark } = $props();
+  let {
+    session,
+    recipe,
+    made,
+    lines = false,
+    onset,
+  }: {
+    session: Session;
+    recipe: Piece[];
+    /** What it makes for the row on show. */
+    made: string;
+    /** It may make several lines. */
+    lines?: boolean;
+    onset: (recipe: Piece[]) => Promise<boolean>;
+  } = $props();
 
   let picked = $state<number>();
   const columns = $derived(session.view?.job.roster.columns ?? []);
-  const piece = $derived(picked === undefined ? undefined : mark.recipe[picked]);
+  const piece = $derived(picked === undefined ? undefined : recipe[picked]);
 
-  const set = (make: (recipe: Piece[]) => Piece[]) =>
-    session.inTurn(() => session.set(mark.id, { recipe: make(mark.recipe) }));
+  const set = (make: (recipe: Piece[]) => Piece[]) => session.inTurn(() => onset(make(recipe)));
   function put(change: Partial<Piece>) {
     const which = picked;
-    return set((recipe) => recipe.map((p, at) => (at === which ? ({ ...p, ...change } as Piece) : p)));
+    return set((pieces) => pieces.map((p, at) => (at === which ? ({ ...p, ...change } as Piece) : p)));
   }
 
   const kinds = $derived(
@@ -30,7 +44,7 @@
       { value: "revision", says: "the job's revision" },
       { value: "date", says: "a date" },
       { value: "material", says: "a material code" },
-      { value: "line_end", says: "a new line" },
+      { value: "line_end", says: "a new line", off: !lines },
     ].filter((k) => !k.off) as { value: Of["piece"]; says: string }[],
   );
 
@@ -46,24 +60,23 @@
   const plain = (of: Of): Piece => ({ of, width: null, pad: "zeros", case: "as_it_is", empty: { empty: "error" } });
 
   async function add(kind: Of["piece"]) {
-    const at = picked === undefined ? mark.recipe.length : picked + 1;
-    if (await set((recipe) => recipe.toSpliced(at, 0, plain(fresh(kind))))) picked = at;
+    const at = picked === undefined ? recipe.length : picked + 1;
+    if (await set((pieces) => pieces.toSpliced(at, 0, plain(fresh(kind))))) picked = at;
   }
 
   async function move(by: number) {
     const at = picked;
     if (at === undefined || !piece) return;
     const to = at + by;
-    if (to < 0 || to >= mark.recipe.length) return;
-    if (await set((recipe) => recipe.toSpliced(at, 1).toSpliced(to, 0, recipe[at]))) picked = to;
+    if (to < 0 || to >= recipe.length) return;
+    if (await set((pieces) => pieces.toSpliced(at, 1).toSpliced(to, 0, pieces[at]))) picked = to;
   }
 
   async function takeAway() {
     const at = picked;
     if (at === undefined) return;
     picked = undefined;
-    if (mark.recipe.length === 1) await session.set(mark.id, { recipe: [], text: mark.text });
-    else await set((recipe) => recipe.toSpliced(at, 1));
+    await set((pieces) => pieces.toSpliced(at, 1));
   }
 
   function says(of: Of): string {
@@ -78,9 +91,9 @@
   );
 </script>
 
-<p class="made" aria-live="polite">{mark.text.replaceAll("\n", " / ") || "no text in this row"}</p>
+<p class="made" aria-live="polite">{made.replaceAll("\n", " / ") || "no text in this row"}</p>
 <p class="pieces">
-  {#each mark.recipe as p, at (at)}
+  {#each recipe as p, at (at)}
     <button
       class="piece"
       class:picked={at === picked}
@@ -113,6 +126,7 @@
         keepBlanks
         onset={(text) => put({ of: { ...of, text } })}
       />.
+      {#if lines}<Signs onpick={(sign) => void put({ of: { ...of, text: of.text + sign } })} />{/if}
     {:else if of.piece === "column"}
       What stands in
       <ChoiceField
@@ -193,7 +207,7 @@
   </p>
   <p class="acts">
     <button class="word" disabled={picked === 0} onclick={() => void move(-1)}>earlier</button>
-    <button class="word" disabled={picked === mark.recipe.length - 1} onclick={() => void move(1)}>later</button>
+    <button class="word" disabled={picked === recipe.length - 1} onclick={() => void move(1)}>later</button>
     <button class="word" onclick={() => void takeAway()}>take it away</button>
     <button class="word" onclick={() => (picked = undefined)}>done</button>
   </p>

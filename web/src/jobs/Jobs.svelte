@@ -30,7 +30,9 @@
   onMount(() => {
     void load();
     return listen(
-      () => void load(),
+      (told) => {
+        if (told.what !== "rows") void load();
+      },
       () => void load(),
     );
   });

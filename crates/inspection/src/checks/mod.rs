@@ -16,11 +16,11 @@ mod trapped;
 mod wall;
 
 use crate::{finding::Finding, measure::Site};
-use serde::Serialize;
+use serde::{Deserialize, Serialize};
 use trade::{Sense, limits::State};
 
 /// In the order of the sheet's columns.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize, Deserialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]
 pub enum Check {

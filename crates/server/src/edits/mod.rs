@@ -2,6 +2,7 @@
 //! not sent as a whole job, so that two people who change different things keep both.
 
 mod marks;
+mod plate;
 mod roster;
 mod tool;
 
@@ -17,9 +18,9 @@ use trade::{
 use utoipa::ToSchema;
 use workbench::{Bench, bench::unit_pull, revision::face_mended};
 
-pub use self::roster::RosterEdit;
 pub(crate) use self::tool::steel_name;
 use self::tool::{add_slide, direction, fresh, keep_out, parting_line, pick_edge, rename_slide, slide};
+pub use self::{plate::PlateEdit, roster::RosterEdit};
 
 #[derive(Clone, Debug, Serialize, Deserialize, ToSchema)]
 #[serde(rename_all = "snake_case", tag = "do", deny_unknown_fields)]
@@ -208,6 +209,9 @@ pub enum Edit {
     Roster {
         edit: RosterEdit,
     },
+    ToolPlate {
+        edit: PlateEdit,
+    },
     RemoveMark {
         id: String,
     },
@@ -284,6 +288,7 @@ impl Edit {
             Self::SetLettersApart { apart: true } => "letters handed off one by one".into(),
             Self::SetLettersApart { apart: false } => "letters of a mark handed off as one".into(),
             Self::Roster { edit } => edit.label(),
+            Self::ToolPlate { edit } => edit.label(),
             Self::RemoveMark { id } => format!("{id} taken away"),
             Self::MoveMark { id, .. } => format!("{id} moved in the rack"),
         }
@@ -453,6 +458,7 @@ impl Edit {
             Self::MirrorMark { id, along } => marks::mirror(&mut job, bench, id, *along as usize)?,
             Self::SetLettersApart { apart } => job.letters_apart = *apart,
             Self::Roster { edit } => edit.apply(&mut job)?,
+            Self::ToolPlate { edit } => edit.apply(&mut job)?,
             Self::RemoveMark { id } => {
                 let at = find(&job, id)?;
                 job.marks.remove(at);

@@ -1,10 +1,11 @@
 //! Changes of the roster and of the revision. Rows are named by their ids and columns by their names, so that two
 //! people who change different cells keep both.
 
+use super::plate;
 use crate::problem::{Problem, sentence};
 use serde::{Deserialize, Serialize};
 use trade::{
-    Column, ColumnKind, Job, Roster, Row,
+    Column, ColumnKind, Job, Roster, Row, RowFiles,
     recipe::{DateFrom, PieceOf},
     revision,
 };
@@ -60,6 +61,10 @@ pub enum RosterEdit {
         revision: Option<String>,
     },
     NextRevision,
+    /// What is made for every row, and how it is called.
+    SetFiles {
+        files: RowFiles,
+    },
 }
 
 impl RosterEdit {
@@ -78,6 +83,7 @@ impl RosterEdit {
             Self::SetRevision { revision: Some(revision) } => format!("revision {revision}"),
             Self::SetRevision { revision: None } => "no revision".into(),
             Self::NextRevision => "next revision".into(),
+            Self::SetFiles { .. } => "files of each row".into(),
         }
     }
 
@@ -115,6 +121,7 @@ impl RosterEdit {
                     row_at(roster, *id)?;
                 }
                 roster.rows.retain(|r| !rows.contains(&r.id));
+                plate::without(rows, &mut job.tool_plate);
             }
             Self::AddColumn { name, column } => {
                 roster.columns.push(Column { name: name.trim().into(), kind: *column });
@@ -127,6 +134,11 @@ impl RosterEdit {
             }
             Self::RemoveColumn { name } => {
                 let at = column_at(roster, name)?;
+                if job.row_files.name.iter().any(|p| reads(&p.of, name)) {
+                    return Err(Problem::Wrong(format!(
+                        "The names of the rows' files are made with the column “{name}”; change them first, in Hand off."
+                    )));
+                }
                 if let Some(mark) = job.marks.iter().find(|m| m.recipe.iter().any(|p| reads(&p.of, name))) {
                     return Err(Problem::Wrong(format!(
                         "The recipe of {} reads the column “{name}”; change the recipe first.",
@@ -138,10 +150,14 @@ impl RosterEdit {
                     row.cells.remove(at);
                 }
             }
-            Self::Take { roster: taken } => roster.clone_from(taken),
+            Self::Take { roster: taken } => {
+                plate::follow(roster, taken, &mut job.tool_plate);
+                roster.clone_from(taken);
+            }
             Self::SetRevision { revision } => {
                 job.revision = revision.as_deref().map(str::trim).filter(|r| !r.is_empty()).map(str::to_owned);
             }
+            Self::SetFiles { files } => job.row_files.clone_from(files),
             Self::NextRevision => {
                 let now = job.revision.as_deref().unwrap_or(revision::FIRST_ISSUE);
                 job.revision = Some(revision::next(now).map_err(|e| Problem::Wrong(sentence(&e)))?);
@@ -199,7 +215,7 @@ fn reads(of: &PieceOf, name: &str) -> bool {
 
 /// Recipes follow a column to its new name.
 fn rename(job: &mut Job, name: &str, to: &str) {
-    for piece in job.marks.iter_mut().flat_map(|m| &mut m.recipe) {
+    for piece in job.marks.iter_mut().flat_map(|m| &mut m.recipe).chain(&mut job.row_files.name) {
         if let PieceOf::Column { column } | PieceOf::Date { from: DateFrom::Column { column }, .. } = &mut piece.of
             && column == name
         {
@@ -257,7 +273,17 @@ mod tests {
         assert!(reads(&job.marks[0].recipe[0].of, "no."));
         let said = RosterEdit::RemoveColumn { name: "no.".into() }.apply(&mut job).unwrap_err().to_string();
         assert!(said.contains("recipe of a reads"), "{said}");
-        RosterEdit::RemoveColumn { name: "part".into() }.apply(&mut job).unwrap();
+        let files =
+            RowFiles { name: vec![Piece::plain(PieceOf::Column { column: "part".into() })], ..Default::default() };
+        RosterEdit::SetFiles { files }.apply(&mut job).unwrap();
+        RosterEdit::SetColumn { name: "part".into(), to: "item".into(), column: ColumnKind::Text }
+            .apply(&mut job)
+            .unwrap();
+        job.check().unwrap();
+        let said = RosterEdit::RemoveColumn { name: "item".into() }.apply(&mut job).unwrap_err().to_string();
+        assert!(said.contains("names of the rows' files"), "{said}");
+        RosterEdit::SetFiles { files: RowFiles::default() }.apply(&mut job).unwrap();
+        RosterEdit::RemoveColumn { name: "item".into() }.apply(&mut job).unwrap();
         assert_eq!(cells(&job), ["1:07"]);
         RosterEdit::Clear { rows: vec![1], columns: vec!["no.".into()] }.apply(&mut job).unwrap();
         assert_eq!(cells(&job), ["1:"]);

@@ -5,3 +5,5 @@ pub mod change;
 pub mod handover;
 pub mod inspection;
 pub mod job;
+pub mod variant;
+pub mod variant_file;

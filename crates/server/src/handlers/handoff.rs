@@ -40,6 +40,7 @@ fn what(name: &str) -> String {
         "marked-sheet.glb" => "the sheet with the bodies on it for viewers, faces and marks as named parts",
         "lettering.3mf" => "the lettering bodies as named objects",
         "findings.html" => "the findings to read and print",
+        "tool-plate.svg" => "where each cavity lies, turned as it lies, to print",
         "findings.json" => "the findings for other programs",
         "job.tinbadge.json" => "the job file, for the command line",
         _ if name.starts_with("surface-") => "the region of one surface-only mark, without thickness, binary STL",
@@ -96,12 +97,16 @@ pub async fn document(
         Some("3mf") => "model/3mf",
         Some("glb") => "model/gltf-binary",
         Some("stl") => "model/stl",
+        Some("svg") => "image/svg+xml",
         _ => "application/zip",
     };
-    let stem: String =
-        standing.job.name.chars().map(|c| if c.is_ascii_alphanumeric() || c == '-' { c } else { '-' }).collect();
-    let disposition = format!("attachment; filename=\"{stem}-{name}\"");
+    let disposition = format!("attachment; filename=\"{}-{name}\"", stem(&standing.job.name));
     Ok(([(header::CONTENT_TYPE, kind.to_owned()), (header::CONTENT_DISPOSITION, disposition)], bytes).into_response())
+}
+
+/// A job's name as the beginning of a file name.
+pub(super) fn stem(job: &str) -> String {
+    job.chars().map(|c| if c.is_ascii_alphanumeric() || c == '-' { c } else { '-' }).collect()
 }
 
 fn archive(files: &[handoff::Named]) -> Result<Vec<u8>, Problem> {

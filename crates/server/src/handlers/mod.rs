@@ -10,6 +10,7 @@ pub mod pages;
 pub mod part;
 pub mod revision;
 pub mod roster;
+pub mod rows;
 pub mod tool;
 
 use crate::problem::Problem;

@@ -3,12 +3,14 @@
 mod lay;
 mod outcome;
 mod part;
+mod rows;
 mod said;
 mod seat;
 
 pub use lay::{CharacterView, LayView, LetterView, PlateView, lay, path, plates};
 pub use outcome::{MarkView, OutcomeView, SolidView, outcome};
 pub use part::{BodyView, FaceView, MendView, PartView, SoundnessView, faces, says};
+pub use rows::{AtView, RangeView, RowMark, RowView, RowsView, RunView, rows};
 pub use said::{MarkSays, SaidView, Widest, said};
 pub use seat::{CircleOnSeat, EdgeOnSeat, KeepOutOnSeat, PointOnSeat, SeatView, seat};
 

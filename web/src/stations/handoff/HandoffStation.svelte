@@ -5,6 +5,7 @@
   import { currentSession } from "../../frame/current";
   import { person } from "../../frame/person.svelte";
   import Shown from "../../rack/Shown.svelte";
+  import EveryRow from "./EveryRow.svelte";
   import { day, many, moment, verdictWords } from "../../words";
 
   const current = currentSession();
@@ -28,6 +29,11 @@
       .finally(() => (working = false));
   });
 
+  /** The files of all rows, instead of those of the row on show. */
+  let all = $state(false);
+  const rows = $derived(session.view?.job.roster.rows.length ?? 0);
+  const every = $derived(all && rows > 1);
+
   const handed = $derived(session.view?.handed_off);
   const verdict = $derived(session.verdict);
   const base = $derived(`/api/jobs/${session.id}/handoff`);
@@ -40,11 +46,11 @@
   }
 
   /** Notes the handover when the archive is taken. */
-  async function take() {
-    if (!made) return;
+  async function take(state: number | undefined) {
+    if (state === undefined) return;
     const { error } = await api.POST("/api/jobs/{id}/handoff", {
       params: { path: { id: session.id } },
-      body: { author: person.name, state: made.state },
+      body: { author: person.name, state },
     });
     if (error) session.trouble = problem(error);
     else await session.refresh();
@@ -55,7 +61,12 @@
   <div class="files">
     <h1>For the toolmaker</h1>
     <Shown {session} />
-    {#if trouble}
+    {#if rows > 1}
+      <button class="word" onclick={() => (all = !all)}>{all ? "this row only" : `all ${rows} rows`}</button>
+    {/if}
+    {#if every}
+      <EveryRow {session} ontake={() => void take(session.view?.state)} />
+    {:else if trouble}
       <p class="bad" role="alert">{trouble}</p>
     {:else if !made || working}
       <p class="soft">Building all of it and measuring it once more …</p>
@@ -66,7 +77,7 @@
         {#if verdict?.fails}<span class="soft">The files say so too; nothing keeps you from handing off.</span>{/if}
       </p>
       <p>
-        <a class="press first" href="{base}/all.zip{of}" download onclick={() => void take()}
+        <a class="press first" href="{base}/all.zip{of}" download onclick={() => void take(made?.state)}
           >Hand off all {many(made.files.length, "file")}</a
         >
       </p>

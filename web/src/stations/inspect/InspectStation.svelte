@@ -10,6 +10,7 @@
   import type { Picked, Point } from "../../view3d/table";
   import View3d from "../../view3d/View3d.svelte";
   import { checkNames, figure, figureWithUnit, moment, stateWord, withUnit } from "../../words";
+  import AllRows from "./AllRows.svelte";
   import Letters from "./Letters.svelte";
 
   const current = currentSession();
@@ -19,6 +20,9 @@
   let three = $state<View3d>();
   let lay = $state.raw<LayView>();
   let letter = $state<number>();
+
+  const varies = $derived((session.view?.job.roster.rows.length ?? 0) > 1);
+  const all = $derived(varies && searchParams.get("rows") === "all");
 
   const checks = Object.keys(checkNames) as Finding["check"][];
   const weight = { holds: 0, unchecked: 1, close: 2, fails: 3 };
@@ -149,10 +153,19 @@
           </p>
         {/if}
       </div>
-      <Shown {session} />
+      <div>
+        <Shown {session} />
+        {#if varies}
+          <button class="word" onclick={() => (all ? searchParams.delete("rows") : searchParams.set("rows", "all"))}
+            >{all ? "this row only" : `all ${session.view?.job.roster.rows.length} rows`}</button
+          >
+        {/if}
+      </div>
       <label><input type="checkbox" bind:checked={worstFirst} /> worst first</label>
     </div>
-    {#if session.marks.length === 0}
+    {#if all}
+      <AllRows {session} {worstFirst} />
+    {:else if session.marks.length === 0}
       <p class="nothing">
         There is nothing to measure yet. <a class="word" href="/jobs/{session.id}/marks">Add a mark</a> and its findings stand
         here.

@@ -1,5 +1,6 @@
 <!-- Roster: the table of parts, variants and cavities, and what the marks say over all its rows. -->
 <script lang="ts">
+  import { searchParams } from "sv-router";
   import { api, problem, type Schemas } from "../../api/client";
   import ChoiceField from "../../card/ChoiceField.svelte";
   import NumberField from "../../card/NumberField.svelte";
@@ -8,6 +9,7 @@
   import { many } from "../../words";
   import Grid from "./Grid.svelte";
   import Said from "./Said.svelte";
+  import ToolPlate from "./ToolPlate.svelte";
 
   type Kind = Schemas["ColumnKind"];
 
@@ -17,6 +19,8 @@
   let said = $state.raw<Schemas["SaidView"]>();
   let head = $state<string>();
   let picker = $state<HTMLInputElement>();
+  /** The tool plate instead of the table. */
+  const plate = $derived(searchParams.get("show") === "plate");
   const open = $derived(roster.columns.find((c) => c.name === head));
   const revision = $derived(session.view?.job.revision);
 
@@ -88,6 +92,9 @@
 <div class="station">
   <div class="left">
     <p class="acts">
+      <button class="word" onclick={() => (plate ? searchParams.delete("show") : searchParams.set("show", "plate"))}
+        >{plate ? "table" : "tool plate"}</button
+      >
       {#if roster.columns.length}
         <strong>{many(roster.rows.length, "row")}</strong>
         <button class="word" onclick={() => void change({ change: "add_rows", count: 1 })}>add a row</button>
@@ -124,7 +131,7 @@
         onchange={(e) => void read(e.currentTarget.files)}
       />
     </p>
-    {#if open}
+    {#if open && !plate}
       <p class="head">
         <TextField
           value={open.name}
@@ -154,7 +161,9 @@
         <button class="word" onclick={() => (head = undefined)}>done</button>
       </p>
     {/if}
-    {#if roster.columns.length}
+    {#if plate}
+      <ToolPlate {session} />
+    {:else if roster.columns.length}
       <Grid {session} faults={said?.cells ?? []} {head} onhead={(name) => (head = head === name ? undefined : name)} />
     {:else}
       <div class="empty">

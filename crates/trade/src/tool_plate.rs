@@ -1,0 +1,305 @@
+//! The tool plate: where each cavity lies in the tool, how it is turned, and which row of the roster it is.
+//!
+//! Places are mm from the plate's middle, x to the right and y up, seen from the parting face of the half that the
+//! marks lie in. Turns are degrees, counter-clockwise.
+
+use crate::{cavity_id::CavityNaming, roster::Roster};
+use schemars::JsonSchema;
+use serde::{Deserialize, Serialize};
+use std::collections::HashSet;
+
+/// Far above any tool's.
+pub const MOST_CAVITIES: usize = 1024;
+/// Places and plates beyond this are slips, mm.
+const FARTHEST: f64 = 10_000.0;
+
+#[derive(Clone, Debug, Default, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct ToolPlate {
+    /// In the order in which they were numbered.
+    pub cavities: Vec<Cavity>,
+}
+
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct Cavity {
+    /// Middle of the part.
+    pub at: [f64; 2],
+    pub turn: f64,
+    /// Id of its row; a place without one is left out of the tool.
+    #[serde(default)]
+    #[cfg_attr(feature = "openapi", schema(required = true))]
+    pub row: Option<u32>,
+}
+
+/// How cavities are laid and numbered.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case", tag = "layout", deny_unknown_fields)]
+pub enum Layout {
+    Rows {
+        /// How many to the right and up.
+        across: u32,
+        up: u32,
+        /// From middle to middle, mm.
+        pitch: [f64; 2],
+        /// The corner of the first.
+        first: Corner,
+        /// Numbered up each column instead of along each row.
+        by_columns: bool,
+        /// Every other row is numbered the other way.
+        back_and_forth: bool,
+        /// Every other row, or column where these are numbered, lies turned by half.
+        turned: bool,
+    },
+    Circle {
+        count: u32,
+        /// mm.
+        radius: f64,
+        /// Where the first lies, from the right counter-clockwise, degrees.
+        first: f64,
+        clockwise: bool,
+        /// Tops outward; else all lie upright.
+        turned: bool,
+    },
+}
+
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum Corner {
+    LowerLeft,
+    LowerRight,
+    UpperLeft,
+    UpperRight,
+}
+
+impl ToolPlate {
+    /// # Errors
+    /// What is out of range, or a row that two cavities have.
+    pub fn check(&self, roster: &Roster) -> Result<(), String> {
+        if self.cavities.len() > MOST_CAVITIES {
+            return Err(format!("a tool plate has at most {MOST_CAVITIES} cavities"));
+        }
+        let mut rows = HashSet::new();
+        for (at, cavity) in self.cavities.iter().enumerate() {
+            let within = |v: f64| v.abs() <= FARTHEST;
+            if !cavity.at.into_iter().all(within) || !(-360.0..=360.0).contains(&cavity.turn) {
+                return Err(format!(
+                    "cavity {} lies outside of the plate or is turned by more than once round",
+                    at + 1
+                ));
+            }
+            if let Some(row) = cavity.row {
+                if roster.row(row).is_none() {
+                    return Err(format!("cavity {} is of a row that the roster doesn't have", at + 1));
+                }
+                if !rows.insert(row) {
+                    return Err(format!("cavity {} is of a row that another cavity has", at + 1));
+                }
+            }
+        }
+        Ok(())
+    }
+
+    /// Rows that no cavity is of.
+    #[must_use]
+    pub fn missing<'a>(&self, roster: &'a Roster) -> Vec<&'a crate::Row> {
+        let laid: HashSet<u32> = self.cavities.iter().filter_map(|c| c.row).collect();
+        roster.rows.iter().filter(|r| !laid.contains(&r.id)).collect()
+    }
+}
+
+impl Layout {
+    /// # Errors
+    /// What is out of range.
+    pub fn check(&self) -> Result<(), String> {
+        let count = self.count();
+        if count == 0 || count > MOST_CAVITIES {
+            return Err(format!("{count} cavities; between 1 and {MOST_CAVITIES} can be laid"));
+        }
+        let reach = match *self {
+            Self::Rows { across, up, pitch, .. } => {
+                if pitch.iter().any(|p| !(0.1..=FARTHEST).contains(p)) {
+                    return Err(format!("cavities lie between 0.1 and {FARTHEST} mm apart"));
+                }
+                f64::max(pitch[0] * f64::from(across), pitch[1] * f64::from(up)) / 2.0
+            }
+            Self::Circle { radius, first, .. } => {
+                if !(0.1..=FARTHEST).contains(&radius) || !(-360.0..=360.0).contains(&first) {
+                    return Err(format!(
+                        "the circle's radius lies between 0.1 and {FARTHEST} mm, its first place within once round"
+                    ));
+                }
+                radius
+            }
+        };
+        if reach > FARTHEST {
+            return Err(format!("the plate would reach {reach:.0} mm from its middle; at most {FARTHEST} mm"));
+        }
+        Ok(())
+    }
+
+    #[must_use]
+    pub fn count(&self) -> usize {
+        match *self {
+            Self::Rows { across, up, .. } => (across as usize).saturating_mul(up as usize),
+            Self::Circle { count, .. } => count as usize,
+        }
+    }
+
+    /// Places and turns, in the order of their numbers.
+    #[must_use]
+    pub fn places(&self) -> Vec<([f64; 2], f64)> {
+        match *self {
+            Self::Rows { across, up, pitch, first, by_columns, back_and_forth, turned } => {
+                let (lines, along) = if by_columns { (across, up) } else { (up, across) };
+                let mut places = Vec::with_capacity(self.count());
+                for line in 0..lines {
+                    for k in 0..along {
+                        let k = if back_and_forth && line % 2 == 1 { along - 1 - k } else { k };
+                        let (column, row) = if by_columns { (line, k) } else { (k, line) };
+                        let right = matches!(first, Corner::LowerRight | Corner::UpperRight);
+                        let upper = matches!(first, Corner::UpperLeft | Corner::UpperRight);
+                        let column = if right { across - 1 - column } else { column };
+                        let row = if upper { up - 1 - row } else { row };
+                        let middle = |n: u32, of: u32, pitch: f64| (f64::from(n) - f64::from(of - 1) / 2.0) * pitch;
+                        let at = [middle(column, across, pitch[0]), middle(row, up, pitch[1])];
+                        places.push((at, if turned && line % 2 == 1 { 180.0 } else { 0.0 }));
+                    }
+                }
+                places
+            }
+            Self::Circle { count, radius, first, clockwise, turned } => (0..count)
+                .map(|k| {
+                    let by = 360.0 * f64::from(k) / f64::from(count);
+                    let angle = if clockwise { first - by } else { first + by };
+                    let (sin, cos) = angle.to_radians().sin_cos();
+                    // upright at the top of the circle
+                    let turn = if turned { (angle - 90.0).rem_euclid(360.0) } else { 0.0 };
+                    ([radius * cos, radius * sin], turn)
+                })
+                .collect(),
+        }
+    }
+}
+
+/// Cavities laid anew: the rows of the roster in order, each with its ID in `column`. Where there are fewer rows than
+/// places, the last row is repeated; rows that are left over keep their IDs, and have no place.
+///
+/// # Errors
+/// The layout is out of range.
+pub fn laid(
+    layout: &Layout,
+    naming: CavityNaming,
+    start: u32,
+    roster: &mut Roster,
+    column: usize,
+) -> Result<ToolPlate, String> {
+    layout.check()?;
+    let ids = naming.ids(start, layout.count());
+    let mut cavities = Vec::with_capacity(ids.len());
+    for (at, ((place, turn), id)) in layout.places().into_iter().zip(ids).enumerate() {
+        if at == roster.rows.len() {
+            let cells =
+                roster.rows.last().map_or_else(|| vec![String::new(); roster.columns.len()], |r| r.cells.clone());
+            roster.rows.push(crate::Row { id: roster.fresh(), cells });
+        }
+        roster.rows[at].cells[column] = id;
+        cavities.push(Cavity { at: place, turn, row: Some(roster.rows[at].id) });
+    }
+    Ok(ToolPlate { cavities })
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::roster::{Column, ColumnKind, Row};
+
+    fn rows(across: u32, up: u32) -> Layout {
+        Layout::Rows {
+            across,
+            up,
+            pitch: [10.0, 20.0],
+            first: Corner::LowerLeft,
+            by_columns: false,
+            back_and_forth: false,
+            turned: false,
+        }
+    }
+
+    fn ats(layout: &Layout) -> Vec<[f64; 2]> {
+        layout.places().into_iter().map(|(at, _)| at).collect()
+    }
+
+    #[test]
+    fn rows_are_numbered_from_a_corner_along_or_up_one_way_or_back_and_forth() {
+        assert_eq!(
+            ats(&rows(3, 2)),
+            [[-10.0, -10.0], [0.0, -10.0], [10.0, -10.0], [-10.0, 10.0], [0.0, 10.0], [10.0, 10.0]]
+        );
+        let with = |first, by_columns, back_and_forth| match rows(3, 2) {
+            Layout::Rows { across, up, pitch, .. } => {
+                Layout::Rows { across, up, pitch, first, by_columns, back_and_forth, turned: true }
+            }
+            other => other,
+        };
+        let forth = with(Corner::LowerLeft, false, true);
+        assert_eq!(ats(&forth)[2..4], [[10.0, -10.0], [10.0, 10.0]]);
+        assert_eq!(
+            forth.places().iter().map(|(_, turn)| *turn).collect::<Vec<_>>(),
+            [0.0, 0.0, 0.0, 180.0, 180.0, 180.0]
+        );
+        let up = with(Corner::UpperRight, true, false);
+        assert_eq!(ats(&up)[..3], [[10.0, 10.0], [10.0, -10.0], [0.0, 10.0]]);
+        // every order goes to the same places
+        let mut places = ats(&rows(3, 2));
+        let mut others = ats(&with(Corner::UpperLeft, true, true));
+        for list in [&mut places, &mut others] {
+            list.sort_by(|a, b| a[0].total_cmp(&b[0]).then(a[1].total_cmp(&b[1])));
+        }
+        assert_eq!(places, others);
+    }
+
+    #[test]
+    fn round_a_circle_tops_look_outward() {
+        let circle = Layout::Circle { count: 4, radius: 50.0, first: 90.0, clockwise: true, turned: true };
+        let near = |a: f64, b: f64| (a - b).abs() < 1e-9;
+        for (((at, turn), wanted), out) in circle
+            .places()
+            .into_iter()
+            .zip([[0.0, 50.0], [50.0, 0.0], [0.0, -50.0], [-50.0, 0.0]])
+            .zip([0.0, 270.0, 180.0, 90.0])
+        {
+            assert!(near(at[0], wanted[0]) && near(at[1], wanted[1]) && near(turn, out), "{at:?} {turn}");
+        }
+    }
+
+    #[test]
+    fn laying_cavities_writes_their_ids_and_adds_the_rows_that_are_missing() {
+        let columns = ["variant", "cavity"].map(|name| Column { name: name.into(), kind: ColumnKind::Text });
+        let row = |id, cells: [&str; 2]| Row { id, cells: cells.map(Into::into).to_vec() };
+        let mut roster = Roster { columns: columns.to_vec(), rows: vec![row(4, ["007", "x"]), row(2, ["008", ""])] };
+        let plate = laid(&rows(6, 2), CavityNaming::Numbers, 1, &mut roster, 1).unwrap();
+        assert_eq!(roster.rows[0].cells, ["007", "01"]);
+        assert_eq!(roster.rows[11].cells, ["008", "12"]);
+        assert_eq!((plate.cavities[0].row, plate.cavities[2].row), (Some(4), Some(5)));
+        plate.check(&roster).unwrap();
+        assert!(plate.missing(&roster).is_empty());
+        // fewer places: the rows that are left over have none
+        let plate = laid(&rows(5, 2), CavityNaming::Letters, 1, &mut roster, 1).unwrap();
+        assert_eq!(plate.missing(&roster).iter().map(|r| r.cells[1].as_str()).collect::<Vec<_>>(), ["11", "12"]);
+        let mut twice = plate.clone();
+        twice.cavities[1].row = twice.cavities[0].row;
+        assert!(twice.check(&roster).unwrap_err().contains("cavity 2 is of a row that another cavity has"));
+        for wrong in [
+            rows(0, 2),
+            rows(2000, 2000),
+            Layout::Circle { count: 4, radius: f64::NAN, first: 0.0, clockwise: false, turned: false },
+        ] {
+            assert!(laid(&wrong, CavityNaming::Numbers, 1, &mut roster.clone(), 1).is_err());
+        }
+    }
+}

@@ -1,0 +1,199 @@
+<!-- Inspect, all rows: the least and the greatest of each figure, then row by row the worst of each mark. -->
+<script lang="ts">
+  import { searchParams } from "sv-router";
+  import type { Schemas } from "../../api/client";
+  import StateShape from "../../pieces/StateShape.svelte";
+  import RowsRun from "../../rack/RowsRun.svelte";
+  import type { Session } from "../../session.svelte";
+  import { checkNames, figureWithUnit, stateWord } from "../../words";
+
+  let { session, worstFirst }: { session: Session; worstFirst: boolean } = $props();
+
+  $effect(() => session.watchRows());
+
+  /** Rows on show at first, and so many more with each press. */
+  const PAGE = 200;
+  let shown = $state(PAGE);
+
+  const view = $derived(session.rows);
+  const roster = $derived(session.view?.job.roster);
+  const place = $derived(new Map(roster?.rows.map((r, at) => [r.id, at] as const)));
+  const marks = $derived(session.marks.filter((m) => m.on));
+  const weight = { holds: 0, unchecked: 1, close: 2, fails: 3 };
+  const worst = (row: Schemas["RowView"]) => Math.max(...row.marks.map((m) => (m.state ? weight[m.state] : -1)), -1);
+  const rows = $derived(worstFirst ? (view?.rows.toSorted((a, b) => worst(b) - worst(a)) ?? []) : (view?.rows ?? []));
+  const line = (text: string) => text.replaceAll("\n", " / ");
+  const number = (id: number) => (place.get(id) ?? -1) + 1;
+  const cells = (id: number) => roster?.rows[place.get(id) ?? -1]?.cells.filter(Boolean).slice(0, 4).join(" · ") ?? "";
+
+  /** Shows a row by itself, at a mark's finding. */
+  function look(row: number, mark: string, check?: string | null) {
+    session.show(row);
+    searchParams.delete("rows");
+    searchParams.set("mark", mark);
+    if (check) searchParams.set("check", check);
+    else searchParams.delete("check");
+  }
+
+  function limit(at: Schemas["AtView"], unit: string): string {
+    return at.limit == null ? "" : `${at.side === "at_least" ? "≥" : "≤"} ${figureWithUnit(at.limit, unit)}`;
+  }
+</script>
+
+<div class="all">
+  <RowsRun {session} work="measure" />
+  {#if view && view.ranges.length}
+    <table class="ranges">
+      <thead>
+        <tr>
+          <th scope="col">over {view.measured === view.rows.length ? "all" : view.measured} rows</th>
+          <th scope="col">limit</th>
+          <th scope="col">least</th>
+          <th scope="col">greatest</th>
+          <th scope="col">fail</th>
+          <th scope="col">close</th>
+        </tr>
+      </thead>
+      <tbody>
+        {#each view.ranges as range (range.check)}
+          <tr>
+            <th scope="row">{checkNames[range.check].whole}</th>
+            <td class="soft">{limit(range.least, range.unit)}</td>
+            {#each [range.least, range.greatest] as at, k (k)}
+              <td>
+                <button class="plainly at {at.state}" onclick={() => look(at.row, at.mark, range.check)}>
+                  <b>{figureWithUnit(at.measured, range.unit)}</b>
+                  <small
+                    >{#if at.state !== "holds"}<StateShape state={at.state} size={9} />{/if} row {number(at.row)}, {at.mark}</small
+                  >
+                </button>
+              </td>
+            {/each}
+            <td class:fails={range.fails > 0}>{range.fails || "–"}</td>
+            <td class:close={range.close > 0}>{range.close || "–"}</td>
+          </tr>
+        {/each}
+      </tbody>
+    </table>
+  {/if}
+  {#if view}
+    <table class="rows">
+      <thead>
+        <tr>
+          <th scope="col">row</th>
+          {#each marks as mark (mark.id)}<th scope="col">{mark.id}</th>{/each}
+        </tr>
+      </thead>
+      <tbody>
+        {#each rows.slice(0, shown) as row (row.row)}
+          <tr class:here={row.row === session.view?.shown}>
+            <th scope="row"><b>{number(row.row)}</b> <small>{cells(row.row)}</small></th>
+            {#each row.marks as mark (mark.mark)}
+              <td>
+                <button
+                  class="plainly said {mark.state ?? ''}"
+                  title={mark.sentence ?? ""}
+                  data-row="{number(row.row)} {mark.mark}"
+                  onclick={() => look(row.row, mark.mark, mark.check)}
+                >
+                  <span>{line(mark.text) || "no text"}</span>
+                  <small
+                    >{#if mark.state}{#if mark.state !== "holds"}<StateShape state={mark.state} size={9} />{/if}
+                      {stateWord[mark.state]}{mark.check ? `, ${checkNames[mark.check].head}` : ""}{:else}not measured{/if}</small
+                  >
+                </button>
+              </td>
+            {/each}
+          </tr>
+          {#if row.problem}<tr><td class="fails" colspan={marks.length + 1}>{row.problem}</td></tr>{/if}
+        {/each}
+      </tbody>
+    </table>
+    {#if rows.length > shown}
+      <p>
+        {rows.length - shown} more rows.
+        <button class="word" onclick={() => (shown += PAGE)}>Show {Math.min(PAGE, rows.length - shown)} of them</button>
+      </p>
+    {/if}
+  {/if}
+</div>
+
+<style>
+  .all {
+    flex: 1 1 auto;
+    overflow: auto;
+    padding: 0 14px 14px 4px;
+  }
+  table {
+    width: 100%;
+    margin-bottom: 14px;
+    border-collapse: collapse;
+  }
+  thead th {
+    padding: 4px 6px;
+    font-size: 12px;
+    font-weight: 400;
+    text-align: left;
+    color: var(--ink-soft);
+  }
+  .rows thead th {
+    position: sticky;
+    top: 0;
+    background: var(--enamel);
+  }
+  tbody tr {
+    border-top: 1px solid var(--line);
+  }
+  tbody th {
+    padding: 2px 6px;
+    font-weight: 400;
+    text-align: left;
+  }
+  .rows tbody th {
+    max-width: 190px;
+    overflow: hidden;
+    text-overflow: ellipsis;
+    white-space: nowrap;
+  }
+  td {
+    padding: 1px 6px;
+  }
+  small {
+    font-size: 11px;
+    color: var(--ink-soft);
+  }
+  .at,
+  .said {
+    padding: 2px 4px;
+    border-radius: 5px;
+    text-align: left;
+    font-variant-numeric: tabular-nums;
+  }
+  .at:hover,
+  .said:hover {
+    background: var(--plate);
+  }
+  .said {
+    width: 100%;
+    line-height: 1.2;
+  }
+  .said span {
+    display: block;
+    max-width: 190px;
+    overflow: hidden;
+    font: 700 14px/1.25 var(--figure);
+    text-overflow: ellipsis;
+    white-space: nowrap;
+  }
+  .here {
+    background: var(--plate);
+  }
+  .fails,
+  .fails small {
+    color: var(--fail);
+  }
+  .close,
+  .close small {
+    color: var(--close);
+  }
+</style>

@@ -1,0 +1,455 @@
+<!-- The tool plate: cavities laid in rows or round a circle, moved by hand, left out; each is a row of the roster. -->
+<script lang="ts">
+  import { untrack } from "svelte";
+  import type { Schemas } from "../../api/client";
+  import ChoiceField from "../../card/ChoiceField.svelte";
+  import NumberField from "../../card/NumberField.svelte";
+  import type { Session } from "../../session.svelte";
+  import { many, signed } from "../../words";
+
+  type Layout = Schemas["Layout"];
+  type Corner = Schemas["Corner"];
+
+  let { session }: { session: Session } = $props();
+
+  const cavities = $derived(session.view?.job.tool_plate.cavities ?? []);
+  const roster = $derived(session.view?.job.roster);
+  const column = $derived(roster?.columns.findIndex((c) => c.kind.kind === "cavity") ?? -1);
+  const change = (edit: Schemas["PlateEdit"]) => session.change({ do: "tool_plate", edit });
+
+  /** Extents of the part across the pull, to the right and up on the plate, mm. */
+  const part = $derived.by(() => {
+    const [x, y, z] = session.view?.part.size ?? [10, 10, 10];
+    const pull = (session.view?.job.tool.pull ?? [0, 0, 1]).map(Math.abs);
+    if (pull[2] >= pull[0] && pull[2] >= pull[1]) return [x, y];
+    return pull[1] >= pull[0] ? [x, z] : [y, z];
+  });
+
+  // what is laid next; nothing of it holds before it is laid
+  let kind = $state<Layout["layout"]>("rows");
+  let across = $state(4);
+  let up = $state(2);
+  let own = $state<number[]>();
+  const pitch = $derived(own ?? part.map((p) => Math.ceil((1.25 * p + 8) / 5) * 5));
+  let first = $state<Corner>("lower_left");
+  let byColumns = $state(false);
+  let backAndForth = $state(false);
+  let turned = $state(false);
+  let count = $state(8);
+  let ownRadius = $state<number>();
+  const radius = $derived(ownRadius ?? Math.ceil((count * (Math.hypot(...part) + 6)) / (2 * Math.PI) / 5) * 5);
+  let from = $state(90);
+  let clockwise = $state(true);
+  let naming = $state<Schemas["CavityNaming"]>("numbers");
+  let start = $state(1);
+
+  // a plate in rows is gone on with as it was laid
+  untrack(() => {
+    const distinct = (k: number) =>
+      [...new Set(cavities.map((c) => Math.round(c.at[k] * 100) / 100))].sort((a, b) => a - b);
+    const [xs, ys] = [distinct(0), distinct(1)];
+    if (cavities.length < 2 || xs.length * ys.length !== cavities.length) return;
+    [across, up] = [xs.length, ys.length];
+    own = [xs.length > 1 ? xs[1] - xs[0] : pitch[0], ys.length > 1 ? ys[1] - ys[0] : pitch[1]];
+    byColumns = ys.length > 1 && Math.abs(cavities[1].at[0] - cavities[0].at[0]) < 0.01;
+    const [left, low] = [cavities[0].at[0] < 0.01, cavities[0].at[1] < 0.01];
+    first = low ? (left ? "lower_left" : "lower_right") : left ? "upper_left" : "upper_right";
+    const along = byColumns ? ys.length : xs.length;
+    const second = cavities[along];
+    if (!second) return;
+    const k = byColumns ? 1 : 0;
+    backAndForth = Math.abs(second.at[k] - cavities[along - 1].at[k]) < 0.01 && along > 1;
+    turned = second.turn === 180;
+  });
+
+  const number = $derived(kind === "rows" ? across * up : count);
+
+  function lay() {
+    const layout: Layout =
+      kind === "rows"
+        ? {
+            layout: "rows",
+            across,
+            up,
+            pitch: [pitch[0], pitch[1]],
+            first,
+            by_columns: byColumns,
+            back_and_forth: backAndForth,
+            turned,
+          }
+        : { layout: "circle", count, radius, first: from, clockwise, turned };
+    picked = undefined;
+    return change({ change: "lay", layout, naming, start });
+  }
+
+  let picked = $state<number>();
+  const cavity = $derived(picked === undefined ? undefined : cavities[picked]);
+  let drag = $state<{ at: [number, number]; by: [number, number] }>();
+  let drawing = $state<SVGSVGElement>();
+
+  const half = (turn: number) => {
+    const [s, c] = [Math.abs(Math.sin((turn * Math.PI) / 180)), Math.abs(Math.cos((turn * Math.PI) / 180))];
+    return [(part[0] * c + part[1] * s) / 2, (part[0] * s + part[1] * c) / 2];
+  };
+  const box = $derived.by(() => {
+    const corners = cavities.flatMap((c) => {
+      const [w, h] = half(c.turn);
+      return [
+        [c.at[0] - w, c.at[1] - h],
+        [c.at[0] + w, c.at[1] + h],
+      ];
+    });
+    const side = (k: number, of: (...v: number[]) => number) => of(...corners.map((p) => p[k]));
+    const margin = 12;
+    return {
+      left: side(0, Math.min) - margin,
+      low: side(1, Math.min) - margin,
+      right: side(0, Math.max) + margin,
+      high: side(1, Math.max) + margin,
+    };
+  });
+
+  const idOf = (c: Schemas["Cavity"]) =>
+    c.row == null || column < 0 ? "" : (roster?.rows.find((r) => r.id === c.row)?.cells[column] ?? "");
+  const size = (id: string) => Math.min(0.45 * Math.min(...part), (1.5 * part[0]) / Math.max(id.length, 1));
+
+  /** A place of the window on the plate, mm. */
+  function onPlate(event: PointerEvent): [number, number] {
+    const matrix = drawing?.getScreenCTM()?.inverse();
+    const p = new DOMPoint(event.clientX, event.clientY).matrixTransform(matrix ?? undefined);
+    return [p.x, -p.y];
+  }
+
+  function hold(event: PointerEvent, at: number) {
+    picked = at;
+    const row = cavities[at].row;
+    if (row != null) session.show(row);
+    drag = { at: onPlate(event), by: [0, 0] };
+    (event.currentTarget as Element).setPointerCapture(event.pointerId);
+  }
+
+  function move(event: PointerEvent) {
+    if (!drag) return;
+    const now = onPlate(event);
+    // to half a millimetre
+    drag.by = [0, 1].map((k) => Math.round(2 * (now[k] - (drag?.at[k] ?? 0))) / 2) as [number, number];
+  }
+
+  async function drop() {
+    const by = drag?.by;
+    if (by && (by[0] || by[1]) && cavity && picked !== undefined)
+      await put([cavity.at[0] + by[0], cavity.at[1] + by[1]], cavity.turn);
+    drag = undefined;
+  }
+
+  const put = (at: [number, number], turn: number) =>
+    picked === undefined ? Promise.resolve(false) : change({ change: "move", cavity: picked, at, turn });
+
+  function keys(event: KeyboardEvent, at: number) {
+    const by = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] }[event.key];
+    if (event.key === "Enter" || event.key === " ") picked = at;
+    else if (by && picked === at && cavity) void put([cavity.at[0] + by[0], cavity.at[1] + by[1]], cavity.turn);
+    else return;
+    event.preventDefault();
+  }
+
+  /** Where a cavity put by hand is in nobody's way: below the others. */
+  function add() {
+    const low = cavities.length ? box.low - part[1] / 2 + 4 : 0;
+    picked = cavities.length;
+    return change({ change: "add", at: [0, Math.round(low)] });
+  }
+
+  const missing = $derived(
+    cavities.length ? (roster?.rows.filter((r) => !cavities.some((c) => c.row === r.id)).length ?? 0) : 0,
+  );
+</script>
+
+<div class="plate-view">
+  <p class="sentence">
+    Cavities in
+    <ChoiceField
+      value={kind}
+      label="how cavities are laid"
+      choices={[
+        { value: "rows", says: "rows" },
+        { value: "circle", says: "a circle" },
+      ]}
+      onset={(v) => (kind = v)}
+      after=","
+    />
+    {#if kind === "rows"}
+      <NumberField
+        value={across}
+        label="cavities across"
+        unit=""
+        places={0}
+        step={1}
+        onset={(v) => void (across = Math.max(1, Math.round(v)))}
+      />
+      across and
+      <NumberField
+        value={up}
+        label="cavities up"
+        unit=""
+        places={0}
+        step={1}
+        onset={(v) => void (up = Math.max(1, Math.round(v)))}
+      />
+      up,
+      <NumberField value={pitch[0]} label="distance across" onset={(v) => void (own = [v, pitch[1]])} /> and
+      <NumberField value={pitch[1]} label="distance up" onset={(v) => void (own = [pitch[0], v])} /> apart; numbered from
+      <ChoiceField
+        value={first}
+        label="corner of the first cavity"
+        choices={[
+          { value: "lower_left", says: "the lower left" },
+          { value: "lower_right", says: "the lower right" },
+          { value: "upper_left", says: "the upper left" },
+          { value: "upper_right", says: "the upper right" },
+        ]}
+        onset={(v) => (first = v)}
+      />
+      <ChoiceField
+        value={byColumns ? "columns" : "rows"}
+        label="order of the numbers"
+        choices={[
+          { value: "rows", says: "along each row" },
+          { value: "columns", says: "up or down each column" },
+        ]}
+        onset={(v) => (byColumns = v === "columns")}
+        after=","
+      />
+      <ChoiceField
+        value={backAndForth ? "both" : "one"}
+        label="way of the numbers"
+        choices={[
+          { value: "one", says: "always one way" },
+          { value: "both", says: "back and forth" },
+        ]}
+        onset={(v) => (backAndForth = v === "both")}
+        after=","
+      />
+      <ChoiceField
+        value={turned ? "turned" : "upright"}
+        label="how cavities are turned"
+        choices={[
+          { value: "upright", says: "all upright" },
+          { value: "turned", says: "every other line turned by half" },
+        ]}
+        onset={(v) => (turned = v === "turned")}
+        after=","
+      />
+    {:else}
+      <NumberField
+        value={count}
+        label="cavities round"
+        unit=""
+        places={0}
+        step={1}
+        onset={(v) => void (count = Math.max(1, Math.round(v)))}
+      />
+      of them on a radius of
+      <NumberField value={radius} label="radius of the circle" onset={(v) => void (ownRadius = v)} />; the first at
+      <NumberField
+        value={from}
+        label="angle of the first"
+        unit="°"
+        places={0}
+        step={15}
+        onset={(v) => void (from = v)}
+      />, then
+      <ChoiceField
+        value={clockwise ? "clockwise" : "counter"}
+        label="way round"
+        choices={[
+          { value: "clockwise", says: "clockwise" },
+          { value: "counter", says: "counter-clockwise" },
+        ]}
+        onset={(v) => (clockwise = v === "clockwise")}
+        after=","
+      />
+      <ChoiceField
+        value={turned ? "turned" : "upright"}
+        label="how cavities are turned"
+        choices={[
+          { value: "upright", says: "all upright" },
+          { value: "turned", says: "tops outward" },
+        ]}
+        onset={(v) => (turned = v === "turned")}
+        after=","
+      />
+    {/if}
+    called by
+    <ChoiceField
+      value={naming}
+      label="how cavities are called"
+      choices={[
+        { value: "numbers", says: "numbers of one width" },
+        { value: "letters", says: "letters without look-alikes" },
+      ]}
+      onset={(v) => (naming = v)}
+    />
+    from
+    <NumberField
+      value={start}
+      label="number of the first cavity"
+      unit=""
+      places={0}
+      step={1}
+      onset={(v) => void (start = Math.max(1, Math.round(v)))}
+    /> on.
+    <button class="press" class:first={!cavities.length} onclick={() => void lay()}
+      >{cavities.length ? "Lay anew: " : "Lay "}{many(number, "cavity", "cavities")}</button
+    >
+  </p>
+  {#if cavities.length}
+    <svg
+      bind:this={drawing}
+      viewBox="{box.left} {-box.high} {box.right - box.left} {box.high - box.low}"
+      role="group"
+      aria-label="tool plate"
+    >
+      <rect x={box.left} y={-box.high} width={box.right - box.left} height={box.high - box.low} class="ground" />
+      {#each cavities as c, at (at)}
+        {@const by = drag && at === picked ? drag.by : [0, 0]}
+        {@const id = idOf(c)}
+        <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
+        <g
+          transform="translate({c.at[0] + by[0]} {-(c.at[1] + by[1])}) rotate({-c.turn})"
+          class="cavity"
+          class:out={c.row == null}
+          class:picked={at === picked}
+          class:shown={c.row != null && c.row === session.view?.shown}
+          role="button"
+          tabindex="0"
+          aria-label={c.row == null ? `cavity ${at + 1}, left out` : `cavity ${id || "without an ID"}`}
+          onpointerdown={(e) => hold(e, at)}
+          onpointermove={move}
+          onpointerup={() => void drop()}
+          onpointercancel={() => (drag = undefined)}
+          onkeydown={(e) => keys(e, at)}
+        >
+          <rect x={-part[0] / 2} y={-part[1] / 2} width={part[0]} height={part[1]} />
+          {#if c.row == null}
+            <path
+              d="M{-part[0] / 2} {-part[1] / 2}L{part[0] / 2} {part[1] / 2}M{part[0] / 2} {-part[1] / 2}L{-part[0] /
+                2} {part[1] / 2}"
+            />
+          {:else}
+            <text text-anchor="middle" y={0.36 * size(id)} font-size={size(id)}>{id || "?"}</text>
+          {/if}
+        </g>
+      {/each}
+    </svg>
+    <p class="sentence">
+      {#if cavity}
+        {cavity.row == null
+          ? `The place of cavity ${(picked ?? 0) + 1}, left out,`
+          : `Cavity ${idOf(cavity) || "without an ID"}`} lies
+        <NumberField
+          value={cavity.at[0]}
+          label="to the right of the middle"
+          onset={(v) => put([v, cavity.at[1]], cavity.turn)}
+        /> to the right of the plate's middle and
+        <NumberField value={cavity.at[1]} label="above the middle" onset={(v) => put([cavity.at[0], v], cavity.turn)} /> above
+        it, turned by
+        <NumberField
+          value={cavity.turn}
+          label="turn of the cavity"
+          unit="°"
+          places={0}
+          step={15}
+          onset={(v) => put(cavity.at as [number, number], v)}
+          after="."
+        />
+        {#if cavity.row == null}
+          <button class="word" onclick={() => void change({ change: "put_back", cavity: picked ?? 0 })}
+            >put it back</button
+          >
+        {:else}
+          <button class="word" onclick={() => void change({ change: "leave_out", cavity: picked ?? 0 })}
+            >leave it out</button
+          >
+        {/if}
+        <button
+          class="word"
+          onclick={() => {
+            const at = picked ?? 0;
+            picked = undefined;
+            void change({ change: "remove", cavity: at });
+          }}>take it away</button
+        >
+      {:else}
+        Press a cavity to show its row; drag it to where it lies. <span class="soft">Seen from the parting face.</span>
+      {/if}
+      <button class="word" onclick={() => void add()}>add a cavity</button>
+      <button class="word" onclick={() => void change({ change: "forget" })}>no tool plate</button>
+    </p>
+    {#if missing}
+      <p class="soft">{many(missing, "row")} of the roster {missing === 1 ? "has" : "have"} no place on the plate.</p>
+    {/if}
+  {:else}
+    <p class="soft">
+      Laid, each cavity becomes a row of the roster with its ID; rows that are there already come first. The part is
+      {signed(part[0], 1)} by {signed(part[1], 1)} mm across the pull.
+    </p>
+  {/if}
+</div>
+
+<style>
+  .plate-view {
+    display: flex;
+    flex: 1;
+    flex-direction: column;
+    min-height: 0;
+    gap: 8px;
+  }
+  .sentence {
+    margin: 0;
+    line-height: 1.9;
+  }
+  svg {
+    flex: 1;
+    min-height: 0;
+    touch-action: none;
+  }
+  .ground {
+    fill: var(--plate);
+    stroke: var(--rim);
+    stroke-width: 1.5px;
+    vector-effect: non-scaling-stroke;
+  }
+  .cavity {
+    cursor: grab;
+    outline: none;
+  }
+  .cavity rect,
+  .cavity path {
+    fill: var(--enamel);
+    stroke: var(--rim);
+    stroke-width: 1px;
+    vector-effect: non-scaling-stroke;
+  }
+  .cavity text {
+    fill: var(--ink);
+    font-family: var(--figure);
+    font-weight: 700;
+    pointer-events: none;
+  }
+  .cavity.out rect {
+    fill: none;
+    stroke-dasharray: 4 3;
+  }
+  .cavity:hover rect,
+  .cavity:focus-visible rect,
+  .cavity.picked rect {
+    stroke-width: 2.5px;
+  }
+  .cavity.shown rect {
+    fill: var(--rim);
+  }
+  .cavity.shown text {
+    fill: var(--enamel);
+  }
+</style>
