@@ -10,7 +10,9 @@ use std::{
     time::{Duration, Instant},
 };
 use tempfile::TempDir;
-use thirtyfour::{ChromiumLikeCapabilities, LoggingPrefsLogLevel, components::SelectElement, prelude::*};
+use thirtyfour::{
+    ChromiumLikeCapabilities, LoggingPrefsLogLevel, components::SelectElement, error::WebDriverErrorInner, prelude::*,
+};
 use tokio::time::sleep;
 
 /// How long a screen may take: the view is drawn in software here.
@@ -109,9 +111,20 @@ impl Browser {
     /// # Errors
     /// It did not come, or lies under something.
     pub async fn press(&self, css: &str) -> Result<()> {
-        let element = self.find(css).await?;
-        element.scroll_into_view().await?;
-        element.click().await.with_context(|| format!("“{css}” can't be pressed"))
+        let until = Instant::now() + PATIENCE;
+        loop {
+            let element = self.find(css).await?;
+            let pressed = async {
+                element.scroll_into_view().await?;
+                element.click().await
+            };
+            match pressed.await {
+                // drawn anew between looking and pressing, as a hand would not notice
+                Err(ref e)
+                    if Instant::now() < until && matches!(**e, WebDriverErrorInner::StaleElementReference(..)) => {}
+                pressed => return pressed.with_context(|| format!("“{css}” can't be pressed")),
+            }
+        }
     }
 
     /// Presses the button or link with this text.

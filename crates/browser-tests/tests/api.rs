@@ -110,7 +110,7 @@ async fn settings_that_make_no_sense_are_refused_with_their_range_and_change_not
     assert_eq!(server.get(&format!("/api/jobs/{id}")).await?["state"], before["state"]);
     // a font without the glyph and a place off the part are kept, and said
     for (settings, says) in [
-        (json!({"text": "R4→07"}), "→"),
+        (json!({"text": "R4漢07"}), "漢"),
         (json!({"text": "R4-07", "place": {"along": {"tie": "at", "position": 4000.0}}}), "off its seat"),
     ] {
         server.edit(&id, "A. Tester", json!({"do": "set_mark", "id": "mark-1", "settings": settings})).await?;

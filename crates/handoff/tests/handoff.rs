@@ -112,9 +112,9 @@ fn with_no_mark_built_there_is_nothing_to_hand_off_and_it_says_why() {
     let demo = demo::jobs().remove(1);
     let part = demo.read();
     let mut job = demo.job;
-    job.marks[0].text = "→".into();
+    job.marks[0].text = "漢".into();
     let said = files(&job, &Bench::new(part), "2031-02-03").map(|f| f.len()).unwrap_err().to_string();
-    assert!(said.contains('→'), "{said}");
+    assert!(said.contains('漢'), "{said}");
 }
 
 #[test]

@@ -329,7 +329,7 @@ fn a_mark_that_changes_by_itself_is_joined_as_if_all_were_joined_at_once() {
 fn marks_that_cant_be_built_say_why_and_hold_up_no_others() {
     let part = block();
     let top = looking(&part, DVec3::Z);
-    let mut missing = mark("A→B", top);
+    let mut missing = mark("A漢B", top);
     missing.id = "arrow".into();
     let mut off = mark("OFF", top);
     off.place.along = Tie::At { position: 500.0 };
@@ -339,7 +339,7 @@ fn marks_that_cant_be_built_say_why_and_hold_up_no_others() {
     good.place.up = Tie::FromStart { distance: 3.0 };
     let outcome = Bench::new(part).outcome(&job(vec![missing, off, nowhere, good], vec![]), Scope::NearMarks);
     let problem = |at: usize| outcome.marks[at].problem.clone().unwrap();
-    assert!(problem(0).contains('→') && problem(0).contains("overpass"), "{}", problem(0));
+    assert!(problem(0).contains('漢') && problem(0).contains("overpass"), "{}", problem(0));
     assert!(problem(1).contains("off its seat"), "{}", problem(1));
     assert!(problem(2).contains("no face 99"), "{}", problem(2));
     assert_eq!(outcome.marks[3].problem, None);
