@@ -286,7 +286,7 @@ mod tests {
                 let gaps = [sides(1).0.x - sides(0).1.x, sides(2).0.x - sides(1).1.x];
                 assert!(gaps.iter().all(|gap| *gap > 0.0), "{} {sign}: {gaps:?}", face.id);
             }
-            // a set stroke is that of signs too: the bar of the minus pole's level
+            // a set stroke is that of signs too
             let bold = Lettering { stroke: Some(0.3), ..lettering(face.id) };
             if face.id == "overpass" {
                 let region = &set_all("△", &bold).unwrap().characters[0].region;
