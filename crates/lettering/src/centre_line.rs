@@ -129,6 +129,16 @@ pub fn character(c: char, cap_height: f64, stroke: f64, width: f64, slope: f64) 
     if c == ' ' {
         return Some((Region::default(), BLANK * cap_height * width));
     }
+    let mut lines = upright(c, cap_height, stroke, width)?;
+    let right = lines.iter().flatten().map(|p| p.x).fold(0.0, f64::max) + stroke / 2.0;
+    for p in lines.iter_mut().flatten() {
+        p.x += p.y * slope;
+    }
+    Some((clean::swept(&lines, stroke), right + GAP * cap_height))
+}
+
+/// The flattened centre lines of an upright character, mm: half a stroke inside of its box on every side.
+fn upright(c: char, cap_height: f64, stroke: f64, width: f64) -> Option<Vec<Vec<DVec2>>> {
     let path = lines_of(c)?;
     // The stroke's outer edge stands on the baseline and reaches the cap height.
     let unit = (cap_height - stroke) / 10.0;
@@ -146,11 +156,7 @@ pub fn character(c: char, cap_height: f64, stroke: f64, width: f64, slope: f64) 
     for p in lines.iter_mut().flatten() {
         *p = DVec2::new((p.x - left) * unit * width + stroke / 2.0, p.y * unit + stroke / 2.0);
     }
-    let right = lines.iter().flatten().map(|p| p.x).fold(0.0, f64::max) + stroke / 2.0;
-    for p in lines.iter_mut().flatten() {
-        p.x += p.y * slope;
-    }
-    Some((clean::swept(&lines, stroke), right + GAP * cap_height))
+    Some(lines)
 }
 
 #[cfg(test)]
@@ -170,6 +176,17 @@ mod tests {
         }
     }
 
+    fn from_lines(p: DVec2, lines: &[Vec<DVec2>]) -> f64 {
+        let segments = lines.iter().flat_map(|line| line.windows(2));
+        segments
+            .map(|ends| {
+                let along = ends[1] - ends[0];
+                let share = (p - ends[0]).dot(along) / along.length_squared();
+                p.distance(ends[0] + along * share.clamp(0.0, 1.0))
+            })
+            .fold(f64::INFINITY, f64::min)
+    }
+
     #[test]
     fn signs_are_as_high_as_the_capitals_and_one_stroke_wide_all_over() {
         let (high, stroke) = (3.5, 0.35);
@@ -178,8 +195,14 @@ mod tests {
             let (low, top) = region.bounds().unwrap();
             assert!(low.x.abs() < 0.003 && top.y < high + 0.003 && low.y > -0.003, "{c}: {low} {top}");
             assert!(advance > top.x, "{c}");
-            // as long as its lines are, and nothing is wider than a stroke
-            assert!(clean::grown(&region, -0.51 * stroke).area() < 0.02 * region.area(), "{c}");
+            // every point of the edge lies half a stroke from the nearest line, so the stroke is nowhere thinner or wider
+            let lines = upright(c, high, stroke, 1.0).unwrap();
+            for (a, b) in region.contours().flat_map(|edge| edge.iter().zip(edge.iter().cycle().skip(1))) {
+                for p in [*a, a.midpoint(*b)] {
+                    let away = from_lines(p, &lines);
+                    assert!((away - stroke / 2.0).abs() < 0.003, "{c}: {away} at {p}");
+                }
+            }
         }
         let counters = |c| character(c, high, stroke, 1.0, 0.0).unwrap().0;
         assert_eq!((counters('△').counters(), counters('⏚').islands.len()), (1, 3));
