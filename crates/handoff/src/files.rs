@@ -2,11 +2,14 @@
 
 use crate::{glb, page, threemf, tool_plate};
 use inspection::Finding;
-use relief::marked::{beside, filled, patches};
+use relief::{
+    BuiltMark,
+    marked::{beside, filled, patches},
+};
 use serde::Serialize;
 use solid::{Mesh, formats::stl};
 use trade::{
-    Job, Sense,
+    Figure, Job, Sense,
     limits::{self, State},
 };
 use workbench::{Bench, Outcome, Scope};
@@ -171,10 +174,16 @@ pub fn chosen(
             Sense::Surface => "surface",
             Sense::Stamp => "stamp-area",
         };
+        let core = match &mark.figure {
+            Some(Figure::Dial(dial)) if dial.core_apart && !job.letters_apart && mark.relief.sense.has_relief() => {
+                Some(united(built, Some(true))?)
+            }
+            _ => None,
+        };
         let mesh = match mark.relief.sense {
             Sense::Surface | Sense::Stamp => patches(built),
             _ if job.letters_apart => threemf::mesh(&built.bodies),
-            _ => built.united().map_err(|_| HandoffError::Join(mark.id.clone()))?,
+            _ => united(built, core.as_ref().map(|_| false))?,
         };
         if mark.relief.sense.has_relief() {
             if job.letters_apart {
@@ -185,6 +194,7 @@ pub fn chosen(
                 }
             } else {
                 bodies.push((name.clone(), mesh.clone()));
+                bodies.extend(core.iter().map(|core| (format!("core of {name}"), core.clone())));
             }
         }
         let mut put = |what: &str, mesh: &Mesh| {
@@ -194,6 +204,9 @@ pub fn chosen(
             }
         };
         put(what, &mesh);
+        if let Some(core) = &core {
+            put("core", core);
+        }
         if let (Some(plate), Some(body)) = (&mark.relief.plate, &built.plate) {
             put(plate.form.word(), &body.mesh);
             bodies.push((format!("{} of {name}", plate.form.word()), body.mesh.clone()));
@@ -206,6 +219,11 @@ pub fn chosen(
         files.push(Named { name: "lettering.3mf".into(), bytes: threemf::lettering(&job.name, &bodies)? });
     }
     Ok((files, outcome))
+}
+
+/// The letters of a mark joined to one body; of a dial's core alone, or of all but it, where that is asked for.
+fn united(built: &BuiltMark, core: Option<bool>) -> Result<Mesh, HandoffError> {
+    built.united(core).map_err(|_| HandoffError::Join(built.mark.id.clone()))
 }
 
 /// A mark's id as a piece of a file name.

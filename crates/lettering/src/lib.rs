@@ -6,11 +6,13 @@
 pub mod centre_line;
 pub mod clean;
 pub mod faces;
+pub mod figures;
 pub mod outline;
 pub mod region;
 pub mod set;
 
 pub use faces::{FaceInfo, faces};
+pub use figures::drawn;
 pub use outline::stem;
 pub use region::{Island, Region};
 pub use set::{Character, Lettered, LetteringError, set};

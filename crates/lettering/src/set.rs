@@ -14,6 +14,10 @@ pub struct Character {
     pub line: usize,
     /// mm; the origin is the lower left corner of the text's box.
     pub region: Region,
+    /// Turned by itself, radians counter-clockwise.
+    pub turn: f64,
+    /// It belongs to the core of a dial, which turns in the tool.
+    pub core: bool,
 }
 
 /// A text set in mm. Its box runs from the outermost ink left and right, and from the lowest
@@ -26,6 +30,12 @@ pub struct Lettered {
     pub cap_height: f64,
     pub width: f64,
     pub spacing: f64,
+    /// One piece: a baseline carries it as it is.
+    pub whole: bool,
+    /// The field round it is a circle.
+    pub round: bool,
+    /// Kept free for what is struck in later.
+    pub fields: Vec<Region>,
 }
 
 #[derive(Clone, Debug, PartialEq, thiserror::Error)]
@@ -42,6 +52,8 @@ pub enum LetteringError {
     TooThin,
     #[error("{0}")]
     NoFit(String),
+    #[error("{0}")]
+    Figure(String),
     #[error("the font file of the lettering face “{0}” can't be read")]
     Unusable(String),
 }
@@ -51,6 +63,7 @@ struct Set {
     text: String,
     region: Region,
     advance: f64,
+    turn: f64,
 }
 
 /// `text` as regions in mm; `letters` differ from the others.
@@ -137,24 +150,36 @@ fn set_plain(text: &str, lettering: &Lettering, letters: &[LetterChange]) -> Res
             text: set.text,
             line: at,
             region: set.region.mapped(|p| p + shift),
+            turn: set.turn,
+            core: false,
         }));
     }
     if characters.is_empty() {
         return Err(LetteringError::Empty);
     }
     let Lettering { cap_height, width, spacing, .. } = *lettering;
-    Ok(Lettered { characters, size: DVec2::new(widest, last * step + cap_height), cap_height, width, spacing })
+    Ok(Lettered {
+        characters,
+        size: DVec2::new(widest, last * step + cap_height),
+        cap_height,
+        width,
+        spacing,
+        whole: false,
+        round: false,
+        fields: Vec::new(),
+    })
 }
 
 /// One letter larger or smaller from its own baseline, turned about its middle, shifted, or left out.
 fn changed(set: &mut Set, change: &LetterChange) {
     set.advance *= change.size;
+    set.turn = change.turn.to_radians();
     let Some((low, high)) = set.region.bounds().filter(|_| !change.left_out) else {
         set.region = Region::default();
         return;
     };
     let middle = (low + high) / 2.0 * change.size;
-    let (turn, shift) = (DVec2::from_angle(change.turn.to_radians()), DVec2::new(change.along, change.up));
+    let (turn, shift) = (DVec2::from_angle(set.turn), DVec2::new(change.along, change.up));
     set.region = set.region.mapped(|p| turn.rotate(p * change.size - middle) + middle + shift);
 }
 
@@ -167,7 +192,7 @@ fn set_line(line: &str, lettering: &Lettering) -> Result<Vec<Set>, LetteringErro
                 let (stroke, width) = (lettering.cutter_width(), lettering.width);
                 let (region, advance) = centre_line::character(c, lettering.cap_height, stroke, width, slope)
                     .ok_or_else(|| LetteringError::MissingGlyph { character: c, face: lettering.face.clone() })?;
-                Ok(Set { at: 0, text: c.to_string(), region, advance })
+                Ok(Set { at: 0, text: c.to_string(), region, advance, turn: 0.0 })
             })
             .collect();
     }
@@ -182,6 +207,7 @@ fn set_line(line: &str, lettering: &Lettering) -> Result<Vec<Set>, LetteringErro
             text: line[glyph.byte..end].to_owned(),
             region: glyph.region,
             advance: glyph.advance,
+            turn: 0.0,
         })
         .collect())
 }

@@ -7,7 +7,7 @@ use crate::{
     place::{PlacedMark, place},
     seat::Seat,
 };
-use glam::DVec3;
+use glam::{DVec2, DVec3};
 use lettering::Region;
 use rayon::prelude::*;
 use solid::{Mesh, boolean::Body, queries::Queries};
@@ -108,12 +108,17 @@ impl BuiltMark {
         }
     }
 
-    /// Its letters' bodies joined to one mesh: those that touch are one body.
+    /// Its letters' bodies joined to one mesh: those that touch are one body. Where it is asked for, those of a
+    /// dial's core alone, or all but these.
     ///
     /// # Errors
     /// The boolean failed.
-    pub fn united(&self) -> Result<Mesh, ReliefError> {
-        let Some((first, rest)) = self.operands.split_first() else { return Ok(Mesh::default()) };
+    pub fn united(&self, core: Option<bool>) -> Result<Mesh, ReliefError> {
+        let is_core = |character: u32| self.placed.characters.get(character as usize).is_some_and(|c| c.core);
+        let own = |character: u32| core.is_none_or(|core| is_core(character) == core);
+        let bodies = self.bodies.iter().zip(&self.operands);
+        let operands: Vec<Body> = bodies.filter(|(b, _)| own(b.character)).map(|(_, o)| o.clone()).collect();
+        let Some((first, rest)) = operands.split_first() else { return Ok(Mesh::default()) };
         Ok(first.with(rest, &[])?.traced().mesh)
     }
 
@@ -133,6 +138,14 @@ impl BuiltMark {
     #[must_use]
     pub fn has_relief(&self) -> bool {
         self.plate.is_some() || self.bodies.iter().any(|b| self.relief(b.character).sense.has_relief())
+    }
+
+    /// Of the mark's place what is kept free for what is struck in later, rings on the strip.
+    #[must_use]
+    pub fn kept_free(&self) -> Vec<&Vec<DVec2>> {
+        let stamp = self.mark.relief.sense == Sense::Stamp;
+        let area = self.placed.characters.iter().filter(|_| stamp).flat_map(|c| c.region.contours());
+        area.chain(self.placed.fields.iter().flat_map(Region::contours)).collect()
     }
 
     /// Where the bodies meet the seat.
@@ -204,13 +217,16 @@ impl BuiltMark {
         hit
     }
 
-    /// The box around all bodies, mm.
+    /// The box around all bodies and what is kept free, mm.
     #[must_use]
     pub fn bounds(&self) -> (DVec3, DVec3) {
+        let free = self.placed.fields.iter().flat_map(Region::contours).flatten();
+        let free = free.map(|p| self.ground.chart.point(*p, 0.0)).map(|p| (p, p));
         self.bodies
             .iter()
             .chain(&self.plate)
             .map(|b| b.mesh.bounds())
+            .chain(free)
             .fold((DVec3::INFINITY, DVec3::NEG_INFINITY), |(low, high), (l, h)| (low.min(l), high.max(h)))
     }
 }

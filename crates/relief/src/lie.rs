@@ -9,6 +9,7 @@ use crate::{
     seat::Seat,
 };
 use glam::{DVec2, DVec3};
+use lettering::Lettered;
 use std::f64::consts::{PI, TAU};
 use trade::{Baseline, Justify, Lay, Place, Tops};
 
@@ -57,6 +58,8 @@ pub struct Lie<'a> {
     lay: Lay,
     baseline: Baseline,
     size: DVec2,
+    /// One piece: the baseline carries it and bends nothing.
+    whole: bool,
     /// The mark's place on the strip: the middle of its box, or of its circle.
     anchor: DVec2,
     /// Reading direction there.
@@ -68,14 +71,15 @@ pub struct Lie<'a> {
 }
 
 impl<'a> Lie<'a> {
-    /// A text of `size` with its place at `anchor`.
+    /// A text or figure with its place at `anchor`.
     ///
     /// # Errors
     /// Rings where the seat has none, a circle that doesn't fit the seat, a drop without a direction.
-    pub fn new(place: &Place, seat: &'a Seat, size: DVec2, anchor: DVec2) -> Result<Self, ReliefError> {
+    pub fn new(place: &Place, seat: &'a Seat, lettered: &Lettered, anchor: DVec2) -> Result<Self, ReliefError> {
+        let Lettered { size, whole, .. } = *lettered;
         let along = DVec2::from_angle(place.turn.to_radians()).rotate(seat.chart.level(anchor));
         let (lay, baseline) = (place.lay, place.baseline);
-        let mut lie = Self { seat, lay, baseline, size, anchor, along, circle: None, edge: None, drop: None };
+        let mut lie = Self { seat, lay, baseline, size, whole, anchor, along, circle: None, edge: None, drop: None };
         lie.circle = lie.circle()?;
         lie.edge = lie.edge()?;
         if let Some(circle) = &lie.circle {
@@ -126,6 +130,7 @@ impl<'a> Lie<'a> {
                     Tops::In => (PI / 2.0 + round, -1.0),
                 };
                 let angle = angle + self.along.to_angle();
+                let bent = bent && !self.whole;
                 Ok(Some(Circle { middle: self.anchor, radius, angle, tops, stands: DVec2::new(x, 0.0), bent }))
             }
             Baseline::Ring { bent } => {
@@ -140,6 +145,7 @@ impl<'a> Lie<'a> {
                 let tops = if up < -0.5 { -1.0 } else { 1.0 };
                 // the ring through the mark's place carries the middle of its box
                 let radius = out.length() - tops * half.y;
+                let bent = bent && !self.whole;
                 Ok(Some(Circle { middle, radius, angle: out.to_angle(), tops, stands: DVec2::new(half.x, 0.0), bent }))
             }
         }
@@ -155,7 +161,7 @@ impl<'a> Lie<'a> {
             return Err(ReliefError::EdgeTooShort { length: self.size.x, edge: line.length() });
         }
         let begin = share / 100.0 * line.length() - standing(stands, self.size.x);
-        Ok(Some(OnLine { line, begin, bent }))
+        Ok(Some(OnLine { line, begin, bent: bent && !self.whole }))
     }
 
     /// The place of the strip under a place of the text that belongs to a letter whose middle lies at
@@ -255,6 +261,9 @@ impl<'a> Lie<'a> {
     /// The strip under a contour of the text that bends with its baseline.
     #[must_use]
     pub fn field(&self, contour: &[DVec2]) -> Option<Vec<DVec2>> {
+        if self.whole {
+            return self.contour(contour, self.size.x / 2.0);
+        }
         let mut bent = self.clone();
         match (&mut bent.circle, &mut bent.edge) {
             (Some(circle), _) => circle.bent = true,

@@ -8,7 +8,7 @@ use crate::{
     seat::Seat,
 };
 use glam::{DVec2, DVec3};
-use lettering::{Island, Lettered, Region, set};
+use lettering::{Island, Lettered, Region, drawn};
 use std::f64::consts::FRAC_PI_2;
 use trade::{Baseline, BoxSide, Extents, Field, Mark, Place, Sense, Tie};
 
@@ -23,6 +23,8 @@ pub struct PlacedMark {
     pub characters: Vec<PlacedCharacter>,
     /// The field of its plate.
     pub plate: Option<Region>,
+    /// What it keeps free for later.
+    pub fields: Vec<Region>,
     /// The box on the strip, counter-clockwise, from its lower left corner; four corners where it is
     /// straight.
     pub outline: Vec<DVec2>,
@@ -59,6 +61,8 @@ pub struct PlacedCharacter {
     /// flat frame that [`crate::Chart::unroll`] makes about it.
     pub middle: DVec2,
     pub along: DVec2,
+    /// It belongs to the core of a dial.
+    pub core: bool,
 }
 
 impl PlacedMark {
@@ -126,7 +130,7 @@ fn tied(mark: &Mark, seat: &Seat, lettered: &Lettered) -> Result<Tied, ReliefErr
     let mut tied = Tied { grid, held: grid, low: grid, high: grid };
     for _ in 0..40 {
         let anchor = seat.chart.off_grid(tied.grid);
-        let lie = Lie::new(place, seat, lettered.size, anchor)?;
+        let lie = Lie::new(place, seat, lettered, anchor)?;
         let Some(outline) = lie.frame(from, to) else { return Err(ReliefError::DropMisses) };
         let near = lie.middle().map_or(anchor, |(middle, _)| middle);
         (tied.low, tied.high) = extents(seat, &outline, near);
@@ -171,10 +175,10 @@ fn tied(mark: &Mark, seat: &Seat, lettered: &Lettered) -> Result<Tied, ReliefErr
 /// # Errors
 /// The lettering can't be set, none of it lies on the face, or the lay asks for what the seat can't give.
 pub fn place(mark: &Mark, seat: &Seat) -> Result<PlacedMark, ReliefError> {
-    let mut lettered = set(&mark.text, &mark.lettering, &mark.letters)?;
+    let mut lettered = drawn(mark)?;
     let Tied { grid, held, low, high } = tied(mark, seat, &lettered)?;
     let mut anchor = seat.chart.off_grid(grid);
-    let lie = Lie::new(&mark.place, seat, lettered.size, anchor)?;
+    let lie = Lie::new(&mark.place, seat, &lettered, anchor)?;
     let outline = lie.outline().ok_or(ReliefError::DropMisses)?;
     let (middle, along) = lie.middle().ok_or(ReliefError::DropMisses)?;
     if matches!(mark.place.baseline, Baseline::Edge { .. }) {
@@ -191,12 +195,13 @@ pub fn place(mark: &Mark, seat: &Seat) -> Result<PlacedMark, ReliefError> {
     if let (true, Some(region)) = (stamp, &field) {
         // what will be struck there lies nowhere yet
         let (text, region) = (mark.text.replace('\n', " / "), region.clone());
-        characters.push(PlacedCharacter { at: 0, text, line: 0, region, middle, along });
+        characters.push(PlacedCharacter { at: 0, text, line: 0, region, middle, along, core: false });
         lettered.characters.clear();
     }
     for c in std::mem::take(&mut lettered.characters) {
         let Some((low, high)) = c.region.bounds() else { continue };
-        let (mid, own) = ((low + high) / 2.0, (low.x + high.x) / 2.0);
+        let mid = (low + high) / 2.0;
+        let own = if lettered.whole { lettered.size.x / 2.0 } else { mid.x };
         let lost = || match mark.place.lay {
             trade::Lay::Rolled => ReliefError::Stretched { character: c.text.clone() },
             _ => ReliefError::DropMisses,
@@ -211,27 +216,22 @@ pub fn place(mark: &Mark, seat: &Seat) -> Result<PlacedMark, ReliefError> {
                 (stretch.scale, stretch.at) = (found.scale, found.at);
             }
         }
-        let contour = |ring: &Vec<DVec2>| lie.contour(ring, own);
-        let islands: Option<Vec<Island>> = c
-            .region
-            .islands
-            .iter()
-            .map(|i| {
-                let counters = i.counters.iter().map(contour).collect::<Option<_>>()?;
-                Some(Island { outer: contour(&i.outer)?, counters })
-            })
-            .collect();
-        let region = Region { islands: islands.ok_or_else(lost)? };
+        let region = laid(&lie, &c.region, own).ok_or_else(lost)?;
         let middle = lie.strip(mid, own).ok_or_else(lost)?;
-        let along = lie.reading(mid, own).ok_or_else(lost)?;
-        characters.push(PlacedCharacter { at: c.at, text: c.text, line: c.line, region, middle, along });
+        let along = DVec2::from_angle(c.turn).rotate(lie.reading(mid, own).ok_or_else(lost)?);
+        let (at, text, line, core) = (c.at, c.text, c.line, c.core);
+        characters.push(PlacedCharacter { at, text, line, region, middle, along, core });
     }
+    let own = lettered.size.x / 2.0;
+    let fields: Option<Vec<Region>> = lettered.fields.iter().map(|field| laid(&lie, field, own)).collect();
+    let fields = fields.ok_or(ReliefError::DropMisses)?;
     let plate = field.filter(|_| !stamp);
     let Lettered { cap_height, width, spacing, size, .. } = lettered;
     let (length, height) = (size.x, size.y);
     let placed = PlacedMark {
         characters,
         plate,
+        fields,
         outline,
         anchor,
         held,
@@ -269,7 +269,18 @@ pub fn place(mark: &Mark, seat: &Seat) -> Result<PlacedMark, ReliefError> {
     Ok(placed)
 }
 
-/// The field round a mark's letters on the strip: their box, grown by the margin, with round corners.
+/// A region of the text on the strip, for a letter whose middle lies at `own`.
+fn laid(lie: &Lie<'_>, region: &Region, own: f64) -> Option<Region> {
+    let contour = |ring: &Vec<DVec2>| lie.contour(ring, own);
+    let island = |i: &Island| {
+        let counters = i.counters.iter().map(contour).collect::<Option<_>>()?;
+        Some(Island { outer: contour(&i.outer)?, counters })
+    };
+    Some(Region { islands: region.islands.iter().map(island).collect::<Option<_>>()? })
+}
+
+/// The field round a mark's letters on the strip: their box, grown by the margin, with round corners; round a
+/// round figure it is a circle.
 fn field(mark: &Mark, lettered: &Lettered, lie: &Lie<'_>) -> Option<Region> {
     /// Round corners are flattened to this, mm.
     const FLAT: f64 = 0.002;
@@ -279,7 +290,8 @@ fn field(mark: &Mark, lettered: &Lettered, lie: &Lie<'_>) -> Option<Region> {
         (low, high) = (low.min(l), high.max(h));
     }
     (low, high) = (low - DVec2::splat(margin), high + DVec2::splat(margin));
-    let corner = corner.min((high - low).min_element() / 2.0);
+    let half = (high - low).min_element() / 2.0;
+    let corner = if lettered.round { half } else { corner.min(half) };
     let pieces = if corner < FLAT { 0 } else { (FRAC_PI_2 / (2.0 * (1.0 - FLAT / corner).acos())).ceil() as u32 };
     let mut contour: Vec<DVec2> = Vec::new();
     for (k, at) in [DVec2::new(high.x, low.y), high, DVec2::new(low.x, high.y), low].into_iter().enumerate() {

@@ -84,6 +84,7 @@ pub fn plan(job: &Job, day: time::Date) -> Vec<Planned> {
         job.revision = None;
         for mark in &mut job.marks {
             mark.recipe.clear();
+            mark.columns_mut().for_each(String::clear);
         }
         let unsaid: Vec<_> = job.marks.iter().map(|m| &m.unsaid).collect();
         let digest = Sha256::new()

@@ -1,12 +1,14 @@
 //! The job: one part with its tool and its marks, as the job file keeps it.
 
 use crate::{
+    figure::Figure,
     length::Unit,
     limits::{self, OwnLimit, Sheet},
     mark::Mark,
     mend::{FaceMend, MOST_FACE_MENDS, PartMend, SheetSide},
     process::Process,
     recipe::MOST_PIECES,
+    relief::Sense,
     revision,
     roster::Roster,
     row_files::RowFiles,
@@ -299,7 +301,7 @@ impl Job {
                 return Err(JobError::TwoMarks(mark.id.clone()));
             }
             let wrong = |what| JobError::Mark { mark: mark.id.clone(), what };
-            check_mark(mark).map_err(wrong)?;
+            check_mark(mark, &self.roster).map_err(wrong)?;
             if mark.recipe.len() > MOST_PIECES {
                 return Err(wrong(format!("a recipe has at most {MOST_PIECES} pieces")));
             }
@@ -333,7 +335,7 @@ impl Job {
 /// Refuses a setting, by its name, value and unit, that lies out of its range.
 pub(crate) type Within<'a> = &'a dyn Fn(&str, f64, std::ops::RangeInclusive<f64>, &str) -> Result<(), String>;
 
-fn check_mark(mark: &Mark) -> Result<(), String> {
+fn check_mark(mark: &Mark, roster: &Roster) -> Result<(), String> {
     let within = |name: &str, value: f64, range: std::ops::RangeInclusive<f64>, unit: &str| {
         if range.contains(&value) {
             Ok(())
@@ -363,6 +365,12 @@ fn check_mark(mark: &Mark) -> Result<(), String> {
     within("line gap", lettering.line_gap, 0.0..=100.0 * lettering.cap_height, " mm")?;
     mark.relief.check(&within)?;
     mark.place.check(&within)?;
+    if let Some(figure) = &mark.figure {
+        figure.check(&within, roster)?;
+        if matches!(figure, Figure::Pocket(_)) && mark.relief.sense != Sense::Sunken {
+            return Err("the pocket of an insert is sunken".into());
+        }
+    }
     let shift = 10.0 * lettering.cap_height;
     for letter in &mark.letters {
         let name = |what: &str| format!("{what} of letter {} “{}”", letter.at + 1, letter.text);

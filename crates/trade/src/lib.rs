@@ -6,6 +6,7 @@
 pub mod area;
 pub mod cavity_id;
 pub mod date_code;
+pub mod figure;
 pub mod job;
 pub mod keep_out;
 pub mod length;
@@ -26,6 +27,7 @@ pub mod tool;
 pub mod tool_plate;
 
 pub use area::{Area, Spot};
+pub use figure::Figure;
 pub use job::{FaceName, Job, JobError, PartRef, Replaced};
 pub use keep_out::{KeepOut, KeepOutKind};
 pub use length::Unit;

@@ -1,6 +1,6 @@
 //! A mark: what it says, how it is lettered, where it lies on its seat, how it stands out.
 
-use crate::{Piece, Place, Relief, Sense};
+use crate::{Figure, Piece, Place, Relief, Sense};
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
@@ -21,6 +21,11 @@ pub struct Mark {
     #[serde(default)]
     #[cfg_attr(feature = "openapi", schema(required = true))]
     pub recipe: Vec<Piece>,
+    /// What it draws in place of a text; its recipe waits meanwhile. Single letters of it have no
+    /// changes of their own.
+    #[serde(default)]
+    #[cfg_attr(feature = "openapi", schema(required = true))]
+    pub figure: Option<Figure>,
     /// Why its recipe makes no text, in a job filled by [`Job::filled`](crate::Job::filled).
     #[serde(skip)]
     #[cfg_attr(feature = "openapi", schema(ignore))]
@@ -152,6 +157,7 @@ impl Default for Mark {
             on: true,
             text: String::new(),
             recipe: Vec::new(),
+            figure: None,
             unsaid: None,
             seat: SeatRef::on(0),
             place: Place::default(),
@@ -164,7 +170,28 @@ impl Default for Mark {
 }
 
 impl Mark {
+    /// Is what it says made from pieces or drawn, rather than typed?
+    #[must_use]
+    pub fn is_made(&self) -> bool {
+        self.figure.is_some() || !self.recipe.is_empty()
+    }
+
+    /// The columns of the roster that what it says is made from; those of what waits are among them.
+    pub fn columns(&self) -> impl Iterator<Item = &str> {
+        let date = self.figure.as_ref().and_then(Figure::date).and_then(|from| from.column());
+        self.recipe.iter().filter_map(|piece| piece.of.column()).chain(date)
+    }
+
+    /// The same, to be called otherwise.
+    pub fn columns_mut(&mut self) -> impl Iterator<Item = &mut String> {
+        let date = self.figure.as_mut().and_then(Figure::date_mut).and_then(|from| from.column_mut());
+        self.recipe.iter_mut().filter_map(|piece| piece.of.column_mut()).chain(date)
+    }
+
     fn change(&self, at: u32, text: &str) -> Option<&LetterChange> {
+        if self.figure.is_some() {
+            return None;
+        }
         self.letters.iter().find(|l| l.at == at && l.text == text)
     }
 

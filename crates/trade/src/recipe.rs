@@ -12,6 +12,8 @@ use serde::{Deserialize, Serialize};
 use time::Date;
 
 pub const MOST_PIECES: usize = 40;
+/// Longest fixed text of one piece, characters.
+const LONGEST_FIXED: usize = 100;
 /// Widest that a piece is padded to, characters.
 pub const WIDEST: u32 = 40;
 
@@ -119,6 +121,85 @@ pub struct Source<'a> {
     pub today: Date,
 }
 
+impl<'a> Source<'a> {
+    /// A cell of the row.
+    fn cell(&self, name: &str) -> Result<&'a str, String> {
+        let at = self.roster.column(name).ok_or_else(|| format!("the roster has no column “{name}”"))?;
+        let row = self.row.ok_or_else(|| format!("the roster has no row to take “{name}” from"))?;
+        let cell = row.cells[at].as_str();
+        self.roster.columns[at].kind.fits(cell).map_err(|e| format!("“{name}”: {e}"))?;
+        Ok(cell)
+    }
+}
+
+/// Does the roster have a column?
+fn known(column: &str, roster: &Roster) -> Result<(), String> {
+    match roster.column(column) {
+        Some(_) => Ok(()),
+        None => Err(format!("its recipe reads the column “{column}”, which the roster doesn't have")),
+    }
+}
+
+impl DateFrom {
+    /// Is the day one, and the column there?
+    pub(crate) fn check(&self, roster: &Roster) -> Result<(), String> {
+        match self {
+            Self::Set { day } => date_code::read(day).map(|_| ()),
+            Self::Column { column } => known(column, roster),
+            Self::Handoff => Ok(()),
+        }
+    }
+
+    /// The day; none where its cell is empty.
+    pub(crate) fn day(&self, source: Source<'_>) -> Result<Option<Date>, String> {
+        match self {
+            Self::Handoff => Ok(Some(source.today)),
+            Self::Set { day } => date_code::read(day).map(Some),
+            Self::Column { column } => match source.cell(column)? {
+                "" => Ok(None),
+                cell => date_code::read(cell).map(Some),
+            },
+        }
+    }
+
+    /// The roster's column that it is read from.
+    #[must_use]
+    pub fn column(&self) -> Option<&str> {
+        match self {
+            Self::Column { column } => Some(column),
+            _ => None,
+        }
+    }
+
+    pub(crate) fn column_mut(&mut self) -> Option<&mut String> {
+        match self {
+            Self::Column { column } => Some(column),
+            _ => None,
+        }
+    }
+}
+
+impl PieceOf {
+    /// The roster's column that it reads.
+    #[must_use]
+    pub fn column(&self) -> Option<&str> {
+        match self {
+            Self::Column { column } => Some(column),
+            Self::Date { from, .. } => from.column(),
+            _ => None,
+        }
+    }
+
+    /// The same, to be called otherwise.
+    pub fn column_mut(&mut self) -> Option<&mut String> {
+        match self {
+            Self::Column { column } => Some(column),
+            Self::Date { from, .. } => from.column_mut(),
+            _ => None,
+        }
+    }
+}
+
 impl Piece {
     /// A piece without settings of its own.
     #[must_use]
@@ -134,13 +215,9 @@ impl Piece {
         {
             return Err(format!("a piece is {width} characters wide; it must lie between 1 and {WIDEST}"));
         }
-        let column = |name: &str| match roster.column(name) {
-            Some(_) => Ok(()),
-            None => Err(format!("its recipe reads the column “{name}”, which the roster doesn't have")),
-        };
         let short = |text: &str| {
-            if text.chars().count() > 100 || text.chars().any(char::is_control) {
-                return Err("a fixed text of a recipe has at most 100 characters and one line".to_owned());
+            if text.chars().count() > LONGEST_FIXED || text.chars().any(char::is_control) {
+                return Err(format!("a fixed text of a recipe has at most {LONGEST_FIXED} characters and one line"));
             }
             Ok(())
         };
@@ -149,15 +226,11 @@ impl Piece {
         }
         match &self.of {
             PieceOf::Text { text } => short(text),
-            PieceOf::Column { column: name } => column(name),
+            PieceOf::Column { column } => known(column, roster),
             PieceOf::Material { code } => material_code::marked(code).map(|_| ()),
             PieceOf::Date { from, form } => {
                 form.check()?;
-                match from {
-                    DateFrom::Set { day } => date_code::read(day).map(|_| ()),
-                    DateFrom::Column { column: name } => column(name),
-                    DateFrom::Handoff => Ok(()),
-                }
+                from.check(roster)
             }
             PieceOf::Revision | PieceOf::LineEnd => Ok(()),
         }
@@ -168,26 +241,15 @@ impl Piece {
     /// # Errors
     /// Its cell is empty and must not be, doesn't fit, or is longer than the piece.
     fn write(&self, source: Source<'_>) -> Result<String, String> {
-        let cell = |name: &str| -> Result<&str, String> {
-            let at = source.roster.column(name).ok_or_else(|| format!("the roster has no column “{name}”"))?;
-            let row = source.row.ok_or_else(|| format!("the roster has no row to take “{name}” from"))?;
-            let cell = row.cells[at].as_str();
-            source.roster.columns[at].kind.fits(cell).map_err(|e| format!("“{name}”: {e}"))?;
-            Ok(cell)
-        };
-        let dated = |date: Date, form: &DateForm| form.write(date);
         let (name, written) = match &self.of {
             PieceOf::LineEnd => return Ok("\n".into()),
             PieceOf::Text { text } => ("its text", text.clone()),
             PieceOf::Material { code } => ("its material", material_code::marked(code)?),
-            PieceOf::Column { column } => (column.as_str(), cell(column)?.to_owned()),
+            PieceOf::Column { column } => (column.as_str(), source.cell(column)?.to_owned()),
             PieceOf::Revision => ("the revision", source.revision.unwrap_or_default().to_owned()),
-            PieceOf::Date { from: DateFrom::Handoff, form } => ("the date", dated(source.today, form)),
-            PieceOf::Date { from: DateFrom::Set { day }, form } => ("the date", dated(date_code::read(day)?, form)),
-            PieceOf::Date { from: DateFrom::Column { column }, form } => {
-                let cell = cell(column)?;
-                let code = if cell.is_empty() { String::new() } else { dated(date_code::read(cell)?, form) };
-                (column.as_str(), code)
+            PieceOf::Date { from, form } => {
+                let code = from.day(source)?.map(|date| form.write(date)).unwrap_or_default();
+                (from.column().unwrap_or("the date"), code)
             }
         };
         if written.is_empty() {
@@ -220,6 +282,21 @@ fn quoted(name: &str) -> String {
     if name.starts_with("its ") || name.starts_with("the ") { name.to_owned() } else { format!("“{name}”") }
 }
 
+/// A text as the pieces that make it, line by line.
+#[must_use]
+pub fn of_text(text: &str) -> Vec<Piece> {
+    let mut pieces = Vec::new();
+    for (at, line) in text.split('\n').enumerate() {
+        if at > 0 {
+            pieces.push(Piece::plain(PieceOf::LineEnd));
+        }
+        let line: Vec<char> = line.chars().filter(|c| !c.is_control()).collect();
+        let fixed = line.chunks(LONGEST_FIXED).map(|chunk| chunk.iter().collect());
+        pieces.extend(fixed.map(|text| Piece::plain(PieceOf::Text { text })));
+    }
+    pieces
+}
+
 /// The text that pieces make.
 ///
 /// # Errors
@@ -248,7 +325,7 @@ impl Job {
     #[must_use]
     pub fn filled_from(&self, row: Option<&Row>, today: Date) -> Self {
         let mut job = self.clone();
-        for mark in job.marks.iter_mut().filter(|m| !m.recipe.is_empty()) {
+        for mark in job.marks.iter_mut().filter(|m| m.is_made()) {
             (mark.text, mark.unsaid) = match self.says(mark, row, today) {
                 Ok(text) => (text, None),
                 Err(why) => (String::new(), Some(why)),
@@ -263,16 +340,19 @@ impl Job {
         self.roster.rows.first().map(|r| r.id)
     }
 
-    /// What a mark says in a row of the roster.
+    /// What a mark says in a row of the roster: that of a figure is the date that it shows.
     ///
     /// # Errors
     /// Why its recipe makes no text.
     pub fn says(&self, mark: &Mark, row: Option<&Row>, today: Date) -> Result<String, String> {
+        let source = Source { roster: &self.roster, row, revision: self.revision.as_deref(), today };
+        if let Some(figure) = &mark.figure {
+            return figure.says(source);
+        }
         if mark.recipe.is_empty() {
             return Ok(mark.text.clone());
         }
-        let text =
-            write(&mark.recipe, Source { roster: &self.roster, row, revision: self.revision.as_deref(), today })?;
+        let text = write(&mark.recipe, source)?;
         if text.chars().count() > LONGEST_TEXT {
             return Err(format!("it makes more than {LONGEST_TEXT} characters"));
         }

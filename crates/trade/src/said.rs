@@ -4,7 +4,6 @@ use crate::{
     Job, Mark,
     limits::State,
     look_alikes,
-    recipe::{DateFrom, PieceOf},
     roster::{ColumnKind, Row},
 };
 use serde::Serialize;
@@ -44,7 +43,7 @@ pub fn faults(job: &Job, today: Date) -> Vec<SaidFault> {
     let number: HashMap<u32, usize> = ids.iter().enumerate().map(|(at, id)| (*id, at + 1)).collect();
     let row_of = |id: u32| &job.roster.rows[number[&id] - 1];
     let marks: Vec<(&Mark, &Vec<Result<String, String>>)> =
-        job.marks.iter().zip(&texts).filter(|(m, _)| m.on && !m.recipe.is_empty()).collect();
+        job.marks.iter().zip(&texts).filter(|(m, _)| m.on && m.is_made()).collect();
     for (mark, texts) in &marks {
         let mut fault = |state, rows: Vec<u32>, sentence: String| {
             faults.push(SaidFault { mark: Some(mark.id.clone()), state, rows, sentence });
@@ -69,8 +68,11 @@ pub fn faults(job: &Job, today: Date) -> Vec<SaidFault> {
                 Some(_) => {}
             }
         }
-        beginnings(&firsts, &mut fault);
-        mistaken(&firsts, &mut fault);
+        // a figure is read as a whole
+        if mark.figure.is_none() {
+            beginnings(&firsts, &mut fault);
+            mistaken(&firsts, &mut fault);
+        }
     }
     faults.extend(alike(job, &marks, &ids, &number));
     faults.extend(backwards(job, &number));
@@ -95,15 +97,9 @@ fn unsaid(texts: &[Result<String, String>], ids: &[u32], fault: &mut impl FnMut(
     }
 }
 
-/// The cells that a mark's recipe reads in a row.
+/// The cells that what a mark says is made from in a row.
 fn key<'a>(job: &Job, mark: &Mark, row: &'a Row) -> Vec<&'a str> {
-    let columns = mark.recipe.iter().filter_map(|piece| match &piece.of {
-        PieceOf::Column { column } | PieceOf::Date { from: DateFrom::Column { column }, .. } => {
-            job.roster.column(column)
-        }
-        _ => None,
-    });
-    columns.map(|at| row.cells[at].as_str()).collect()
+    mark.columns().filter_map(|column| job.roster.column(column)).map(|at| row.cells[at].as_str()).collect()
 }
 
 /// A text in one line, for a sentence.
@@ -222,7 +218,7 @@ fn backwards(job: &Job, number: &HashMap<u32, usize>) -> Vec<SaidFault> {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::{Column, Piece, Roster};
+    use crate::{Column, Piece, Roster, recipe::PieceOf};
     use proptest::prelude::*;
 
     const TODAY: Date = time::macros::date!(2026 - 11 - 26);

@@ -510,7 +510,7 @@ impl Bench {
             mark: *at,
             name: b.mark.id.clone(),
             root: b.footprint(),
-            area: (b.mark.relief.sense == Sense::Stamp).then(|| b.clone()),
+            area: (!b.kept_free().is_empty()).then(|| b.clone()),
         };
         let others: Vec<OtherMark> = near.iter().map(other).collect();
         let behind: Vec<&BuiltMark> = opposite.iter().map(|(_, b)| &**b).collect();

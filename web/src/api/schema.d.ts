@@ -857,6 +857,45 @@ export interface components {
          * @enum {string}
          */
         DateOf: "week" | "week_day" | "day" | "month" | "month_letter" | "month_day" | "year";
+        /**
+         * @description Numbers in rings, an arrow at the one that counts, the year in the middle. The capitals' height of the lettering
+         *     is that of its numbers.
+         */
+        Dial: {
+            /** @description The arrow with its year, which turns in the tool, is handed off as a body of its own. */
+            core_apart: boolean;
+            /**
+             * Format: double
+             * @description Over its outermost line, mm.
+             */
+            diameter: number;
+            from: components["schemas"]["DateFrom"];
+            /**
+             * Format: double
+             * @description Clear distance between lines and numbers, mm.
+             */
+            gap: number;
+            /** @description The outermost first. */
+            rings: components["schemas"]["DialRing"][];
+            /** @description Which way the tops of the numbers point. */
+            tops: components["schemas"]["Tops"];
+            /**
+             * Format: int32
+             * @description Digits of the year: 0, 2 or 4.
+             */
+            year: number;
+        };
+        /** @enum {string} */
+        DialOf: "months" | "weeks" | "days";
+        /** @description One ring of a dial. */
+        DialRing: {
+            /**
+             * Format: int32
+             * @description Every so many is a number, those between are dots.
+             */
+            every: number;
+            of: components["schemas"]["DialOf"];
+        };
         /** @description An edge of a seat between two corners, or a whole ring. */
         EdgeOnSeat: {
             /** @description The point of the part halfway along it, mm. */
@@ -1167,6 +1206,14 @@ export interface components {
              */
             margin: number;
         };
+        /** @description Drawn in place of a text, out of characters that are checked like letters. */
+        Figure: {
+            dial: components["schemas"]["Dial"];
+        } | {
+            tally: components["schemas"]["Tally"];
+        } | {
+            pocket: components["schemas"]["Pocket"];
+        };
         FileView: {
             name: string;
             /** @description Bytes. */
@@ -1384,6 +1431,8 @@ export interface components {
             /** @description Grid coordinates of what is tied, and of the box whose sides are. */
             held: number[];
             high: number[];
+            /** @description Fields that are kept free for later. */
+            kept_free: string[];
             /**
              * Format: double
              * @description Of the longest line's ink.
@@ -1610,6 +1659,7 @@ export interface components {
         };
         /** @description One piece of lettering on a seat. */
         Mark: {
+            figure: components["schemas"]["Figure"] | null;
             /** @description Stable name of the mark inside its job. */
             id: string;
             lettering: components["schemas"]["Lettering"];
@@ -1889,6 +1939,19 @@ export interface components {
             /** @description Why it can't be lettered. */
             problem?: string | null;
             size: number[];
+        };
+        /** @description The hole that a bought insert sits in. */
+        Pocket: {
+            /**
+             * Format: double
+             * @description Of the insert, mm.
+             */
+            diameter: number;
+            /**
+             * Format: double
+             * @description All round it, mm.
+             */
+            gap: number;
         };
         /** @enum {string} */
         PointKind: "corner" | "centre" | "halfway";
@@ -2177,7 +2240,7 @@ export interface components {
             /** @description Cells that don't fit their columns. */
             cells: components["schemas"]["CellFault"][];
             faults: components["schemas"]["SaidFault"][];
-            /** @description Marks with recipes, in order. */
+            /** @description Marks that are made from pieces or drawn, in order. */
             marks: components["schemas"]["MarkSays"][];
             /** Format: int64 */
             state: number;
@@ -2361,6 +2424,27 @@ export interface components {
          * @enum {string}
          */
         Subject: "draft" | "even_depth" | "cap_height" | "reading_angle" | "stroke" | "counter" | "gap" | "stroke_to_height" | "parting" | "room" | "wall_left" | "wall_least" | "wall_added" | "from_polished" | "from_sealing" | "from_gripped" | "from_gate" | "from_ejector_pin" | "from_weld_line";
+        /** @description A row of months for each year, with a dot in every one that is over; the others are kept free for dots to come. */
+        Tally: {
+            /**
+             * Format: double
+             * @description Diameter of a dot, mm.
+             */
+            dot: number;
+            /** Format: int32 */
+            first_year: number;
+            /** @description The last month that has a dot. */
+            from: components["schemas"]["DateFrom"];
+            /** @description Months are numbered above, years stand before their rows. */
+            labels: boolean;
+            /**
+             * Format: double
+             * @description From a month to the next and from a year to the next, mm.
+             */
+            pitch: number;
+            /** Format: int32 */
+            years: number;
+        };
         /** @description How a mark is tied in one direction of the strip, mm. Start is left or below, end is right or above. */
         Tie: {
             /** @enum {string} */

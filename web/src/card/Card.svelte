@@ -7,6 +7,8 @@
   import { checkNames, signed, steelWord, worst } from "../words";
   import ChoiceField from "./ChoiceField.svelte";
   import FaceChooser from "./FaceChooser.svelte";
+  import FigureFields from "./FigureFields.svelte";
+  import { drawn, figureKinds, type FigureKind } from "./figures";
   import Lay from "./Lay.svelte";
   import Letter from "./Letter.svelte";
   import MannerField from "./MannerField.svelte";
@@ -135,7 +137,9 @@
 
 <article aria-label="Mark {mark.id}">
   <Section head="says">
-    {#if mark.recipe.length}
+    {#if mark.figure}
+      <FigureFields {session} {mark} figure={mark.figure} />
+    {:else if mark.recipe.length}
       <Recipe
         {session}
         recipe={mark.recipe}
@@ -157,97 +161,115 @@
         <button class="word" onclick={() => void compose()}>put it together from pieces</button>
         <Signs onpick={(sign) => put(sign)} />
       </p>
+      <p class="under">
+        <select
+          aria-label="draw something else"
+          value=""
+          onchange={(e) => {
+            const kind = e.currentTarget.value as FigureKind;
+            e.currentTarget.value = "";
+            void set(drawn(mark, kind));
+          }}
+        >
+          <option value="" disabled>draw in its place …</option>
+          {#each figureKinds as kind (kind.value)}<option value={kind.value}>{kind.says}</option>{/each}
+        </select>
+      </p>
     {/if}
     {#if problem}<p class="problem" role="alert"><StateShape state="fails" /> {problem}</p>{/if}
   </Section>
 
-  <Section head="lettering">
-    <p>
-      <FaceChooser value={lettering.face} onset={(face) => set({ lettering: { face } })} after="," /> capitals
-      <NumberField
-        value={lettering.cap_height}
-        label="cap height"
-        onset={(v) => set({ lettering: { cap_height: v } })}
-      />
-      high, strokes
-      <NumberField
-        value={lettering.stroke ?? lay?.stroke ?? lettering.cap_height / 10}
-        label="stroke"
-        step={0.05}
-        onset={(v) => set({ lettering: { stroke: v } })}
-      />
-      {#if lettering.stroke == null}
-        wide ({lettering.face === "centre-line" ? "a tenth of the height" : "the face's own"}),
-      {:else}
-        wide (<button class="word" onclick={() => void set({ lettering: { stroke: null } })}
-          >back to {lettering.face === "centre-line" ? "a tenth of the height" : "the face's own"}</button
-        >),
-      {/if}
-      letters
-      <NumberField
-        value={lettering.width * 100}
-        label="letter width"
-        unit="%"
-        step={5}
-        places={0}
-        onset={(v) => set({ lettering: { width: v / 100 } })}
-      /> as broad as drawn, slanted
-      <NumberField
-        value={lettering.slant}
-        label="slant"
-        unit="°"
-        step={5}
-        places={0}
-        onset={(v) => set({ lettering: { slant: v } })}
-      /> and
-      <NumberField
-        value={lettering.spacing}
-        label="spacing"
-        step={0.05}
-        onset={(v) => set({ lettering: { spacing: v } })}
-      />
-      further apart{#if lines > 1}, lines
-        <NumberField value={lettering.line_gap} label="line gap" onset={(v) => set({ lettering: { line_gap: v } })} />
-        apart and
-        <ChoiceField
-          value={lettering.justify}
-          label="justification"
-          choices={[
-            { value: "start", says: "flush left" },
-            { value: "middle", says: "centred" },
-            { value: "end", says: "flush right" },
-          ]}
-          onset={(justify) => set({ lettering: { justify } })}
-          after="."
-        />{:else}.{/if}
-    </p>
-    <p>
-      <ChoiceField
-        value={lettering.fit?.by ?? "none"}
-        label="fitted to a length"
-        choices={[
-          { value: "none", says: "As long as it comes" },
-          { value: "spacing", says: "Fitted by its spacing" },
-          { value: "width", says: "Fitted by its letter width" },
-          { value: "height", says: "Fitted by its height" },
-        ]}
-        onset={fitBy}
-      />{#if lettering.fit}
-        {" "}to a length of
+  {#if !(mark.figure && "pocket" in mark.figure)}
+    <Section head="lettering">
+      <p>
+        <FaceChooser value={lettering.face} onset={(face) => set({ lettering: { face } })} after="," /> capitals
         <NumberField
-          value={lettering.fit.length}
-          label="length of the text"
-          step={0.5}
-          onset={(length) => set({ lettering: { fit: { length } } })}
-        />: {fitted}{:else}{lay ? `, ${lay.length.toFixed(2)} mm` : ""}{/if}.
-    </p>
-  </Section>
+          value={lettering.cap_height}
+          label="cap height"
+          onset={(v) => set({ lettering: { cap_height: v } })}
+        />
+        high, strokes
+        <NumberField
+          value={lettering.stroke ?? lay?.stroke ?? lettering.cap_height / 10}
+          label="stroke"
+          step={0.05}
+          onset={(v) => set({ lettering: { stroke: v } })}
+        />
+        {#if lettering.stroke == null}
+          wide ({lettering.face === "centre-line" ? "a tenth of the height" : "the face's own"}),
+        {:else}
+          wide (<button class="word" onclick={() => void set({ lettering: { stroke: null } })}
+            >back to {lettering.face === "centre-line" ? "a tenth of the height" : "the face's own"}</button
+          >),
+        {/if}
+        letters
+        <NumberField
+          value={lettering.width * 100}
+          label="letter width"
+          unit="%"
+          step={5}
+          places={0}
+          onset={(v) => set({ lettering: { width: v / 100 } })}
+        /> as broad as drawn, slanted
+        <NumberField
+          value={lettering.slant}
+          label="slant"
+          unit="°"
+          step={5}
+          places={0}
+          onset={(v) => set({ lettering: { slant: v } })}
+        /> and
+        <NumberField
+          value={lettering.spacing}
+          label="spacing"
+          step={0.05}
+          onset={(v) => set({ lettering: { spacing: v } })}
+        />
+        further apart{#if lines > 1 && !mark.figure}, lines
+          <NumberField value={lettering.line_gap} label="line gap" onset={(v) => set({ lettering: { line_gap: v } })} />
+          apart and
+          <ChoiceField
+            value={lettering.justify}
+            label="justification"
+            choices={[
+              { value: "start", says: "flush left" },
+              { value: "middle", says: "centred" },
+              { value: "end", says: "flush right" },
+            ]}
+            onset={(justify) => set({ lettering: { justify } })}
+            after="."
+          />{:else}.{/if}
+      </p>
+      {#if !mark.figure}
+        <p>
+          <ChoiceField
+            value={lettering.fit?.by ?? "none"}
+            label="fitted to a length"
+            choices={[
+              { value: "none", says: "As long as it comes" },
+              { value: "spacing", says: "Fitted by its spacing" },
+              { value: "width", says: "Fitted by its letter width" },
+              { value: "height", says: "Fitted by its height" },
+            ]}
+            onset={fitBy}
+          />{#if lettering.fit}
+            {" "}to a length of
+            <NumberField
+              value={lettering.fit.length}
+              label="length of the text"
+              step={0.5}
+              onset={(length) => set({ lettering: { fit: { length } } })}
+            />: {fitted}{:else}{lay ? `, ${lay.length.toFixed(2)} mm` : ""}{/if}.
+        </p>
+      {/if}
+    </Section>
+  {/if}
 
   {#if letter !== undefined && letterText}
     <Letter {session} {mark} at={letter} text={letterText} ondone={() => onletter(undefined)} />
   {/if}
 
-  {#if mark.letters.length && letter === undefined}
+  {#if mark.letters.length && letter === undefined && !mark.figure}
     <Section head="letters of their own">
       <p>
         {#each mark.letters as l (l.at)}

@@ -2,6 +2,7 @@
 <script lang="ts">
   import type { Schemas } from "../api/client";
   import ChoiceField from "./ChoiceField.svelte";
+  import DateFrom from "./DateFrom.svelte";
   import NumberField from "./NumberField.svelte";
   import TextField from "./TextField.svelte";
 
@@ -15,41 +16,10 @@
 
   const form = $derived(of.form);
   const put = (change: Partial<DatePiece["form"]>) => onset({ ...of, form: { ...form, ...change } });
-
-  function from(date: DatePiece["from"]["date"]) {
-    if (date === "set") return onset({ ...of, from: { date, day: new Date().toISOString().slice(0, 10) } });
-    if (date === "column") return onset({ ...of, from: { date, column: columns[0]?.name ?? "" } });
-    return onset({ ...of, from: { date } });
-  }
 </script>
 
 The date of
-<ChoiceField
-  value={of.from.date}
-  label="which day it is of"
-  choices={[
-    { value: "handoff", says: "the day of handoff" },
-    { value: "set", says: "the day" },
-    ...(columns.length ? [{ value: "column" as const, says: "the day in the column" }] : []),
-  ]}
-  onset={(date) => void from(date)}
-  after={of.from.date === "handoff" ? "," : ""}
-/>
-{#if of.from.date === "set"}
-  <TextField
-    value={of.from.day}
-    label="day of the date"
-    onset={(day) => onset({ ...of, from: { date: "set", day } })}
-  />,
-{:else if of.from.date === "column"}
-  <ChoiceField
-    value={of.from.column}
-    label="column of the date"
-    choices={columns.map((c) => ({ value: c.name, says: c.name }))}
-    onset={(column) => void onset({ ...of, from: { date: "column", column } })}
-    after=","
-  />
-{/if}
+<DateFrom from={of.from} {columns} onset={(from) => onset({ ...of, from })} after="," />
 written as
 <ChoiceField
   value={form.of}

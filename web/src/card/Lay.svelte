@@ -176,7 +176,9 @@
         after=","
       />
     {/if}
-    {#if line.line !== "straight"}
+    {#if line.line !== "straight" && mark.figure}
+      {line.line === "arc" ? "the arc's middle" : ""}
+    {:else if line.line !== "straight"}
       letters
       <ChoiceField
         value={line.bent ? "bent" : "whole"}

@@ -54,14 +54,19 @@
     label="margin of the field"
     step={0.5}
     onset={(margin) => set({ field: { margin } })}
-  /> past the letters all round, corners
-  <NumberField
-    value={relief.field.corner}
-    label="corner radius of the field"
-    step={0.5}
-    onset={(corner) => set({ field: { corner } })}
-    after=" round{after}"
   />
+  {#if mark.figure && !("tally" in mark.figure)}
+    past it all round{after}
+  {:else}
+    past the letters all round, corners
+    <NumberField
+      value={relief.field.corner}
+      label="corner radius of the field"
+      step={0.5}
+      onset={(corner) => set({ field: { corner } })}
+      after=" round{after}"
+    />
+  {/if}
 {/snippet}
 
 <Section head="relief">

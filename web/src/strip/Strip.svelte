@@ -414,6 +414,11 @@
           <g class="other" class:stamp={other.relief.sense === "stamp"} data-other={other.id} transform={matrix}>
             <polygon points={otherLay.outline.map((c) => c.join(",")).join(" ")} />
             {#if otherLay.field}<path class="field" d={otherLay.field} vector-effect="non-scaling-stroke" />{/if}
+            {#if otherLay.kept_free.length}<path
+                class="free"
+                d={otherLay.kept_free.join("")}
+                vector-effect="non-scaling-stroke"
+              />{/if}
             {#each otherLay.characters as character, k (k)}<path
                 d={character.path}
                 fill-rule="evenodd"
@@ -452,6 +457,11 @@
             vector-effect="non-scaling-stroke"
           />
           {#if lay.field}<path class="field" d={lay.field} vector-effect="non-scaling-stroke" />{/if}
+          {#if lay.kept_free.length}<path
+              class="free"
+              d={lay.kept_free.join("")}
+              vector-effect="non-scaling-stroke"
+            />{/if}
           {#each lay.characters as character (character.at)}
             <path
               d={character.path}
@@ -639,12 +649,14 @@
     stroke: var(--rim);
     stroke-width: 1.2;
   }
-  .stamp path {
+  .stamp path,
+  .free {
     fill: url(#kept-free);
     stroke: var(--ink);
     stroke-width: 1.2;
   }
-  .other.stamp path {
+  .other.stamp path,
+  .other .free {
     stroke: var(--rivet);
   }
   #kept-free line {

@@ -6,11 +6,19 @@ use crate::{
     finding::{Finding, Letter, Witness},
     measure::{CharacterSite, Site},
 };
+use lettering::Region;
 use relief::{Role, Tag, body::PLATE};
 use trade::limits::State;
 
 pub fn check(site: &Site<'_>) -> Finding {
     let faults = site.each_body(|c| fault(site, c));
+    if let Some(field) = site.built.placed.fields.iter().find(|f| !held(site, f)) {
+        let at = field.bounds().map(|(low, high)| site.built.ground.chart.point((low + high) / 2.0, 0.0));
+        let sentence = "A field that is kept free for later reaches past the edge of its face.";
+        let mut finding = Finding::plain(site.id(), Check::Complete, State::Fails, sentence);
+        finding.witnesses = at.map(|at| Witness::Point { at }).into_iter().collect();
+        return finding;
+    }
     let mut finding = match faults.iter().find_map(|(_, _, f)| f.as_ref()) {
         None => Finding::plain(
             site.id(),
@@ -32,6 +40,11 @@ pub fn check(site: &Site<'_>) -> Finding {
         })
         .collect();
     finding
+}
+
+/// Does the face hold all of a field?
+fn held(site: &Site<'_>, field: &Region) -> bool {
+    site.built.ground.holds(&field.contours().cloned().collect::<Vec<_>>())
 }
 
 fn fault(site: &Site<'_>, c: &CharacterSite) -> Option<(String, Option<Witness>)> {

@@ -17,7 +17,7 @@ mod wall;
 
 use crate::{finding::Finding, measure::Site};
 use serde::{Deserialize, Serialize};
-use trade::{Sense, limits::State};
+use trade::{Figure, Sense, limits::State};
 
 /// In the order of the sheet's columns.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize, Deserialize)]
@@ -75,12 +75,21 @@ pub fn inspect(site: &Site<'_>) -> Vec<Finding> {
 fn nothing_to_ask(site: &Site<'_>, check: Check) -> Option<&'static str> {
     let flat = !site.built.has_relief();
     let stamp = site.built.mark.relief.sense == Sense::Stamp;
+    let figure = site.built.mark.figure.as_ref();
     match check {
         Check::CapHeight | Check::Stroke | Check::Counter | Check::Gap | Check::LookAlikes if stamp => {
             Some("A stamp area holds no lettering yet: what is struck into it is read there later.")
         }
         Check::Draft | Check::Trapped | Check::EvenDepth | Check::StrokeToHeight | Check::Wall if stamp => {
             Some("A stamp area has neither walls nor height and changes no wall.")
+        }
+        Check::LookAlikes if figure.is_some() => {
+            Some("What stands in it is known by its place; nothing is taken for something else.")
+        }
+        Check::CapHeight | Check::Stroke | Check::Counter | Check::Gap | Check::StrokeToHeight
+            if matches!(figure, Some(Figure::Pocket(_))) =>
+        {
+            Some("The pocket of an insert has no lettering; what is read stands on the insert.")
         }
         Check::EvenDepth | Check::StrokeToHeight | Check::Wall if site.built.mark.relief.through => {
             Some("It goes through the wall on purpose: it has no floor.")

@@ -7,7 +7,7 @@ use crate::{
     finding::{Finding, Witness},
     measure::{CharacterSite, Site},
 };
-use glam::{DVec2, DVec3};
+use glam::DVec3;
 use lettering::region::contains;
 use relief::{BuiltMark, body::PLATE};
 use trade::limits::{State, Subject};
@@ -84,7 +84,7 @@ fn inside(c: &CharacterSite, area: &BuiltMark) -> Option<DVec3> {
     /// Footprint and area both lie on facets of the seat; higher up it is another floor. mm.
     const OFF: f64 = 0.2;
     let chart = &area.ground.chart;
-    let rings: Vec<&Vec<DVec2>> = area.placed.characters.iter().flat_map(|c| c.region.contours()).collect();
+    let rings = area.kept_free();
     c.root.iter().map(|[a, _]| *a).find(|&p| {
         let (at, height) = chart.strip(p);
         let at = chart.turned_to(at, area.placed.middle);

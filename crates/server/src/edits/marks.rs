@@ -4,7 +4,10 @@ use super::{find, surface};
 use crate::problem::{Problem, sentence};
 use glam::{DVec2, DVec3};
 use serde_json::Value;
-use trade::{Baseline, Job, Justify, Mark, Place, SeatRef, Sense};
+use trade::{
+    Baseline, Job, Justify, Mark, Piece, Place, SeatRef, Sense,
+    recipe::{self, PieceOf},
+};
 use workbench::{Bench, bench::unit_pull};
 
 /// A mark on a face; its middle at a point, or in the middle of the seat.
@@ -53,6 +56,7 @@ pub(super) fn set(job: &mut Job, id: &str, settings: &Value) -> Result<(), Probl
     merge(&mut value, settings);
     let mut mark: Mark =
         serde_json::from_value(value).map_err(|e| Problem::Wrong(sentence(&format!("mark “{id}”: {e}"))))?;
+    text_waits(&mut mark, job.marks[at].figure.is_some());
     let joins = settings.get("manner").is_some();
     let others = || (0..job.marks.len()).filter(|&k| k != at);
     let alike: Vec<usize> = match &mark.manner {
@@ -268,6 +272,25 @@ fn opposite(job: &Job, bench: &Bench, mark: &Mark) -> Result<(u32, [f64; 3]), Pr
         })
 }
 
+/// While a mark draws a figure its text waits as the pieces of its recipe, and comes back from there.
+fn text_waits(mark: &mut Mark, before: bool) {
+    let fixed = |piece: &Piece| match &piece.of {
+        PieceOf::Text { text } => Some(text.clone()),
+        PieceOf::LineEnd => Some("\n".into()),
+        _ => None,
+    };
+    match (before, mark.figure.is_some()) {
+        (false, true) if mark.recipe.is_empty() => mark.recipe = recipe::of_text(&mark.text),
+        (true, false) => {
+            if let Some(text) = mark.recipe.iter().map(fixed).collect::<Option<String>>() {
+                mark.text = text;
+                mark.recipe.clear();
+            }
+        }
+        _ => {}
+    }
+}
+
 /// Leaves out changes of letters that change nothing, or whose letter is gone from the text.
 fn keep_letters(mark: &mut Mark) {
     if mark.letters.is_empty() {
@@ -275,7 +298,7 @@ fn keep_letters(mark: &mut Mark) {
     }
     mark.letters.retain(|l| !l.is_none());
     // in another row of the roster other letters stand there
-    if !mark.recipe.is_empty() {
+    if mark.is_made() {
         return;
     }
     // what is left out is there too
@@ -299,11 +322,11 @@ fn fresh_id(job: &Job, stem: &str) -> String {
         .expect("marks are finitely many")
 }
 
-/// JSON merge patch (RFC 7396), but an object with another `tie` or `line` replaces its predecessor as a whole.
+/// JSON merge patch (RFC 7396), but an object with another `tie`, `line` or `date` replaces its predecessor as a whole.
 fn merge(target: &mut Value, patch: &Value) {
     let other = |tag: &str| patch.get(tag).is_some_and(|kind| target.get(tag) != Some(kind));
     match patch {
-        Value::Object(changes) if !other("tie") && !other("line") => {
+        Value::Object(changes) if !["tie", "line", "date"].into_iter().any(other) => {
             if !target.is_object() {
                 *target = Value::Object(serde_json::Map::new());
             }

@@ -470,7 +470,7 @@ impl Edit {
             }
         }
         job.check()?;
-        // the text of a mark with a recipe is what it says in the first row: other edits measure by it
+        // the text of a mark that is made is what it says in the first row: other edits measure by it
         let first = job.filled(job.first_row(), crate::app::today());
         for (mark, filled) in job.marks.iter_mut().zip(first.marks).filter(|(_, f)| f.unsaid.is_none()) {
             mark.text = filled.text;

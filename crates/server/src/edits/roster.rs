@@ -6,7 +6,6 @@ use crate::problem::{Problem, sentence};
 use serde::{Deserialize, Serialize};
 use trade::{
     Column, ColumnKind, Job, Roster, Row, RowFiles,
-    recipe::{DateFrom, PieceOf},
     revision,
 };
 use utoipa::ToSchema;
@@ -134,14 +133,14 @@ impl RosterEdit {
             }
             Self::RemoveColumn { name } => {
                 let at = column_at(roster, name)?;
-                if job.row_files.name.iter().any(|p| reads(&p.of, name)) {
+                if job.row_files.name.iter().any(|p| p.of.column() == Some(name)) {
                     return Err(Problem::Wrong(format!(
                         "The names of the rows' files are made with the column “{name}”; change them first, in Hand off."
                     )));
                 }
-                if let Some(mark) = job.marks.iter().find(|m| m.recipe.iter().any(|p| reads(&p.of, name))) {
+                if let Some(mark) = job.marks.iter().find(|m| m.columns().any(|c| c == name)) {
                     return Err(Problem::Wrong(format!(
-                        "The recipe of {} reads the column “{name}”; change the recipe first.",
+                        "What {} says is made from the column “{name}”; change that first.",
                         mark.id
                     )));
                 }
@@ -206,28 +205,18 @@ fn paste(roster: &mut Roster, row: Option<u32>, column: &str, text: &str) -> Res
     Ok(())
 }
 
-fn reads(of: &PieceOf, name: &str) -> bool {
-    match of {
-        PieceOf::Column { column } | PieceOf::Date { from: DateFrom::Column { column }, .. } => column == name,
-        _ => false,
-    }
-}
-
-/// Recipes follow a column to its new name.
+/// What is made from a column follows it to its new name.
 fn rename(job: &mut Job, name: &str, to: &str) {
-    for piece in job.marks.iter_mut().flat_map(|m| &mut m.recipe).chain(&mut job.row_files.name) {
-        if let PieceOf::Column { column } | PieceOf::Date { from: DateFrom::Column { column }, .. } = &mut piece.of
-            && column == name
-        {
-            *column = to.into();
-        }
+    let files = job.row_files.name.iter_mut().filter_map(|piece| piece.of.column_mut());
+    for column in job.marks.iter_mut().flat_map(trade::Mark::columns_mut).chain(files).filter(|c| *c == name) {
+        *column = to.into();
     }
 }
 
 #[cfg(test)]
 mod tests {
     use super::*;
-    use trade::{Mark, Piece};
+    use trade::{Mark, Piece, recipe::PieceOf};
 
     fn job() -> Job {
         let mut job = Job::default();
@@ -270,7 +259,7 @@ mod tests {
         let kind = ColumnKind::Number { width: 2 };
         RosterEdit::SetColumn { name: "variant".into(), to: "no.".into(), column: kind }.apply(&mut job).unwrap();
         job.check().unwrap();
-        assert!(reads(&job.marks[0].recipe[0].of, "no."));
+        assert_eq!(job.marks[0].recipe[0].of.column(), Some("no."));
         let said = RosterEdit::RemoveColumn { name: "no.".into() }.apply(&mut job).unwrap_err().to_string();
         assert!(said.contains("recipe of a reads"), "{said}");
         let files =

@@ -14,6 +14,8 @@ pub struct LayView {
     pub characters: Vec<CharacterView>,
     /// Outline of the plate that it stands on, as SVG path data.
     pub field: Option<String>,
+    /// Fields that are kept free for later.
+    pub kept_free: Vec<String>,
     /// Grid coordinates of what is tied, and of the box whose sides are.
     pub held: [f64; 2],
     pub low: [f64; 2],
@@ -102,6 +104,7 @@ pub fn lay(mark: &trade::Mark, placed: &PlacedMark, seat: &Seat, lifted: f64) ->
     LayView {
         place: mark.place.clone(),
         field: placed.plate.as_ref().map(path),
+        kept_free: placed.fields.iter().map(path).collect(),
         held: placed.held.to_array(),
         low: placed.low.to_array(),
         high: placed.high.to_array(),
@@ -153,7 +156,7 @@ pub fn path(region: &Region) -> String {
 pub fn plates(job: &Job) -> Vec<PlateView> {
     job.marks
         .iter()
-        .map(|mark| match lettering::set(&mark.text, &mark.lettering, &mark.letters) {
+        .map(|mark| match lettering::drawn(mark) {
             Ok(set) => {
                 let letter = |c: &lettering::Character| {
                     let (low, high) = c.region.bounds().unwrap_or_default();

@@ -14,7 +14,7 @@ use utoipa::ToSchema;
 #[derive(Serialize, ToSchema)]
 pub struct SaidView {
     pub state: i64,
-    /// Marks with recipes, in order.
+    /// Marks that are made from pieces or drawn, in order.
     pub marks: Vec<MarkSays>,
     pub faults: Vec<SaidFault>,
     /// Cells that don't fit their columns.
@@ -46,19 +46,20 @@ pub struct Widest {
 pub fn said(state: i64, job: &Job, today: time::Date) -> SaidView {
     let mut found = faults(job, today);
     let mut marks = Vec::new();
-    for (mark, texts) in job.marks.iter().zip(texts(job, today)).filter(|(m, _)| !m.recipe.is_empty()) {
+    for (mark, texts) in job.marks.iter().zip(texts(job, today)).filter(|(m, _)| m.is_made()) {
         let texts: Vec<Option<String>> = texts.into_iter().map(Result::ok).collect();
         let mut distinct: Vec<&str> = texts.iter().flatten().map(String::as_str).collect();
         distinct.sort_unstable();
         distinct.dedup();
-        let advances = advances(mark, &distinct, &mut found);
+        let lettered = mark.figure.is_none();
+        let advances = if lettered { advances(mark, &distinct, &mut found) } else { HashMap::new() };
         let count = |text: &&&str| text.chars().count();
         marks.push(MarkSays {
             id: mark.id.clone(),
             same: distinct.len() < 2,
             shortest: distinct.iter().min_by_key(count).map(|t| (*t).to_owned()),
             longest: distinct.iter().max_by_key(count).map(|t| (*t).to_owned()),
-            widest: widest(mark, &distinct, &advances),
+            widest: if lettered { widest(mark, &distinct, &advances) } else { None },
             texts,
         });
     }

@@ -197,7 +197,7 @@
         {lays}
         mark={live}
         {letter}
-        onletter={(at) => (letter = at)}
+        onletter={(at) => (letter = mark.figure ? undefined : at)}
         onpick={pick}
         onghost={(m) => (ghost = m)}
       />

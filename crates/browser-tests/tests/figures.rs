@@ -1,0 +1,93 @@
+//! Date dials and tally grids in a browser: chosen, set, dated by a roster, handed off.
+
+use anyhow::{Context, Result, ensure};
+use browser_tests::{Browser, Cluster, Server};
+use serde_json::json;
+use solid::{Part, formats::stl, soundness};
+use thirtyfour::Key;
+use trade::Unit;
+
+const BY: &str = "A. Tester";
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_dial_is_drawn_dated_row_by_row_and_handed_off_with_its_core_apart() -> Result<()> {
+    let cluster = Cluster::start(false);
+    let server = Server::start(&cluster.url())?;
+    let browser = Browser::at_the_bench(&server.base, BY).await?;
+    let id = server.begin("block.stl", stl::write(&demo::parts::plain_block())).await?;
+    server.edit(&id, BY, json!({"do": "set_pull", "direction": [0, 0, 1]})).await?;
+    let faces = server.get(&format!("/api/jobs/{id}")).await?["part"]["faces"].clone();
+    let top = faces.as_array().context("faces")?.iter().position(|f| f["says"].to_string().contains("+z"));
+    server.edit(&id, BY, json!({"do": "add_mark", "face": top, "text": "VB", "point": null})).await?;
+    let roster = |change| json!({"do": "roster", "edit": change});
+    server.edit(&id, BY, roster(json!({"change": "add_column", "name": "made", "column": {"kind": "date"}}))).await?;
+    server.edit(&id, BY, roster(json!({"change": "add_rows", "count": 2, "below": null}))).await?;
+    for (row, day) in [(1, "2026-03-31"), (2, "2027-01-01")] {
+        let cell = json!({"change": "set_cell", "row": row, "column": "made", "text": day});
+        server.edit(&id, BY, roster(cell)).await?;
+    }
+    browser.driver.goto(&format!("{}/jobs/{id}/marks", server.base)).await?;
+    browser.choose("select[aria-label='draw something else']", "a date dial").await?;
+    browser.says("A date dial of").await?;
+    let count = |texts: usize| format!("return document.querySelectorAll('g.mark path[data-letter]').length === {texts}");
+    // two lines, twelve months, arrow and two digits
+    browser.until("the dial lies on the strip", &count(17)).await?;
+    browser.choose("select[aria-label='which day it is of']", "the day in the column").await?;
+    browser.write("input[aria-label='diameter of the dial']", "22", Key::Enter).await?;
+    browser.choose("select[aria-label='digits of the year']", "the whole year").await?;
+    browser.choose("select[aria-label='how the core is handed off']", "as a body of their own").await?;
+    let arrow = "(() => { const b = document.querySelector('g.mark path[data-letter=\"14\"]').getBBox(); \
+                 const o = document.querySelector('g.mark path[data-letter=\"0\"]').getBBox(); \
+                 return [b.x + b.width / 2 - o.x - o.width / 2, b.y + b.height / 2 - o.y - o.height / 2, b.width, b.height]; })()";
+    // March is at three o'clock: the arrow lies across; January is nearly up
+    browser.until("the arrow is at March", &format!("const a = {arrow}; return a[2] > 3 * a[3]")).await?;
+    browser.find("body").await?.send_keys("]").await?;
+    browser.until("the arrow is at January", &format!("const a = {arrow}; return a[3] > 1.2 * a[2]")).await?;
+    let complaints = browser.complaints().await?;
+    ensure!(complaints.is_empty(), "{complaints:?}");
+    // a second ring makes the dial larger; where it has no room that is said
+    browser.press_text("one more ring outside").await?;
+    browser.until("there are two rings", &count(17 + 1 + 31 + 1)).await?;
+    browser.write("input[aria-label='diameter of the dial']", "12", Key::Enter).await?;
+    browser.says("set a larger diameter").await?;
+    browser.write("input[aria-label='diameter of the dial']", "32", Key::Enter).await?;
+    browser.until("there is room again", &count(17 + 1 + 31 + 1)).await?;
+    browser.press_text("take it away").await?;
+    browser.until("one ring is left", &count(17)).await?;
+    // a round tray under it
+    browser.choose("select[aria-label='what it stands on']", "in a tray").await?;
+    browser.until("it has its field", "return !!document.querySelector('g.mark path.field')").await?;
+    browser.until("it was measured", "return !/Measuring/.test(document.querySelector('aside').innerText)").await?;
+    browser.press("nav a[href$='/handoff']").await?;
+    browser.press("a[href*='/core-mark-1.stl']").await?;
+    let core = Part::read("core.stl", &browser.downloaded("core-mark-1.stl").await?, Some(Unit::Mm))?;
+    let sound = soundness::examine(&core.mesh);
+    ensure!(sound.shells == 5 && sound.complaint().is_none(), "arrow and four digits: {} shells", sound.shells);
+
+    // its text has waited
+    browser.press("nav a[href$='/marks']").await?;
+    browser.press_text("back to its text").await?;
+    browser.until("the text is back", "return document.querySelector('textarea')?.value === 'VB'").await?;
+
+    // a tally grid: dotted up to the row's month, the others kept free
+    browser.choose("select[aria-label='draw something else']", "a tally grid").await?;
+    browser.write("input[aria-label='first year of the tally']", "2026", Key::Enter).await?;
+    browser.write("input[aria-label='years of the tally']", "2", Key::Enter).await?;
+    browser.choose("select[aria-label='which day it is of']", "the day in the column").await?;
+    let dots = |dots: usize| {
+        format!(
+            "return document.querySelectorAll('g.mark path[data-letter]').length === {} && \
+             document.querySelector('g.mark .free').getAttribute('d').split('Z').length - 1 === {}",
+            14 + dots,
+            24 - dots
+        )
+    };
+    browser.until("thirteen months are over", &dots(13)).await?;
+    browser.find("body").await?.send_keys("[").await?;
+    browser.until("three months are over", &dots(3)).await?;
+    // a column that it is dated by can't be taken away
+    let take = roster(json!({"change": "remove_column", "name": "made"}));
+    let refused = server.edit(&id, BY, take).await;
+    ensure!(refused.is_err_and(|e| e.to_string().contains("made from the column")), "the column is gone");
+    browser.quit().await
+}
