@@ -29,7 +29,8 @@ async fn a_dial_is_drawn_dated_row_by_row_and_handed_off_with_its_core_apart() -
     browser.driver.goto(&format!("{}/jobs/{id}/marks", server.base)).await?;
     browser.choose("select[aria-label='draw something else']", "a date dial").await?;
     browser.says("A date dial of").await?;
-    let count = |texts: usize| format!("return document.querySelectorAll('g.mark path[data-letter]').length === {texts}");
+    let count =
+        |texts: usize| format!("return document.querySelectorAll('g.mark path[data-letter]').length === {texts}");
     // two lines, twelve months, arrow and two digits
     browser.until("the dial lies on the strip", &count(17)).await?;
     browser.choose("select[aria-label='which day it is of']", "the day in the column").await?;

@@ -5,11 +5,12 @@ use glam::DVec3;
 use solid::{Part, Surface, formats::stl};
 use std::sync::LazyLock;
 use trade::{
-    Area, Baseline, Column, ColumnKind, FaceName, Field, Given, Held, Job, Justify, KeepOut, KeepOutKind, Lettering,
-    Mark, PartPoint, PartRef, Parting, Piece, Place, Plate, PlateForm, PointKind, Process, Relief, Roster, Row,
-    SeatRef, Sense, SheetSide, Slide, Spot, Steel, Tie, Tool, ToolPlate, Tops, Unit, Walls,
+    Area, Baseline, Column, ColumnKind, FaceName, Field, Figure, Given, Held, Job, Justify, KeepOut, KeepOutKind,
+    Lettering, Mark, PartPoint, PartRef, Parting, Piece, Place, Plate, PlateForm, PointKind, Process, Relief, Roster,
+    Row, SeatRef, Sense, SheetSide, Slide, Spot, Steel, Tie, Tool, ToolPlate, Tops, Unit, Walls,
     cavity_id::CavityNaming,
-    recipe::PieceOf,
+    figure::{Dial, DialOf, DialRing},
+    recipe::{DateFrom, PieceOf},
     tool_plate::{Corner, Layout, laid},
 };
 
@@ -131,6 +132,7 @@ fn valve_body() -> DemoJob {
     let barrel = face(&part, barrel);
     let land = face(&part, |s| matches!(s, Surface::Plane { normal, .. } if normal.dot(leaning) > 0.9999));
     let gasket = face(&part, |s| level(s, -DVec3::X, 0.0));
+    let foot = face(&part, |s| level(s, -DVec3::Z, 2.0));
     let marks = vec![
         Mark {
             lettering: lettering("osifont", 3.5),
@@ -163,6 +165,27 @@ fn valve_body() -> DemoJob {
             relief: Relief { walls: Walls::Pull, ..Relief::default() },
             recipe: vec![Piece::plain(PieceOf::Material { code: "PA66-GF30".into() })],
             ..mark("material", ">PA66-GF30<", barrel)
+        },
+        Mark {
+            lettering: lettering("centre-line", 2.35),
+            place: Place { along: Tie::Middle, up: Tie::Middle, ..Place::default() },
+            relief: Relief {
+                height: 0.2,
+                walls: Walls::Pull,
+                plate: Some(Plate { form: PlateForm::Tray, height: 0.3, draft: 5.0, clears: 0.0 }),
+                field: Field { margin: 1.2, corner: 0.0 },
+                ..Relief::default()
+            },
+            figure: Some(Figure::Dial(Dial {
+                from: DateFrom::Handoff,
+                diameter: 19.0,
+                rings: vec![DialRing { of: DialOf::Months, every: 1 }],
+                tops: Tops::Out,
+                gap: 0.35,
+                year: 2,
+                core_apart: true,
+            })),
+            ..mark("made", "2026-11", foot)
         },
     ];
     let layout = Layout::Rows {

@@ -59,7 +59,7 @@ print(json.dumps({
 
 /// Where the demo's marked solids are cut, mm: through marks and elsewhere.
 const HEIGHTS: [[f64; 4]; 8] = [
-    [2.93, 3.2, 9.7, 15.15],
+    [-2.1, 3.2, 9.7, 15.15],
     [4.0, 11.9, 12.2, 12.45],
     [1.5, 3.1, 10.0, 17.5],
     [0.1, 4.0, 12.0, 27.0],

@@ -84,7 +84,8 @@
         places={0}
         step={1}
         onset={(every) => rings((all) => all.map((r, k) => (k === at ? { ...r, every: Math.round(every) } : r)))}
-      />{ring.every === 1 ? "" : ", dots between"}.
+        after={ring.every === 1 ? "." : ", dots between."}
+      />
       {#if d.rings.length > 1}
         <button class="word" onclick={() => void rings((all) => all.toSpliced(at, 1))}>take it away</button>
       {/if}
@@ -99,7 +100,7 @@
             const of = free(all)[0].value;
             return [{ of, every: of === "months" ? 1 : 5 }, ...all];
           })}>one more ring outside</button
-      >.
+      ><br />
     {/if}
     Arrow and year are handed off
     <ChoiceField

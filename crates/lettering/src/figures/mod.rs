@@ -158,7 +158,10 @@ mod tests {
                 assert!(off.abs() < 4.0, "{month} is {off} off");
                 // the tops of an unturned number point up: away from the middle at 12, to it at 6
                 let up = DVec2::from_angle(c.turn).perp();
-                let out = DVec2::new((f64::from(month) * 30.0).to_radians().sin(), (f64::from(month) * 30.0).to_radians().cos());
+                let out = DVec2::new(
+                    (f64::from(month) * 30.0).to_radians().sin(),
+                    (f64::from(month) * 30.0).to_radians().cos(),
+                );
                 assert!((up.dot(out) - if tops == Tops::Out { 1.0 } else { -1.0 }).abs() < 1e-9);
             }
             let arrow = find("↑");

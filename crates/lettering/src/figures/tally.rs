@@ -21,8 +21,7 @@ pub(super) fn drawn(tally: &Tally, date: Date, lettering: &Lettering) -> Result<
     if date.year() > last {
         return wrong(format!("the tally ends with {last} and is to be dotted up to {}; add years", date.year()));
     }
-    let years: Vec<String> =
-        (tally.first_year..=last).map(|y| format!("{:02}", y.rem_euclid(100))).collect();
+    let years: Vec<String> = (tally.first_year..=last).map(|y| format!("{:02}", y.rem_euclid(100))).collect();
     let mut left = 0.0;
     if tally.labels {
         let wide = drawing.widest((1..=12).map(|n| n.to_string()))?;

@@ -4,10 +4,7 @@
 use super::plate;
 use crate::problem::{Problem, sentence};
 use serde::{Deserialize, Serialize};
-use trade::{
-    Column, ColumnKind, Job, Roster, Row, RowFiles,
-    revision,
-};
+use trade::{Column, ColumnKind, Job, Roster, Row, RowFiles, revision};
 use utoipa::ToSchema;
 
 #[derive(Clone, Debug, Serialize, Deserialize, ToSchema)]
