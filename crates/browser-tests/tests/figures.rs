@@ -92,3 +92,83 @@ async fn a_dial_is_drawn_dated_row_by_row_and_handed_off_with_its_core_apart() -
     ensure!(refused.is_err_and(|e| e.to_string().contains("made from the column")), "the column is gone");
     browser.quit().await
 }
+
+/// A badge with fills by both rules, strokes with every end and join, dashes, white on black, clips and transforms.
+const BADGE: &str = r##"<svg xmlns="http://www.w3.org/2000/svg" width="36mm" height="24mm" viewBox="0 0 360 240">
+  <defs><clipPath id="half"><circle cx="300" cy="60" r="45"/></clipPath>
+    <g id="star"><path fill-rule="evenodd" d="M50 0L79 90L2 35H98L21 90Z"/></g></defs>
+  <rect x="10" y="10" width="340" height="220" rx="40" fill="none" stroke="#000" stroke-width="14"/>
+  <use href="#star" x="40" y="40"/>
+  <g transform="translate(60 150) rotate(-8) scale(1.2 .8)">
+    <path d="M0 0C40 -40 60 60 100 0S160 -30 180 30" fill="none" stroke="#000" stroke-width="12" stroke-linecap="round"/>
+    <path d="M0 40L30 10L60 40L90 10" fill="none" stroke="#000" stroke-width="8" stroke-linejoin="miter"/>
+  </g>
+  <g clip-path="url(#half)"><rect x="250" y="10" width="60" height="120"/></g>
+  <circle cx="285" cy="60" r="14" fill="#fff"/>
+  <path d="M200 40V120" stroke="#000" stroke-width="10" stroke-dasharray="14 9" stroke-linecap="square"/>
+</svg>"##;
+
+#[tokio::test(flavor = "multi_thread")]
+async fn artwork_is_dropped_sized_and_as_large_as_the_browser_draws_it() -> Result<()> {
+    let cluster = Cluster::start(false);
+    let server = Server::start(&cluster.url())?;
+    let browser = Browser::at_the_bench(&server.base, BY).await?;
+    let id = server.begin("block.stl", stl::write(&demo::parts::plain_block())).await?;
+    server.edit(&id, BY, json!({"do": "set_pull", "direction": [0, 0, 1]})).await?;
+    let faces = server.get(&format!("/api/jobs/{id}")).await?["part"]["faces"].clone();
+    let top = faces.as_array().context("faces")?.iter().position(|f| f["says"].to_string().contains("+z"));
+    server.edit(&id, BY, json!({"do": "add_mark", "face": top, "text": "VB", "point": null})).await?;
+    browser.driver.goto(&format!("{}/jobs/{id}/marks", server.base)).await?;
+    browser.find("textarea").await?;
+    // what it can't take is said, and nothing is lost
+    browser.drop_file("words.svg", b"<svg xmlns='http://www.w3.org/2000/svg'><text y='9'>MT</text></svg>").await?;
+    browser.says("“words.svg”: The drawing holds text").await?;
+    browser.until("the text is still there", "return document.querySelector('textarea')?.value === 'VB'").await?;
+    browser.drop_file("badge.svg", BADGE.as_bytes()).await?;
+    browser.says("badge.svg").await?;
+    browser.says("1 white shape cut out").await?;
+    // as large as the file says: 234 of 240 of 24 mm
+    let field = |name: &str| format!("return document.querySelector('input[aria-label=\"{name}\"]').value");
+    let high = browser.value(&field("height of the artwork")).await?;
+    ensure!(high.as_str() == Some("23.40"), "{high}");
+    browser.write("input[aria-label='width of the artwork']", "17.7", Key::Enter).await?;
+    browser.until("it is half as high", &format!("{} === '11.70'", field("height of the artwork"))).await?;
+    // against another renderer: how much of its box the browser paints dark, at 3,000 dots
+    let share = browser
+        .value(&format!(
+            "return (async () => {{ const svg = {};
+             const image = new Image();
+             image.src = 'data:image/svg+xml;base64,' + btoa(svg);
+             await image.decode();
+             const wide = 3600, tall = 2400;
+             const canvas = new OffscreenCanvas(wide, tall), on = canvas.getContext('2d');
+             on.fillStyle = '#fff'; on.fillRect(0, 0, wide, tall); on.drawImage(image, 0, 0, wide, tall);
+             const dots = on.getImageData(0, 0, wide, tall).data;
+             let dark = 0;
+             for (let k = 0; k < dots.length; k += 4) dark += 1 - dots[k] / 255;
+             return dark / (wide * tall); }})();",
+            json!(BADGE)
+        ))
+        .await?
+        .as_f64()
+        .context("a share")?;
+    let job = server.get(&format!("/api/jobs/{id}")).await?;
+    let mark: trade::Mark = serde_json::from_value(job["job"]["marks"][0].clone())?;
+    let ours: f64 = lettering::drawn(&mark)?.characters.iter().map(|c| c.region.area()).sum();
+    // half of 36 × 24 mm
+    let theirs = share * 18.0 * 12.0;
+    ensure!((ours - theirs).abs() < 5e-4 * theirs, "{ours} mm², the browser paints {theirs}");
+
+    // relieved and handed off like any mark
+    browser.until("it was measured", "return !/Measuring/.test(document.querySelector('aside').innerText)").await?;
+    let outcome = server.get(&format!("/api/jobs/{id}/outcome")).await?;
+    let whole =
+        outcome["marks"][0]["findings"].as_array().context("findings")?.iter().find(|f| f["check"] == "complete");
+    ensure!(whole.context("complete")?["state"] == "holds", "{:?}", whole);
+    browser.press("nav a[href$='/handoff']").await?;
+    browser.press("a[href*='/marked-solid.stl']").await?;
+    let solid = Part::read("solid.stl", &browser.downloaded("marked-solid.stl").await?, Some(Unit::Mm))?;
+    let sound = soundness::examine(&solid.mesh);
+    ensure!(sound.shells == 1 && sound.complaint().is_none(), "{:?}", sound.complaint());
+    browser.quit().await
+}

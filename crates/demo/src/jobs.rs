@@ -9,7 +9,7 @@ use trade::{
     Lettering, Mark, PartPoint, PartRef, Parting, Piece, Place, Plate, PlateForm, PointKind, Process, Relief, Roster,
     Row, SeatRef, Sense, SheetSide, Slide, Spot, Steel, Tie, Tool, ToolPlate, Tops, Unit, Walls,
     cavity_id::CavityNaming,
-    figure::{Dial, DialOf, DialRing},
+    figure::{Artwork, Dial, DialOf, DialRing},
     recipe::{DateFrom, PieceOf},
     tool_plate::{Corner, Layout, laid},
 };
@@ -122,6 +122,13 @@ fn cavities(part: &str, variant: &str, layout: &Layout) -> (Roster, ToolPlate) {
     (roster, plate)
 }
 
+/// The brand mark of the demo's maker.
+fn brand(height: f64) -> Figure {
+    let file = "marrowby.svg";
+    let drawing = artwork::read(file, include_bytes!("../assets/marrowby.svg")).expect("the demo's brand mark is read");
+    Figure::Artwork(Artwork { file: file.into(), outline: artwork::path(&drawing.region), height, told: drawing.told })
+}
+
 fn valve_body() -> DemoJob {
     let bytes = stl::write(&parts::valve_body());
     let file = file("valve-body.stl");
@@ -186,6 +193,13 @@ fn valve_body() -> DemoJob {
                 core_apart: true,
             })),
             ..mark("made", "2026-11", foot)
+        },
+        Mark {
+            // on the underside of the barrel
+            place: Place { along: Tie::At { position: 30.0 }, up: Tie::At { position: 38.0 }, ..Place::default() },
+            relief: Relief { walls: Walls::Pull, ..Relief::default() },
+            figure: Some(brand(9.0)),
+            ..mark("brand", "marrowby", barrel)
         },
     ];
     let layout = Layout::Rows {

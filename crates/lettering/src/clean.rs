@@ -3,7 +3,7 @@
 
 use crate::region::{Region, signed_area};
 use clipper2_rust::{
-    clipper::{inflate_paths_d, union_subjects_d},
+    clipper::{difference_d, inflate_paths_d, intersect_d, simplify_paths, union_d, union_subjects_d},
     core::{FillRule, PathsD, Point},
     offset::{EndType, JoinType},
 };
@@ -53,6 +53,52 @@ fn tidy(mut contour: Vec<DVec2>) -> Vec<DVec2> {
 #[must_use]
 pub fn joined(contours: &[Vec<DVec2>]) -> Region {
     region(&union_subjects_d(&paths(contours), FillRule::NonZero, PLACES))
+}
+
+/// Which places contours that lie in one another enclose.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Rule {
+    NonZero,
+    EvenOdd,
+}
+
+/// What closed contours enclose by a rule.
+#[must_use]
+pub fn filled(contours: &[Vec<DVec2>], rule: Rule) -> Region {
+    let rule = match rule {
+        Rule::NonZero => FillRule::NonZero,
+        Rule::EvenOdd => FillRule::EvenOdd,
+    };
+    region(&union_subjects_d(&paths(contours), rule, PLACES))
+}
+
+fn paths_of(region: &Region) -> PathsD {
+    paths(&region.contours().cloned().collect::<Vec<_>>())
+}
+
+/// Both regions together.
+#[must_use]
+pub fn with(one: &Region, other: &Region) -> Region {
+    region(&union_d(&paths_of(one), &paths_of(other), FillRule::NonZero, PLACES))
+}
+
+/// The first region where the second is not.
+#[must_use]
+pub fn without(one: &Region, other: &Region) -> Region {
+    region(&difference_d(&paths_of(one), &paths_of(other), FillRule::NonZero, PLACES))
+}
+
+/// Where both regions are.
+#[must_use]
+pub fn common(one: &Region, other: &Region) -> Region {
+    region(&intersect_d(&paths_of(one), &paths_of(other), FillRule::NonZero, PLACES))
+}
+
+/// The region with no more points than it takes to keep within `to` mm of its outline.
+#[must_use]
+pub fn thinned(of: &Region, to: f64) -> Region {
+    let fewer = simplify_paths(&paths_of(of), to, true);
+    region(&union_subjects_d(&fewer, FillRule::NonZero, PLACES))
 }
 
 /// The region grown by `by` mm all round, or shrunk where that is negative; corners stay sharp.

@@ -20,7 +20,9 @@ pub mod views;
 use app::{App, Shared};
 use axum::{Router, extract::DefaultBodyLimit, middleware};
 use guard::{Names, guard};
-use handlers::{events, facts, handoff, inspect, jobs, marks, pages, part, revision, roster, rows as all_rows, tool};
+use handlers::{
+    artwork, events, facts, handoff, inspect, jobs, marks, pages, part, revision, roster, rows as all_rows, tool,
+};
 use sea_orm::{ConnectOptions, Database};
 use sea_orm_migration::MigratorTrait;
 use std::{net::Ipv4Addr, sync::Arc};
@@ -69,6 +71,7 @@ fn api() -> OpenApiRouter<Shared> {
         .routes(routes!(inspect::solid))
         .routes(routes!(inspect::outcome))
         .routes(routes!(roster::read))
+        .routes(routes!(artwork::read_artwork))
         .routes(routes!(roster::write))
         .routes(routes!(roster::said))
         .routes(routes!(all_rows::rows))

@@ -1,4 +1,4 @@
-//! What a mark draws in place of a text: a date dial, a tally grid, or the pocket of a bought insert.
+//! What a mark draws in place of a text: a date dial, a tally grid, the pocket of a bought insert, or artwork.
 
 use crate::{
     date_code,
@@ -19,6 +19,7 @@ pub enum Figure {
     Dial(Dial),
     Tally(Tally),
     Pocket(Pocket),
+    Artwork(Artwork),
 }
 
 /// Numbers in rings, an arrow at the one that counts, the year in the middle. The capitals' height of the lettering
@@ -95,6 +96,28 @@ pub struct Pocket {
     pub gap: f64,
 }
 
+/// A drawing that was read from a file. The job holds its outline: nothing else is needed to build it anywhere.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct Artwork {
+    /// Name of the file that it was read from.
+    pub file: String,
+    /// Closed contours as SVG path data of M, L and Z, y up, outer ones counter-clockwise, [`DRAWN_HIGH`] high.
+    pub outline: String,
+    /// mm.
+    pub height: f64,
+    /// What was joined, changed or left out when it was read.
+    #[serde(default)]
+    #[cfg_attr(feature = "openapi", schema(required = true))]
+    pub told: Vec<String>,
+}
+
+/// Height of the outline of artwork, in its own units.
+pub const DRAWN_HIGH: f64 = 100.0;
+/// Longest outline, bytes.
+const LONGEST_OUTLINE: usize = 2 << 20;
+
 impl DialOf {
     /// Into how many the ring is divided.
     #[must_use]
@@ -148,6 +171,14 @@ impl Dial {
     }
 }
 
+impl Artwork {
+    /// Its file's name without the ending.
+    #[must_use]
+    pub fn name(&self) -> &str {
+        self.file.rsplit_once('.').map_or(self.file.as_str(), |(name, _)| name)
+    }
+}
+
 fn month(date: Date) -> String {
     format!("{:04}-{:02}", date.year(), u8::from(date.month()))
 }
@@ -168,6 +199,7 @@ impl Figure {
             Self::Dial(_) => "date dial",
             Self::Tally(_) => "tally grid",
             Self::Pocket(_) => "pocket of an insert",
+            Self::Artwork(_) => "artwork",
         }
     }
 
@@ -176,14 +208,14 @@ impl Figure {
     pub fn date(&self) -> Option<&DateFrom> {
         match self {
             Self::Dial(Dial { from, .. }) | Self::Tally(Tally { from, .. }) => Some(from),
-            Self::Pocket(_) => None,
+            Self::Pocket(_) | Self::Artwork(_) => None,
         }
     }
 
     pub(crate) fn date_mut(&mut self) -> Option<&mut DateFrom> {
         match self {
             Self::Dial(Dial { from, .. }) | Self::Tally(Tally { from, .. }) => Some(from),
-            Self::Pocket(_) => None,
+            Self::Pocket(_) | Self::Artwork(_) => None,
         }
     }
 
@@ -222,10 +254,18 @@ impl Figure {
                 within("diameter of the insert", pocket.diameter, 0.5..=500.0, " mm")?;
                 within("gap round the insert", pocket.gap, 0.0..=5.0, " mm")
             }
+            Self::Artwork(artwork) => {
+                let Artwork { file, outline, height, told } = artwork;
+                let long = told.iter().any(|t| t.chars().count() > 300) || told.len() > 20;
+                if file.is_empty() || file.chars().count() > 200 || outline.len() > LONGEST_OUTLINE || long {
+                    return Err("the artwork's name or outline is too long, or it has none".into());
+                }
+                within("height of the artwork", *height, 0.2..=500.0, " mm")
+            }
         }
     }
 
-    /// What it says: the date that it shows, as far as it shows it; the pocket's diameter.
+    /// What it says: the date that it shows, as far as it shows it; the pocket's diameter; the artwork's name.
     ///
     /// # Errors
     /// There is no date.
@@ -238,6 +278,7 @@ impl Figure {
             Self::Dial(dial) => Ok(dial.written(date(&dial.from)?)),
             Self::Tally(tally) => Ok(month(date(&tally.from)?)),
             Self::Pocket(pocket) => Ok(format!("Ø{}", pocket.diameter + 2.0 * pocket.gap)),
+            Self::Artwork(artwork) => Ok(artwork.name().into()),
         }
     }
 }

@@ -4,6 +4,23 @@
  */
 
 export interface paths {
+    "/api/artwork": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Reads an SVG drawing from the bytes of a file, without keeping it. */
+        post: operations["read_artwork"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/events": {
         parameters: {
             query?: never;
@@ -635,6 +652,33 @@ export interface components {
             kind: "painted";
             spots: components["schemas"]["Spot"][];
         };
+        /** @description A drawing that was read from a file. The job holds its outline: nothing else is needed to build it anywhere. */
+        Artwork: {
+            /** @description Name of the file that it was read from. */
+            file: string;
+            /**
+             * Format: double
+             * @description mm.
+             */
+            height: number;
+            /** @description Closed contours as SVG path data of M, L and Z, y up, outer ones counter-clockwise, [`DRAWN_HIGH`] high. */
+            outline: string;
+            /** @description What was joined, changed or left out when it was read. */
+            told: string[];
+        };
+        /** @description A drawing, for a mark to draw. */
+        ArtworkView: {
+            file: string;
+            /**
+             * Format: double
+             * @description Height of what is drawn, mm, where the file says what its lengths are.
+             */
+            height?: number | null;
+            /** @description As a mark keeps it. */
+            outline: string;
+            /** @description What was joined, changed or left out. */
+            told: string[];
+        };
         AtView: {
             /** Format: double */
             limit?: number | null;
@@ -1213,6 +1257,8 @@ export interface components {
             tally: components["schemas"]["Tally"];
         } | {
             pocket: components["schemas"]["Pocket"];
+        } | {
+            artwork: components["schemas"]["Artwork"];
         };
         FileView: {
             name: string;
@@ -2605,6 +2651,40 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    read_artwork: {
+        parameters: {
+            query: {
+                /** @description Its name. */
+                file: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": number[];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ArtworkView"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
     events: {
         parameters: {
             query?: never;

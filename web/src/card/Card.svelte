@@ -8,7 +8,7 @@
   import ChoiceField from "./ChoiceField.svelte";
   import FaceChooser from "./FaceChooser.svelte";
   import FigureFields from "./FigureFields.svelte";
-  import { drawn, figureKinds, type FigureKind } from "./figures";
+  import { drawArtwork, drawn, figureKinds, type FigureKind } from "./figures";
   import Lay from "./Lay.svelte";
   import Letter from "./Letter.svelte";
   import MannerField from "./MannerField.svelte";
@@ -51,6 +51,7 @@
   let typed = $state<string>();
   let waiting: ReturnType<typeof setTimeout> | undefined;
   let field = $state<HTMLTextAreaElement>();
+  let picker = $state<HTMLInputElement>();
 
   const relief = $derived(mark.relief);
   const lettering = $derived(mark.lettering);
@@ -138,7 +139,7 @@
 <article aria-label="Mark {mark.id}">
   <Section head="says">
     {#if mark.figure}
-      <FigureFields {session} {mark} figure={mark.figure} />
+      <FigureFields {session} {mark} {lay} figure={mark.figure} />
     {:else if mark.recipe.length}
       <Recipe
         {session}
@@ -168,18 +169,31 @@
           onchange={(e) => {
             const kind = e.currentTarget.value as FigureKind;
             e.currentTarget.value = "";
-            void set(drawn(mark, kind));
+            if (kind === "artwork") picker?.click();
+            else void set(drawn(mark, kind));
           }}
         >
           <option value="" disabled>draw in its place …</option>
           {#each figureKinds as kind (kind.value)}<option value={kind.value}>{kind.says}</option>{/each}
         </select>
+        <input
+          bind:this={picker}
+          type="file"
+          accept=".svg"
+          aria-label="file of artwork"
+          hidden
+          onchange={(e) => {
+            const file = e.currentTarget.files?.[0];
+            e.currentTarget.value = "";
+            if (file) void drawArtwork(session, mark, file);
+          }}
+        />
       </p>
     {/if}
     {#if problem}<p class="problem" role="alert"><StateShape state="fails" /> {problem}</p>{/if}
   </Section>
 
-  {#if !(mark.figure && "pocket" in mark.figure)}
+  {#if !(mark.figure && ("pocket" in mark.figure || "artwork" in mark.figure))}
     <Section head="lettering">
       <p>
         <FaceChooser value={lettering.face} onset={(face) => set({ lettering: { face } })} after="," /> capitals

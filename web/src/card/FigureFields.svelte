@@ -1,16 +1,18 @@
 <!-- What a mark draws in place of a text, as sentences whose values are the controls. -->
 <script lang="ts">
-  import type { Mark, Schemas } from "../api/client";
+  import type { LayView, Mark, Schemas } from "../api/client";
   import type { Session } from "../session.svelte";
   import ChoiceField from "./ChoiceField.svelte";
   import DateFrom from "./DateFrom.svelte";
-  import type { Figure } from "./figures";
+  import { drawArtwork, type Figure } from "./figures";
   import NumberField from "./NumberField.svelte";
 
   type Dial = Schemas["Dial"];
   type Ring = Schemas["DialRing"];
 
-  let { session, mark, figure }: { session: Session; mark: Mark; figure: Figure } = $props();
+  let { session, mark, figure, lay }: { session: Session; mark: Mark; figure: Figure; lay?: LayView } = $props();
+
+  let picker = $state<HTMLInputElement>();
 
   const columns = $derived(session.view?.job.roster.columns ?? []);
   /** Its text waits as pieces that stand fixed. */
@@ -148,6 +150,41 @@
       onset={(v) => void put({ tally: { labels: v === "with" } })}
     /> written on. Fields of months to come are kept free.
   </p>
+{:else if "artwork" in figure}
+  {@const a = figure.artwork}
+  <p>
+    The artwork <b>{a.file}</b>,
+    <NumberField
+      value={a.height}
+      label="height of the artwork"
+      step={0.5}
+      onset={(height) => put({ artwork: { height } })}
+    /> high{#if lay},
+      <NumberField
+        value={lay.length}
+        label="width of the artwork"
+        step={0.5}
+        onset={(wide) => put({ artwork: { height: (a.height * wide) / lay.length } })}
+      /> wide{/if}.
+  </p>
+  <ul>
+    {#each a.told as told (told)}<li>{told}</li>{/each}
+  </ul>
+  <p class="under">
+    <button class="word" onclick={() => picker?.click()}>another file</button>
+    <input
+      bind:this={picker}
+      type="file"
+      accept=".svg"
+      aria-label="another file of artwork"
+      hidden
+      onchange={(e) => {
+        const file = e.currentTarget.files?.[0];
+        e.currentTarget.value = "";
+        if (file) void drawArtwork(session, mark, file);
+      }}
+    />
+  </p>
 {:else}
   {@const p = figure.pocket}
   <p>
@@ -169,6 +206,14 @@
 </p>
 
 <style>
+  ul {
+    margin: 4px 0;
+    padding-left: 18px;
+    color: var(--ink-soft);
+    font-size: 13px;
+    line-height: 1.4;
+    list-style: disc;
+  }
   p {
     margin: 0;
     line-height: 1.8;

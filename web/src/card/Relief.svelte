@@ -55,7 +55,7 @@
     step={0.5}
     onset={(margin) => set({ field: { margin } })}
   />
-  {#if mark.figure && !("tally" in mark.figure)}
+  {#if mark.figure && ("dial" in mark.figure || "pocket" in mark.figure)}
     past it all round{after}
   {:else}
     past the letters all round, corners

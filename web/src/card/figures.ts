@@ -1,13 +1,15 @@
 /** What a mark may draw in place of a text, and how each begins. */
-import type { Mark, Schemas } from "../api/client";
+import { api, problem, type Mark, type Schemas } from "../api/client";
+import type { Session } from "../session.svelte";
 
 export type Figure = Schemas["Figure"];
-export type FigureKind = "dial" | "tally" | "pocket";
+export type FigureKind = "dial" | "tally" | "pocket" | "artwork";
 
 export const figureKinds: { value: FigureKind; says: string }[] = [
   { value: "dial", says: "a date dial" },
   { value: "tally", says: "a tally grid" },
   { value: "pocket", says: "the pocket of an insert" },
+  { value: "artwork", says: "artwork from an SVG file" },
 ];
 
 /** Capitals larger than that make a dial of the size of a coin. */
@@ -16,7 +18,7 @@ const SMALL = 2;
 const round = (mm: number) => Math.round(mm * 10) / 10;
 
 /** Settings that make a mark draw a figure, of sizes that suit its lettering. */
-export function drawn(mark: Mark, kind: FigureKind): object {
+export function drawn(mark: Mark, kind: Exclude<FigureKind, "artwork">): object {
   const from = { date: "handoff" } as const;
   if (kind === "pocket")
     return { figure: { pocket: { diameter: 6, gap: 0.05 } }, relief: { sense: "sunken", height: 4, plate: null } };
@@ -44,4 +46,25 @@ export function drawn(mark: Mark, kind: FigureKind): object {
     labels: true,
   };
   return { figure: { tally }, lettering };
+}
+
+/** Height of artwork whose file doesn't say how large it is, mm. */
+const ARTWORK_HIGH = 8;
+
+/** Reads a drawing and makes a mark draw it, as high as what it drew before or as its file says. */
+export async function drawArtwork(session: Session, mark: Mark, file: File): Promise<boolean> {
+  const { data, error } = await api.POST("/api/artwork", {
+    params: { query: { file: file.name } },
+    body: file as unknown as number[],
+    bodySerializer: (body: unknown) => body as Blob,
+    headers: { "Content-Type": "application/octet-stream" },
+  });
+  if (!data) {
+    session.trouble = problem(error);
+    return false;
+  }
+  const now = mark.figure && "artwork" in mark.figure ? mark.figure.artwork.height : undefined;
+  const height = now ?? Math.round((data.height ?? ARTWORK_HIGH) * 100) / 100;
+  const none = { dial: null, tally: null, pocket: null };
+  return session.set(mark.id, { figure: { ...none, artwork: { ...data, height } } });
 }

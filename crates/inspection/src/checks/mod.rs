@@ -91,6 +91,7 @@ fn nothing_to_ask(site: &Site<'_>, check: Check) -> Option<&'static str> {
         {
             Some("The pocket of an insert has no lettering; what is read stands on the insert.")
         }
+        Check::CapHeight if matches!(figure, Some(Figure::Artwork(_))) => Some("Artwork has no capitals."),
         Check::EvenDepth | Check::StrokeToHeight | Check::Wall if site.built.mark.relief.through => {
             Some("It goes through the wall on purpose: it has no floor.")
         }

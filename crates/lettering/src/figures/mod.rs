@@ -1,5 +1,6 @@
 //! Marks that draw something in place of a text, out of characters like those of a text.
 
+mod artwork;
 mod dial;
 mod tally;
 
@@ -21,6 +22,7 @@ pub fn drawn(mark: &Mark) -> Result<Lettered, LetteringError> {
         None => set(&mark.text, &mark.lettering, &mark.letters),
         Some(Figure::Dial(dial)) => dial::drawn(dial, date()?, &mark.lettering),
         Some(Figure::Tally(tally)) => tally::drawn(tally, date()?, &mark.lettering),
+        Some(Figure::Artwork(artwork)) => artwork::drawn(artwork, &mark.lettering),
         Some(Figure::Pocket(pocket)) => {
             let radius = pocket.diameter / 2.0 + pocket.gap;
             let mut figure = Drawing::new(&mark.lettering);

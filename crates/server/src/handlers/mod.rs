@@ -1,5 +1,6 @@
 //! The handlers, one file for each station and what is around them.
 
+pub mod artwork;
 pub mod events;
 pub mod facts;
 pub mod handoff;

@@ -4,6 +4,7 @@
   import { untrack } from "svelte";
   import { api, problem, type Mark, type SeatView } from "../../api/client";
   import Card from "../../card/Card.svelte";
+  import { drawArtwork } from "../../card/figures";
   import { currentSession } from "../../frame/current";
   import Rack from "../../rack/Rack.svelte";
   import { go } from "../../router";
@@ -70,6 +71,15 @@
     letter = undefined;
     ghost = undefined;
     searchParams.set("mark", id);
+  }
+
+  /** A drawing dropped anywhere here is the picked mark's. */
+  function dropped(event: DragEvent) {
+    const file = event.dataTransfer?.files[0];
+    if (!file) return;
+    event.preventDefault();
+    if (mark) void drawArtwork(session, mark, file);
+    else session.trouble = "Pick a mark first, or add one: the drawing is what it draws.";
   }
 
   const sameSeat = (a: Mark, b: Mark | undefined) => JSON.stringify(a.seat) === JSON.stringify(b?.seat);
@@ -168,7 +178,13 @@
   });
 </script>
 
-<svelte:window onkeydown={keys} />
+<svelte:window
+  onkeydown={keys}
+  ondragover={(e) => {
+    if (e.dataTransfer?.types.includes("Files")) e.preventDefault();
+  }}
+  ondrop={dropped}
+/>
 
 <div class="station">
   <Rack {session} picked={mark?.id} {adding} onpick={pick} onadd={() => (adding = !adding)} />

@@ -1,0 +1,60 @@
+//! Artwork at its size: each piece of it a character of its own.
+
+use super::Drawing;
+use crate::{
+    FLATTENED_TO, Region, clean,
+    set::{Lettered, LetteringError},
+};
+use glam::DVec2;
+use kurbo::{BezPath, PathEl};
+use trade::{
+    Lettering,
+    figure::{Artwork, DRAWN_HIGH},
+};
+
+/// Most pieces: each is measured against all others.
+const MOST_PIECES: usize = 300;
+
+/// The artwork in its box.
+///
+/// # Errors
+/// Its outline can't be read, is empty at that size, or has too many pieces.
+pub(super) fn drawn(artwork: &Artwork, lettering: &Lettering) -> Result<Lettered, LetteringError> {
+    let wrong = |what: String| LetteringError::Figure(what);
+    let file = &artwork.file;
+    let unreadable = || wrong(format!("the outline of “{file}” can't be read; take the file once more"));
+    let contours = contours(&artwork.outline, artwork.height / DRAWN_HIGH).ok_or_else(unreadable)?;
+    // what was one point more or less at another size
+    let region = clean::thinned(&clean::joined(&contours), FLATTENED_TO / 2.0);
+    let pieces = region.islands.len();
+    if pieces > MOST_PIECES {
+        return Err(wrong(format!(
+            "“{file}” is drawn in {pieces} pieces that don't touch; at most {MOST_PIECES} are built"
+        )));
+    }
+    let Some((low, high)) = region.bounds() else {
+        return Err(wrong(format!("at {:.2} mm nothing is left of “{file}”; set a larger height", artwork.height)));
+    };
+    let mut drawing = Drawing::new(lettering);
+    for (at, island) in region.islands.into_iter().enumerate() {
+        let region = Region { islands: vec![island] }.mapped(|p| p - low);
+        drawing.put(&format!("piece {}", at + 1), region, 0.0);
+    }
+    let cap_height = lettering.cap_height.min(high.y - low.y);
+    Ok(Lettered { cap_height, ..drawing.of_size(high - low) })
+}
+
+/// Contours of an outline, scaled; `None` where it is none.
+fn contours(outline: &str, scale: f64) -> Option<Vec<Vec<DVec2>>> {
+    let path = BezPath::from_svg(outline).ok()?;
+    let mut contours: Vec<Vec<DVec2>> = Vec::new();
+    for element in path.elements() {
+        match element {
+            PathEl::MoveTo(p) => contours.push(vec![DVec2::new(p.x, p.y) * scale]),
+            PathEl::LineTo(p) => contours.last_mut()?.push(DVec2::new(p.x, p.y) * scale),
+            PathEl::ClosePath => {}
+            PathEl::QuadTo(..) | PathEl::CurveTo(..) => return None,
+        }
+    }
+    contours.iter().flatten().all(|p| p.is_finite() && p.abs().max_element() < 1e5).then_some(contours)
+}
