@@ -1,18 +1,33 @@
 //! What is painted, put together in the order in which it is painted: white covers what lies under it.
 
+use crate::MOST_POINTS;
 use glam::DVec2;
 use kurbo::{BezPath, PathEl};
 use lettering::{Region, clean, clean::Rule};
+use std::{
+    collections::HashSet,
+    hash::{DefaultHasher, Hash, Hasher},
+};
 
 /// Curves are flattened to this, a share of a hundredth of the drawing's height.
 pub const FLAT: f64 = 0.003;
+
+/// Regions that are joined in one step.
+const AT_A_TIME: usize = 8;
+/// Points that are worked through in one round of steps.
+const MOST_ON_THE_WAY: usize = 5 * MOST_POINTS;
 
 #[derive(Default)]
 pub struct Ink {
     done: Region,
     /// Painted since, all alike.
-    waiting: Vec<Vec<DVec2>>,
+    waiting: Vec<Region>,
+    /// What they are, to know doubles.
+    known: HashSet<u64>,
     white: bool,
+    /// Points of a step on the way, where there were more than are worked through; nothing more is painted.
+    pub too_fine: Option<usize>,
+    pub doubles: usize,
     /// White shapes that lay over others.
     pub cut_out: usize,
     pub shapes: usize,
@@ -32,16 +47,37 @@ impl Ink {
             self.white = white;
         }
         self.shapes += 1;
+        if !self.known.insert(digest(&region)) {
+            self.doubles += 1;
+            return;
+        }
         self.cut_out += usize::from(white);
-        self.waiting.extend(region.contours().cloned());
+        self.waiting.push(region);
     }
 
     fn settle(&mut self) {
-        if self.waiting.is_empty() {
-            return;
+        self.known.clear();
+        let mut regions = std::mem::take(&mut self.waiting);
+        // a few at a time: where very many lie over one another, joining all at once takes for ever
+        while regions.len() > 1 && self.too_fine.is_none() {
+            let joined =
+                |few: &[Region]| clean::joined(&few.iter().flat_map(Region::contours).cloned().collect::<Vec<_>>());
+            let mut fewer = Vec::new();
+            let mut points = 0;
+            for few in regions.chunks(AT_A_TIME) {
+                let region = joined(few);
+                points += region.contours().map(Vec::len).sum::<usize>();
+                fewer.push(region);
+                if points > MOST_ON_THE_WAY {
+                    self.too_fine = Some(points);
+                    return;
+                }
+            }
+            regions = fewer;
         }
-        let new = clean::joined(&std::mem::take(&mut self.waiting));
-        self.done = if self.white { clean::without(&self.done, &new) } else { clean::with(&self.done, &new) };
+        if let Some(new) = regions.pop() {
+            self.done = if self.white { clean::without(&self.done, &new) } else { clean::with(&self.done, &new) };
+        }
     }
 
     /// Everything that is painted and not covered by white.
@@ -49,6 +85,14 @@ impl Ink {
         self.settle();
         std::mem::take(&mut self.done)
     }
+}
+
+fn digest(region: &Region) -> u64 {
+    let mut hasher = DefaultHasher::new();
+    for p in region.contours().flatten() {
+        [p.x, p.y].map(f64::to_bits).hash(&mut hasher);
+    }
+    hasher.finish()
 }
 
 /// A path as closed contours, and how many of them were open.

@@ -41,6 +41,8 @@ pub enum ArtworkError {
     Entity(String),
     #[error("the drawing holds text (“{0}”); turn it into outlines in the program that drew it")]
     Text(String),
+    #[error("the drawing draws more than a million elements; simplify it in the program that drew it")]
+    TooMany,
     #[error("the drawing has nothing that is filled or stroked")]
     Nothing,
     #[error(

@@ -28,7 +28,12 @@ pub fn read(text: &str) -> Result<Drawing, ArtworkError> {
     let scanned = scan(text)?;
     let nothing = ImageHrefResolver { resolve_data: Box::new(|_, _, _| None), resolve_string: Box::new(|_, _| None) };
     let options = Options { image_href_resolver: nothing, dpi: PER_INCH as f32, ..Options::default() };
-    let tree = Tree::from_str(text, &options).map_err(|e| ArtworkError::Unreadable(e.to_string()))?;
+    let tree = Tree::from_str(text, &options).map_err(|e| match e {
+        usvg::Error::ElementsLimitReached | usvg::Error::ParsingFailed(usvg::roxmltree::Error::NodesLimitReached) => {
+            ArtworkError::TooMany
+        }
+        e => ArtworkError::Unreadable(e.to_string()),
+    })?;
     let bounds = tree.root().abs_stroke_bounding_box();
     let (low, high) = (f64::from(bounds.top()), f64::from(bounds.bottom()));
     let scale = DRAWN_HIGH / (high - low);
@@ -38,7 +43,11 @@ pub fn read(text: &str) -> Result<Drawing, ArtworkError> {
     let to = Affine::new([scale, 0.0, 0.0, -scale, -scale * f64::from(bounds.left()), scale * high]);
     let mut canvas = Canvas { ink: Ink::default(), to, masks: 0 };
     canvas.group(tree.root());
-    let region = clean::thinned(&canvas.ink.region(), FLAT);
+    let ink = canvas.ink.region();
+    if let Some(points) = canvas.ink.too_fine {
+        return Err(ArtworkError::TooFine(points));
+    }
+    let region = clean::thinned(&ink, FLAT);
     let (low, high) = region.bounds().ok_or(ArtworkError::Nothing)?;
     let points = region.contours().map(Vec::len).sum();
     if points > MOST_POINTS {
@@ -70,6 +79,7 @@ fn told(scanned: &Scanned, canvas: &Canvas, region: &Region) -> Vec<String> {
         }
     };
     tell(canvas.ink.cut_out, &|n| format!("{n} cut out of what lies below."), "white shape", "white shapes");
+    tell(canvas.ink.doubles, &|n| format!("{n} left out."), "shape drawn twice", "shapes drawn more than once");
     tell(canvas.ink.closed, &|n| format!("{n} closed straight, to be filled."), "open outline", "open outlines");
     tell(canvas.masks, &|n| format!("{n} left out."), "mask or filter", "masks and filters");
     tell(scanned.pictures, &|n| format!("{n} left out: only outlines can be cut."), "picture", "pictures");
@@ -100,6 +110,8 @@ impl Canvas {
             clip = path.clip_path();
         }
         self.ink.shapes += inside.ink.shapes.saturating_sub(1);
+        self.ink.doubles += inside.ink.doubles;
+        self.ink.too_fine = self.ink.too_fine.or(inside.ink.too_fine);
         self.ink.cut_out += inside.ink.cut_out;
         self.ink.closed += inside.ink.closed;
         self.masks += inside.masks;

@@ -131,10 +131,35 @@ fn what_asks_too_much_or_isnt_drawn_is_refused_in_words() {
         let error = refused(text).to_string();
         assert!(error.contains(says), "{error} should say {says}");
     }
+    // deep, and not too deep
+    let deep = svg(&format!("{}<rect width='9' height='9'/>{}", "<g opacity='.9'>".repeat(190), "</g>".repeat(190)));
+    assert!(read("a.svg", deep.as_bytes()).is_ok());
+    // each group draws the one before ten times over
+    let mut defs = String::from("<g id='g0'><rect width='1' height='1'/></g>");
+    for k in 1..9 {
+        defs += &format!("<g id='g{k}'>{}</g>", format!("<use href='#g{}'/>", k - 1).repeat(10));
+    }
+    let error = refused(&svg(&format!("<defs>{defs}</defs><use href='#g8'/>"))).to_string();
+    assert!(error.contains("draws more than"), "{error}");
     assert!(matches!(read("a.png", &[0x89, b'P', 0xff]), Err(ArtworkError::Format(_))));
     // plain entities, as drawing programs write them
     let plain = r#"<!DOCTYPE svg PUBLIC "-//W3C//DTD SVG 1.1//EN" "http://www.w3.org/Graphics/SVG/1.1/DTD/svg11.dtd" [<!ENTITY ns "http://www.w3.org/2000/svg">]><svg xmlns="&ns;" viewBox="0 0 10 10"><rect width="5" height="10"/></svg>"#;
     assert!((read("a.svg", plain.as_bytes()).unwrap().region.area() - 5000.0).abs() < 0.1);
+}
+
+#[test]
+fn what_is_drawn_over_and_over_is_joined_and_what_crosses_without_end_is_refused() {
+    let twice = drawn(&"<circle cx='50' cy='50' r='50'/>".repeat(5000));
+    assert!((twice.region.area() - PI * 2500.0).abs() < 5.0);
+    assert!(twice.told.iter().any(|t| t == "4999 shapes drawn more than once left out."), "{:?}", twice.told);
+    // four thousand hairs that cross one another millions of times
+    let hair = |k: u64| {
+        let at = |n: u64| (k.wrapping_mul(n) % 20_000) as f64 / 100.0;
+        format!("<path stroke='black' stroke-width='.02' d='M{} 0L{} 100'/>", at(7919), at(104_729))
+    };
+    let error = refused(&svg(&(0..4000).map(hair).collect::<String>()));
+    assert!(matches!(error, ArtworkError::TooFine(_)), "{error}");
+    assert!(error.to_string().contains("at most 50000"), "{error}");
 }
 
 #[test]
