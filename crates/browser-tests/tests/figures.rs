@@ -89,7 +89,7 @@ async fn a_dial_is_drawn_dated_row_by_row_and_handed_off_with_its_core_apart() -
     // a column that it is dated by can't be taken away
     let take = roster(json!({"change": "remove_column", "name": "made"}));
     let refused = server.edit(&id, BY, take).await;
-    ensure!(refused.is_err_and(|e| e.to_string().contains("made from the column")), "the column is gone");
+    ensure!(refused.is_err_and(|e| e.to_string().contains("dated by the column")), "the column is gone");
     browser.quit().await
 }
 

@@ -4,7 +4,7 @@
 use crate::region::{Region, signed_area};
 use clipper2_rust::{
     clipper::{difference_d, inflate_paths_d, intersect_d, simplify_paths, union_d, union_subjects_d},
-    core::{FillRule, PathsD, Point},
+    core::{FillRule, PathD, PathsD, Point},
     offset::{EndType, JoinType},
 };
 use glam::DVec2;
@@ -108,6 +108,27 @@ pub fn grown(region_of: &Region, by: f64) -> Region {
     let moved =
         inflate_paths_d(&paths(&contours), by, JoinType::Miter, EndType::Polygon, 3.0, PLACES, crate::FLATTENED_TO);
     region(&union_subjects_d(&moved, FillRule::NonZero, PLACES))
+}
+
+/// Do regions that grow by `by` mm all round, with sharp corners however far these reach, still not touch?
+#[must_use]
+pub fn stay_apart<'a>(regions: impl Iterator<Item = &'a Region>, by: f64) -> bool {
+    /// Least overlap that is seen, mm².
+    const SEEN: f64 = 1e-6;
+    const SHARP: f64 = 50.0;
+    let grown: Vec<PathsD> = regions
+        .map(|r| {
+            inflate_paths_d(&paths_of(r), by, JoinType::Miter, EndType::Polygon, SHARP, PLACES, crate::FLATTENED_TO)
+        })
+        .map(|grown| union_subjects_d(&grown, FillRule::NonZero, PLACES))
+        .collect();
+    let area = |paths: &PathsD| {
+        let ring = |path: &PathD| signed_area(&path.iter().map(|p| DVec2::new(p.x, p.y)).collect::<Vec<_>>());
+        paths.iter().map(ring).sum::<f64>()
+    };
+    let each: f64 = grown.iter().map(area).sum();
+    let all = union_subjects_d(&grown.concat(), FillRule::NonZero, PLACES);
+    each - area(&all) < SEEN
 }
 
 /// The region a round cutter of diameter `width` sweeps along open lines.

@@ -4,15 +4,15 @@ use crate::marked::MarkedSolid;
 use crate::{
     ReliefError,
     body::{self, CharacterBody, PLATE, bodies, fillings},
-    place::{PlacedMark, place},
+    place::{PlacedCharacter, PlacedMark, place},
     seat::Seat,
 };
 use glam::{DVec2, DVec3};
-use lettering::Region;
+use lettering::{Region, clean};
 use rayon::prelude::*;
 use solid::{Mesh, boolean::Body, queries::Queries};
 use std::sync::{Arc, OnceLock};
-use trade::{Colour, Mark, Plate, PlateForm, Relief, Sense};
+use trade::{Colour, Mark, Plate, PlateForm, Relief, Sense, Walls};
 
 /// What makes the bodies of one character.
 type Build = fn(&Seat, &Relief, Option<DVec3>, u32, &str, &Region) -> Result<Vec<CharacterBody>, ReliefError>;
@@ -32,6 +32,8 @@ pub struct BuiltMark {
     pub fillings: Vec<CharacterBody>,
     pub plate: Option<CharacterBody>,
     pub(crate) operands: Vec<Body>,
+    /// None of its bodies touches another.
+    pub(crate) apart: bool,
     pub(crate) plate_operand: Option<Body>,
     skins: OnceLock<[Queries; 2]>,
 }
@@ -79,8 +81,10 @@ impl BuiltMark {
             .zip(numbers.collect::<Vec<_>>())
             .map(|(b, id)| Body::numbered(&b.mesh, &format!("“{}”", placed.characters[b.character as usize].text), id))
             .collect::<Result<_, _>>()?;
+        let apart = apart(&seat, &placed, &reliefs, pull);
         let mark = mark.clone();
         Ok(Self {
+            apart,
             mark,
             seat,
             ground,
@@ -229,4 +233,37 @@ impl BuiltMark {
             .chain(free)
             .fold((DVec3::INFINITY, DVec3::NEG_INFINITY), |(low, high), (l, h)| (low.min(l), high.max(h)))
     }
+}
+
+/// Do the letters' outlines keep so far from one another that their bodies can't meet? Walls reach past an outline by no
+/// more than their height times the tangent of draft and lean, and what rounds their root. Not asked over creases, where
+/// walls turn.
+fn apart(seat: &Seat, placed: &PlacedMark, reliefs: &[Relief], pull: Option<DVec3>) -> bool {
+    /// For charts that stretch; steeper walls than that are not asked about, degrees; past the skin, mm.
+    const STRETCH: f64 = 2.0;
+    const STEEP: f64 = 60.0;
+    const PAST: [f64; 2] = [0.1, 1.1];
+    if seat.faces.len() > 1 || seat.sheet {
+        return false;
+    }
+    let lean = |c: &PlacedCharacter| {
+        let Some(pull) = pull else { return 0.0 };
+        let points = c.region.contours().flat_map(|ring| ring.iter().step_by(ring.len().div_ceil(8)));
+        let cosine = points.map(|p| seat.chart.normal(*p).dot(pull).abs()).fold(1.0, f64::min);
+        cosine.clamp(0.0, 1.0).acos().to_degrees()
+    };
+    let mut reach: f64 = 0.0;
+    for (c, relief) in placed.characters.iter().zip(reliefs) {
+        let lean = if relief.walls == Walls::Pull { 1.2 * lean(c) } else { 0.0 };
+        let steep = relief.draft + lean;
+        if steep > STEEP {
+            return false;
+        }
+        let high = relief.height + 2.0 * seat.facet_error + PAST[usize::from(relief.sense.sinks())];
+        reach = reach.max(high * steep.to_radians().tan() + relief.root + relief.edge);
+    }
+    let period = seat.chart.period();
+    let wide = placed.high - placed.low;
+    let round = (0..2).any(|k| wide[k] + 2.0 * STRETCH * reach > period[k]);
+    !round && clean::stay_apart(placed.characters.iter().map(|c| &c.region), STRETCH * reach)
 }

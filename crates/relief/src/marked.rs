@@ -128,12 +128,19 @@ impl Stock {
         // plates first: letters stand on them
         let (mut plinths, mut trays) = (Vec::new(), Vec::new());
         for &(_, mark) in marks {
+            let (mut raised, mut sunken) = (Vec::new(), Vec::new());
             for (body, operand) in mark.bodies.iter().zip(&mark.operands) {
                 match mark.relief(body.character).sense {
-                    Sense::Raised => added.push(operand.clone()),
-                    Sense::Sunken | Sense::Inlay => cut.push(operand.clone()),
+                    Sense::Raised => raised.push(operand.clone()),
+                    Sense::Sunken | Sense::Inlay => sunken.push(operand.clone()),
                     // changes nothing of the solid
                     Sense::Surface | Sense::Stamp => {}
+                }
+            }
+            for (own, all) in [(raised, &mut added), (sunken, &mut cut)] {
+                match Body::beside(&own).filter(|_| mark.apart) {
+                    Some(one) => all.push(one),
+                    None => all.extend(own),
                 }
             }
             if let Some(operand) = &mark.plate_operand {

@@ -160,6 +160,14 @@ impl Body {
         Self { solid: self.solid.simplify(FLAT_MM), id: self.id }
     }
 
+    /// Bodies that are known to lie apart, as one. Each keeps its own number in results.
+    #[must_use]
+    pub fn beside(bodies: &[Self]) -> Option<Self> {
+        let first = bodies.first()?;
+        let solids: Vec<Manifold> = bodies.iter().map(|b| b.solid.clone()).collect();
+        Some(Self { solid: Manifold::compose(&solids), id: first.id })
+    }
+
     /// `self` with `added` joined to it and `cut` taken out of it.
     ///
     /// # Errors

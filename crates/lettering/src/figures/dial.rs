@@ -1,7 +1,7 @@
 //! A date dial: numbers in rings between lines, a pointer at one of each ring, the year beside the arrow that is the
 //! innermost ring's.
 
-use super::{Drawing, disc, placed, ring};
+use super::{Drawing, Label, disc, placed, ring, widest};
 use crate::{Island, Region, clean, set::Lettered, set::LetteringError};
 use glam::DVec2;
 use std::f64::consts::{FRAC_PI_2, PI, TAU};
@@ -74,8 +74,9 @@ fn numbers(
 ) -> Result<f64, LetteringError> {
     let (high, stroke) = (drawing.lettering.cap_height, drawing.stroke());
     let count = of.of.divisions();
-    let numbered = |n: &u8| n.is_multiple_of(of.every);
-    let wide = drawing.widest((1..=count).filter(numbered).map(|n| n.to_string()))?;
+    let numbered = (1..=count).filter(|n| n.is_multiple_of(of.every));
+    let labels: Vec<Label> = numbered.map(|n| drawing.label(n.to_string())).collect::<Result<_, _>>()?;
+    let wide = widest(&labels);
     // the corners of the numbers keep within
     let tops = (radius * radius - wide * wide / 4.0).max(0.0).sqrt();
     let feet = tops - high;
@@ -102,10 +103,9 @@ fn numbers(
             Tops::Out => angle - FRAC_PI_2,
             Tops::In => angle + FRAC_PI_2,
         };
-        if numbered(&n) {
-            drawing.put_label(&n.to_string(), there, turn)?;
-        } else {
-            drawing.put("●", disc(there, dot / 2.0), turn);
+        match n.is_multiple_of(of.every) {
+            true => drawing.put_label(&labels[usize::from(n / of.every) - 1], there, turn),
+            false => drawing.put("●", disc(there, dot / 2.0), turn),
         }
     }
     Ok(feet)
@@ -124,7 +124,9 @@ fn core(
     let year = format!("{:04}", dial.year_of(date));
     let shown = &year[year.len().saturating_sub(usize::from(dial.year))..];
     let (left, right) = shown.split_at(shown.len() / 2);
-    let wide = drawing.widest([left, right].into_iter().filter(|t| !t.is_empty()).map(str::to_owned))?;
+    let digits = [left, right].into_iter().filter(|t| !t.is_empty());
+    let labels: Vec<Label> = digits.map(|t| drawing.label(t.into())).collect::<Result<_, _>>()?;
+    let wide = widest(&labels);
     let head = HEAD * high;
     let tip = radius - stroke / 2.0;
     let beside = stroke / 2.0 + gap;
@@ -143,9 +145,8 @@ fn core(
     ];
     let there = placed(middle, turn);
     drawing.put("↑", clean::swept(&lines, stroke).mapped(|p| there.transform_point2(p)), turn);
-    for (text, way) in [(left, -1.0), (right, 1.0)].into_iter().filter(|(t, _)| !t.is_empty()) {
-        let at = there.transform_point2(DVec2::new(way * (beside + wide / 2.0), 0.0));
-        drawing.put_label(text, at, turn)?;
+    for (label, way) in labels.iter().zip([-1.0, 1.0]) {
+        drawing.put_label(label, there.transform_point2(DVec2::new(way * (beside + wide / 2.0), 0.0)), turn);
     }
     Ok(())
 }

@@ -5,7 +5,7 @@ mod dial;
 mod tally;
 
 use crate::{
-    FLATTENED_TO, Island, Region,
+    FLATTENED_TO, Island, Region, clean,
     set::{Character, Lettered, LetteringError, set},
 };
 use glam::{DAffine2, DVec2};
@@ -59,24 +59,18 @@ impl<'a> Drawing<'a> {
         self.characters.push(Character { at, text: text.into(), line: 0, region, turn, core: self.core });
     }
 
-    /// A short text as one region, and the size of its box, mm.
-    fn label(&self, text: &str) -> Result<(Region, DVec2), LetteringError> {
-        let set = set(text, &self.lettering, &[])?;
+    /// A short text as one region.
+    fn label(&self, text: String) -> Result<Label, LetteringError> {
+        let set = set(&text, &self.lettering, &[])?;
         let islands = set.characters.into_iter().flat_map(|c| c.region.islands).collect();
-        Ok((Region { islands }, set.size))
+        // there are many of them, and they are small
+        Ok(Label { text, region: clean::thinned(&Region { islands }, FLATTENED_TO / 2.0), size: set.size })
     }
 
     /// The same as one character, the middle of its box at a place and turned about it.
-    fn put_label(&mut self, text: &str, middle: DVec2, turn: f64) -> Result<(), LetteringError> {
-        let (region, size) = self.label(text)?;
+    fn put_label(&mut self, label: &Label, middle: DVec2, turn: f64) {
         let there = placed(middle, turn);
-        self.put(text, region.mapped(|p| there.transform_point2(p - size / 2.0)), turn);
-        Ok(())
-    }
-
-    /// Of the texts the widest, mm.
-    fn widest(&self, texts: impl Iterator<Item = String>) -> Result<f64, LetteringError> {
-        texts.map(|text| self.label(&text).map(|(_, size)| size.x)).try_fold(0.0, |most, x| Ok(f64::max(most, x?)))
+        self.put(&label.text, label.region.mapped(|p| there.transform_point2(p - label.size / 2.0)), turn);
     }
 
     fn of_size(self, size: DVec2) -> Lettered {
@@ -84,6 +78,19 @@ impl<'a> Drawing<'a> {
         let characters = self.characters;
         Lettered { characters, size, cap_height, width, spacing, whole: true, round: false, fields: Vec::new() }
     }
+}
+
+/// A short text as one region in its box.
+struct Label {
+    text: String,
+    region: Region,
+    /// mm.
+    size: DVec2,
+}
+
+/// Of labels the widest, mm.
+fn widest(labels: &[Label]) -> f64 {
+    labels.iter().map(|l| l.size.x).fold(0.0, f64::max)
 }
 
 /// What carries the origin to a place, turned there.

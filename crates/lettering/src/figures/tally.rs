@@ -1,6 +1,6 @@
 //! A tally grid: a row of months for each year, dotted up to a month.
 
-use super::{Drawing, disc};
+use super::{Drawing, Label, disc, widest};
 use crate::{
     Island, Region,
     set::{Lettered, LetteringError},
@@ -21,21 +21,24 @@ pub(super) fn drawn(tally: &Tally, date: Date, lettering: &Lettering) -> Result<
     if date.year() > last {
         return wrong(format!("the tally ends with {last} and is to be dotted up to {}; add years", date.year()));
     }
-    let years: Vec<String> = (tally.first_year..=last).map(|y| format!("{:02}", y.rem_euclid(100))).collect();
     let mut left = 0.0;
     if tally.labels {
-        let wide = drawing.widest((1..=12).map(|n| n.to_string()))?;
+        let label = |text: String| drawing.label(text);
+        let months: Vec<Label> = (1..=12).map(|n| label(n.to_string())).collect::<Result<_, _>>()?;
+        let years = (tally.first_year..=last).map(|y| format!("{:02}", y.rem_euclid(100)));
+        let years: Vec<Label> = years.map(label).collect::<Result<_, _>>()?;
+        let wide = widest(&months);
         if wide + drawing.stroke() > pitch || lettering.cap_height + drawing.stroke() > pitch {
             return wrong("the numbers of the months stand too close; set a larger pitch or smaller capitals".into());
         }
-        let years_wide = drawing.widest(years.iter().cloned())?;
+        let years_wide = widest(&years);
         left = years_wide + lettering.cap_height / 2.0;
         for (k, year) in years.iter().enumerate() {
-            drawing.put_label(year, DVec2::new(years_wide / 2.0, row(k as i32, rows, pitch)), 0.0)?;
+            drawing.put_label(year, DVec2::new(years_wide / 2.0, row(k as i32, rows, pitch)), 0.0);
         }
         let above = f64::from(rows) * pitch + lettering.cap_height / 2.0;
-        for month in 1..=12 {
-            drawing.put_label(&month.to_string(), DVec2::new(left + (f64::from(month) - 0.5) * pitch, above), 0.0)?;
+        for (k, month) in months.iter().enumerate() {
+            drawing.put_label(month, DVec2::new(left + (k as f64 + 0.5) * pitch, above), 0.0);
         }
     }
     let over = 12 * (date.year() - tally.first_year) + i32::from(u8::from(date.month()));

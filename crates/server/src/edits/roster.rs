@@ -136,10 +136,12 @@ impl RosterEdit {
                     )));
                 }
                 if let Some(mark) = job.marks.iter().find(|m| m.columns().any(|c| c == name)) {
-                    return Err(Problem::Wrong(format!(
-                        "What {} says is made from the column “{name}”; change that first.",
-                        mark.id
-                    )));
+                    let recipe = mark.recipe.iter().any(|p| p.of.column() == Some(name));
+                    let id = &mark.id;
+                    return Err(Problem::Wrong(match recipe {
+                        true => format!("The recipe of {id} reads the column “{name}”; change the recipe first."),
+                        false => format!("What {id} draws is dated by the column “{name}”; change that first."),
+                    }));
                 }
                 roster.columns.remove(at);
                 for row in &mut roster.rows {
