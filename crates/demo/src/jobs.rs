@@ -196,7 +196,7 @@ fn valve_body() -> DemoJob {
         },
         Mark {
             // on the underside of the barrel
-            place: Place { along: Tie::At { position: 30.0 }, up: Tie::At { position: 38.0 }, ..Place::default() },
+            place: Place { along: Tie::At { position: 30.0 }, up: Tie::At { position: -38.0 }, ..Place::default() },
             relief: Relief { walls: Walls::Pull, ..Relief::default() },
             figure: Some(brand(9.0)),
             ..mark("brand", "marrowby", barrel)

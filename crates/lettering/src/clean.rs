@@ -138,3 +138,41 @@ pub fn swept(lines: &[Vec<DVec2>], width: f64) -> Region {
         inflate_paths_d(&paths(lines), width / 2.0, JoinType::Round, EndType::Round, 2.0, PLACES, crate::FLATTENED_TO);
     region(&union_subjects_d(&swept, FillRule::NonZero, PLACES))
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    fn triangle(tip: DVec2, base: f64, wide: f64) -> Region {
+        let outer = vec![tip, DVec2::new(base, tip.y + wide), DVec2::new(base, tip.y - wide)];
+        Region::from_contours(vec![if signed_area(&outer) > 0.0 { outer } else { outer.into_iter().rev().collect() }])
+    }
+
+    #[test]
+    fn regions_stay_apart_as_long_as_neither_their_sides_nor_their_sharp_corners_meet() {
+        let square = |x: f64| {
+            joined(&[[(0.0, 0.0), (1.0, 0.0), (1.0, 1.0), (0.0, 1.0)].map(|(a, b)| DVec2::new(x + a, b)).to_vec()])
+        };
+        let (one, other) = (square(0.0), square(1.5));
+        assert!(stay_apart([&one, &other].into_iter(), 0.24));
+        assert!(!stay_apart([&one, &other].into_iter(), 0.26));
+        // one inside the counter of another
+        let ring = without(&square(0.0), &grown(&square(0.0), -0.2));
+        let inside = grown(&square(0.0), -0.4);
+        assert!(stay_apart([&ring, &inside].into_iter(), 0.09));
+        assert!(!stay_apart([&ring, &inside].into_iter(), 0.11));
+        // tips of 2 atan(0.1) grow ten times as far as sides do
+        let (left, right) = (triangle(DVec2::ZERO, -5.0, 0.5), triangle(DVec2::X * 0.5, 5.5, 0.5));
+        assert!(stay_apart([&left, &right].into_iter(), 0.024));
+        assert!(!stay_apart([&left, &right].into_iter(), 0.026));
+    }
+
+    #[test]
+    fn what_is_thinned_keeps_its_outline() {
+        let circle: Vec<DVec2> =
+            (0..2000).map(|k| DVec2::from_angle(f64::from(k) * 0.001 * std::f64::consts::PI)).collect();
+        let thin = thinned(&joined(&[circle]), 0.001);
+        assert!(thin.islands[0].outer.len() < 150);
+        assert!((thin.area() - std::f64::consts::PI).abs() < 0.007);
+    }
+}

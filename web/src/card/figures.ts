@@ -22,13 +22,15 @@ export function drawn(mark: Mark, kind: Exclude<FigureKind, "artwork">): object 
   const from = { date: "handoff" } as const;
   if (kind === "pocket")
     return { figure: { pocket: { diameter: 6, gap: 0.05 } }, relief: { sense: "sunken", height: 4, plate: null } };
-  // a manner's capitals are those of other marks too
-  const high = mark.manner ? mark.lettering.cap_height : Math.min(SMALL, mark.lettering.cap_height);
-  const lettering = { cap_height: high };
+  // a manner's lettering is that of other marks too
+  const shared = mark.manner ? mark.lettering : undefined;
+  const high = shared?.cap_height ?? Math.min(SMALL, mark.lettering.cap_height);
+  const apart = shared?.spacing ?? 0;
+  const lettering = shared ? {} : { cap_height: high, spacing: apart };
   if (kind === "dial") {
     const dial: Schemas["Dial"] = {
       from,
-      diameter: Math.ceil(10 * high),
+      diameter: Math.ceil(10 * high + 4 * apart),
       rings: [{ of: "months", every: 1 }],
       tops: "out",
       gap: round(Math.max(0.1, 0.2 * high)),
@@ -41,7 +43,7 @@ export function drawn(mark: Mark, kind: Exclude<FigureKind, "artwork">): object 
     from,
     first_year: new Date().getFullYear(),
     years: 5,
-    pitch: round(1.8 * high),
+    pitch: round(2 * high + apart),
     dot: round(0.6 * high),
     labels: true,
   };

@@ -64,7 +64,7 @@ impl<'a> Drawing<'a> {
         let set = set(&text, &self.lettering, &[])?;
         let islands = set.characters.into_iter().flat_map(|c| c.region.islands).collect();
         // there are many of them, and they are small
-        Ok(Label { text, region: clean::thinned(&Region { islands }, FLATTENED_TO / 2.0), size: set.size })
+        Ok(Label { text, region: clean::thinned(&Region { islands }, FLATTENED_TO), size: set.size })
     }
 
     /// The same as one character, the middle of its box at a place and turned about it.
