@@ -75,12 +75,14 @@ fn the_glb_has_a_named_node_for_each_face_and_mark_and_stands_as_the_part_does()
 #[test]
 fn lettering_bodies_stand_alone_and_closed_one_object_a_mark() {
     let (job, _, files) = made(0);
-    assert_eq!(model(&files["lettering.3mf"]).matches("<object ").count(), job.marks.len());
-    for mark in &job.marks {
-        let mesh = formats::read("x.stl", &files[&format!("lettering-{}.stl", mark.id)]).unwrap().mesh;
+    // the tray of the dial and its core are bodies of their own
+    assert_eq!(model(&files["lettering.3mf"]).matches("<object ").count(), job.marks.len() + 2);
+    let lettering = job.marks.iter().map(|mark| format!("lettering-{}.stl", mark.id));
+    for name in lettering.chain(["tray-made.stl", "core-made.stl"].map(str::to_owned)) {
+        let mesh = formats::read("x.stl", &files[&name]).unwrap().mesh;
         let part = Part::from_mesh(&mesh).unwrap();
-        assert!(soundness::examine(&part.mesh).is_closed(), "{}", mark.id);
-        assert!(part.mesh.volume() > 0.1, "{}", mark.id);
+        assert!(soundness::examine(&part.mesh).is_closed(), "{name}");
+        assert!(part.mesh.volume() > 0.1, "{name}");
     }
 }
 
