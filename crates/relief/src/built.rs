@@ -265,5 +265,8 @@ fn apart(seat: &Seat, placed: &PlacedMark, reliefs: &[Relief], pull: Option<DVec
     let period = seat.chart.period();
     let wide = placed.high - placed.low;
     let round = (0..2).any(|k| wide[k] + 2.0 * STRETCH * reach > period[k]);
-    !round && clean::stay_apart(placed.characters.iter().map(|c| &c.region), STRETCH * reach)
+    // pieces of one letter are bodies too
+    let islands = placed.characters.iter().flat_map(|c| &c.region.islands);
+    let pieces: Vec<Region> = islands.map(|i| Region { islands: vec![i.clone()] }).collect();
+    !round && clean::stay_apart(pieces.iter(), STRETCH * reach)
 }
