@@ -9,6 +9,7 @@ import {
   type Schemas,
   type SolidView,
 } from "./api/client";
+import type { ArtworkAsked } from "./card/figures";
 import { listen } from "./frame/events";
 import { person } from "./frame/person.svelte";
 
@@ -25,8 +26,12 @@ export class Session {
   rows = $state.raw<Schemas["RowsView"]>();
   /** Why the last wish was not done. */
   trouble = $state("");
+  /** Artwork that is asked about before a mark draws it. */
+  asked = $state.raw<ArtworkAsked>();
   /** The job can't be shown at all. */
   lost = $state("");
+  /** Marks that say something else since the last step to the next revision, and what each said before. */
+  changed = $state.raw(new Map<string, string>());
   /** A mark that was just added: its text is asked for. */
   fresh = "";
   #turn: Promise<boolean> = Promise.resolve(true);
@@ -210,6 +215,15 @@ export class Session {
     return this.send(() =>
       api.POST("/api/jobs/{id}/changes", { params: this.params, body: { author: person.name, edit } }),
     );
+  }
+
+  /** The next revision; tells which marks say something else for it. */
+  async nextRevision(): Promise<boolean> {
+    const before = new Map(this.marks.map((m) => [m.id, m.text]));
+    if (!(await this.change({ do: "roster", edit: { change: "next_revision" } }))) return false;
+    const other = this.marks.filter((m) => before.get(m.id) !== m.text);
+    this.changed = new Map(other.map((m) => [m.id, before.get(m.id) ?? ""]));
+    return true;
   }
 
   set(id: string, settings: object): Promise<boolean> {

@@ -1,6 +1,9 @@
 //! What is painted, put together in the order in which it is painted: white covers what lies under it.
 
-use crate::MOST_POINTS;
+use crate::{
+    ArtworkError, MOST_POINTS,
+    faults::{FaultKind, Faults, crossings},
+};
 use glam::DVec2;
 use kurbo::{BezPath, PathEl};
 use lettering::{Region, clean, clean::Rule};
@@ -25,18 +28,24 @@ pub struct Ink {
     /// What they are, to know doubles.
     known: HashSet<u64>,
     white: bool,
-    /// Points of a step on the way, where there were more than are worked through; nothing more is painted.
-    pub too_fine: Option<usize>,
-    pub doubles: usize,
+    /// Why nothing more is painted.
+    pub refused: Option<ArtworkError>,
+    pub faults: Faults,
     /// White shapes that lay over others.
     pub cut_out: usize,
     pub shapes: usize,
-    pub closed: usize,
 }
 
 impl Ink {
     /// Paints a closed outline.
     pub fn fill(&mut self, outline: &[Vec<DVec2>], rule: Rule, white: bool) {
+        if self.refused.is_some() {
+            return;
+        }
+        if let Err(e) = crossings(outline, FaultKind::SelfCrossing, &mut self.faults) {
+            self.refused = Some(e);
+            return;
+        }
         self.paint(clean::filled(outline, rule), white);
     }
 
@@ -48,7 +57,9 @@ impl Ink {
         }
         self.shapes += 1;
         if !self.known.insert(digest(&region)) {
-            self.doubles += 1;
+            if let Some(first) = region.contours().next() {
+                self.faults.add(FaultKind::Double, first[0]);
+            }
             return;
         }
         self.cut_out += usize::from(white);
@@ -59,7 +70,7 @@ impl Ink {
         self.known.clear();
         let mut regions = std::mem::take(&mut self.waiting);
         // a few at a time: where very many lie over one another, joining all at once takes for ever
-        while regions.len() > 1 && self.too_fine.is_none() {
+        while regions.len() > 1 && self.refused.is_none() {
             let joined =
                 |few: &[Region]| clean::joined(&few.iter().flat_map(Region::contours).cloned().collect::<Vec<_>>());
             let mut fewer = Vec::new();
@@ -69,7 +80,7 @@ impl Ink {
                 points += region.contours().map(Vec::len).sum::<usize>();
                 fewer.push(region);
                 if points > MOST_ON_THE_WAY {
-                    self.too_fine = Some(points);
+                    self.refused = Some(ArtworkError::TooFine(points));
                     return;
                 }
             }
@@ -95,10 +106,10 @@ fn digest(region: &Region) -> u64 {
     hasher.finish()
 }
 
-/// A path as closed contours, and how many of them were open.
-pub fn contours(path: &BezPath) -> (Vec<Vec<DVec2>>, usize) {
+/// A path as closed contours, and where those of them that were open end.
+pub fn contours(path: &BezPath) -> (Vec<Vec<DVec2>>, Vec<DVec2>) {
     let mut out: Vec<Vec<DVec2>> = Vec::new();
-    let mut open = 0;
+    let mut open = Vec::new();
     let mut closed = true;
     let mut begin = |out: &mut Vec<Vec<DVec2>>, closed: bool| {
         // what returns to where it began is closed without saying so
@@ -107,7 +118,7 @@ pub fn contours(path: &BezPath) -> (Vec<Vec<DVec2>>, usize) {
             && last.len() > 2
             && last[0].distance(last[last.len() - 1]) > FLAT
         {
-            open += 1;
+            open.push(last[last.len() - 1]);
         }
     };
     kurbo::flatten(path, FLAT, |el| match el {

@@ -1,7 +1,8 @@
 //! SVG: fills by their rule, strokes widened, clips kept, white taken out.
 
 use crate::{
-    ArtworkError, Drawing, MOST_POINTS,
+    ArtworkError, Drawn, Layer, Wish,
+    faults::{FaultKind, count},
     ink::{FLAT, Ink, contours},
     scan::{Scanned, scan},
 };
@@ -16,15 +17,17 @@ const PER_INCH: f64 = 96.0;
 /// Colours from this on are white: nothing is drawn where they lie.
 const WHITE: u8 = 250;
 
-struct Canvas {
+struct Canvas<'a> {
     ink: Ink,
     /// From the drawing's coordinates, y down, to the region's, y up.
     to: Affine,
     masks: usize,
+    wish: &'a Wish,
+    /// Inside of a group that is drawn as a whole.
+    inside: bool,
 }
 
-pub fn read(text: &str) -> Result<Drawing, ArtworkError> {
-    let text = text.trim_start_matches('\u{feff}');
+pub fn read(text: &str, wish: &Wish) -> Result<Drawn, ArtworkError> {
     let scanned = scan(text)?;
     let nothing = ImageHrefResolver { resolve_data: Box::new(|_, _, _| None), resolve_string: Box::new(|_, _| None) };
     let options = Options { image_href_resolver: nothing, dpi: PER_INCH as f32, ..Options::default() };
@@ -34,72 +37,114 @@ pub fn read(text: &str) -> Result<Drawing, ArtworkError> {
         }
         e => ArtworkError::Unreadable(e.to_string()),
     })?;
-    let bounds = tree.root().abs_stroke_bounding_box();
-    let (low, high) = (f64::from(bounds.top()), f64::from(bounds.bottom()));
-    let scale = DRAWN_HIGH / (high - low);
+    let mut layers = Layers { found: Vec::new(), wish, bounds: None };
+    layers.look(tree.root(), None);
+    let Layers { found: layers, bounds: Some((low, high)), .. } = layers else {
+        return Err(ArtworkError::Nothing(layers.found));
+    };
+    let scale = DRAWN_HIGH / (high.y - low.y);
     if !(scale.is_finite() && scale > 0.0) {
-        return Err(ArtworkError::Nothing);
+        return Err(ArtworkError::Nothing(layers));
     }
-    let to = Affine::new([scale, 0.0, 0.0, -scale, -scale * f64::from(bounds.left()), scale * high]);
-    let mut canvas = Canvas { ink: Ink::default(), to, masks: 0 };
+    let to = Affine::new([scale, 0.0, 0.0, -scale, -scale * low.x, scale * high.y]);
+    let mut canvas = Canvas { ink: Ink::default(), to, masks: 0, wish, inside: false };
     canvas.group(tree.root());
-    let ink = canvas.ink.region();
-    if let Some(points) = canvas.ink.too_fine {
-        return Err(ArtworkError::TooFine(points));
+    let region = canvas.ink.region();
+    if let Some(refused) = canvas.ink.refused {
+        return Err(refused);
     }
-    let region = clean::thinned(&ink, FLAT);
-    let (low, high) = region.bounds().ok_or(ArtworkError::Nothing)?;
-    let points = region.contours().map(Vec::len).sum();
-    if points > MOST_POINTS {
-        return Err(ArtworkError::TooFine(points));
-    }
-    // white and clips may have taken something of the height
-    let tall = high.y - low.y;
-    let region = region.mapped(|p| (p - low) * (DRAWN_HIGH / tall));
-    let height = scanned.to_size.then(|| tall / scale * 25.4 / PER_INCH);
-    let told = told(&scanned, &canvas, &region);
-    Ok(Drawing { region, height, told })
+    let told = told(&scanned, &canvas.ink, canvas.masks);
+    let pixel = if scanned.to_size { Some(25.4 / PER_INCH) } else { wish.unit };
+    Ok(Drawn {
+        region,
+        mm: pixel.map(|mm| mm / scale),
+        sized: scanned.to_size,
+        asks_unit: false,
+        layers,
+        shapes: canvas.ink.shapes,
+        faults: canvas.ink.faults,
+        told,
+    })
 }
 
-fn told(scanned: &Scanned, canvas: &Canvas, region: &Region) -> Vec<String> {
-    let count = |n: usize, one: &str, many: &str| match n {
-        1 => format!("1 {one}"),
-        n => format!("{n} {many}"),
-    };
-    let (islands, counters) = (region.islands.len(), region.counters());
-    let mut told = vec![format!(
-        "{} make {} with {}.",
-        count(canvas.ink.shapes, "shape", "shapes"),
-        count(islands, "closed region", "closed regions"),
-        count(counters, "hole", "holes")
-    )];
-    let mut tell = |n: usize, says: &dyn Fn(String) -> String, one: &str, many: &str| {
+/// The outermost named groups, and the box of those that are drawn.
+struct Layers<'a> {
+    found: Vec<Layer>,
+    wish: &'a Wish,
+    bounds: Option<(DVec2, DVec2)>,
+}
+
+impl Layers<'_> {
+    fn look(&mut self, group: &Group, within: Option<usize>) {
+        for node in group.children() {
+            match node {
+                Node::Group(inner) => {
+                    let within = within.or_else(|| (!inner.id().is_empty()).then(|| self.named(inner.id())));
+                    self.look(inner, within);
+                }
+                Node::Path(path) => {
+                    let at = within.unwrap_or_else(|| self.named(""));
+                    self.found[at].shapes += 1;
+                    if self.found[at].drawn {
+                        let r = path.abs_stroke_bounding_box();
+                        let low = DVec2::new(r.left().into(), r.top().into());
+                        let high = DVec2::new(r.right().into(), r.bottom().into());
+                        let (least, most) = self.bounds.unwrap_or((low, high));
+                        self.bounds = Some((least.min(low), most.max(high)));
+                    }
+                }
+                Node::Image(_) | Node::Text(_) => {}
+            }
+        }
+    }
+
+    fn named(&mut self, name: &str) -> usize {
+        self.found.iter().position(|l| l.name == name).unwrap_or_else(|| {
+            let drawn = self.wish.draws(name).unwrap_or(true);
+            self.found.push(Layer { name: name.into(), shapes: 0, drawn });
+            self.found.len() - 1
+        })
+    }
+}
+
+fn told(scanned: &Scanned, ink: &Ink, masks: usize) -> Vec<String> {
+    let mut told = Vec::new();
+    let mut tell = |n: usize, says: &str, one: &str, many: &str| {
         if n > 0 {
-            told.push(says(count(n, one, many)));
+            told.push(format!("{} {says}", count(n, one, many)));
         }
     };
-    tell(canvas.ink.cut_out, &|n| format!("{n} cut out of what lies below."), "white shape", "white shapes");
-    tell(canvas.ink.doubles, &|n| format!("{n} left out."), "shape drawn twice", "shapes drawn more than once");
-    tell(canvas.ink.closed, &|n| format!("{n} closed straight, to be filled."), "open outline", "open outlines");
-    tell(canvas.masks, &|n| format!("{n} left out."), "mask or filter", "masks and filters");
-    tell(scanned.pictures, &|n| format!("{n} left out: only outlines can be cut."), "picture", "pictures");
-    tell(scanned.scripts, &|n| format!("{n} left out and not run."), "script", "scripts");
+    tell(ink.cut_out, "cut out of what lies below.", "white shape", "white shapes");
+    tell(masks, "left out.", "mask or filter", "masks and filters");
+    tell(scanned.pictures, "left out: only outlines can be cut.", "picture", "pictures");
+    tell(scanned.scripts, "left out and not run.", "script", "scripts");
     let outside = scanned.outside;
-    tell(outside, &|n| format!("{n} to something outside left out and not fetched."), "reference", "references");
+    tell(outside, "to something outside left out and not fetched.", "reference", "references");
     told
 }
 
-impl Canvas {
+impl Canvas<'_> {
     fn group(&mut self, group: &Group) {
         if group.opacity().get() <= 0.0 {
             return;
         }
+        let named = !self.inside && !group.id().is_empty();
+        if named && self.wish.draws(group.id()) == Some(false) {
+            return;
+        }
         self.masks += usize::from(group.mask().is_some()) + group.filters().len();
+        let around = self.inside;
+        self.inside |= named;
+        self.painted(group);
+        self.inside = around;
+    }
+
+    fn painted(&mut self, group: &Group) {
         let Some(clip) = group.clip_path() else {
             group.children().iter().for_each(|node| self.node(node));
             return;
         };
-        let mut inside = Canvas { ink: Ink::default(), to: self.to, masks: 0 };
+        let mut inside = Canvas { ink: Ink::default(), masks: 0, ..*self };
         group.children().iter().for_each(|node| inside.node(node));
         let mut kept = inside.ink.region();
         // a clip that is clipped itself
@@ -110,10 +155,9 @@ impl Canvas {
             clip = path.clip_path();
         }
         self.ink.shapes += inside.ink.shapes.saturating_sub(1);
-        self.ink.doubles += inside.ink.doubles;
-        self.ink.too_fine = self.ink.too_fine.or(inside.ink.too_fine);
+        self.ink.faults.take(inside.ink.faults);
+        self.ink.refused = self.ink.refused.take().or(inside.ink.refused);
         self.ink.cut_out += inside.ink.cut_out;
-        self.ink.closed += inside.ink.closed;
         self.masks += inside.masks;
         self.ink.paint(kept, false);
     }
@@ -138,7 +182,9 @@ impl Canvas {
     fn node(&mut self, node: &Node) {
         match node {
             Node::Group(group) => self.group(group),
-            Node::Path(path) if path.is_visible() => self.path(path),
+            Node::Path(path) if path.is_visible() && (self.inside || self.wish.draws("") != Some(false)) => {
+                self.path(path);
+            }
             Node::Path(_) | Node::Image(_) | Node::Text(_) => {}
         }
     }
@@ -150,7 +196,7 @@ impl Canvas {
             && fill.opacity().get() > 0.0
         {
             let (outline, open) = contours(&(there * drawn.clone()));
-            self.ink.closed += open;
+            open.into_iter().for_each(|at| self.ink.faults.add(FaultKind::Closed, at));
             self.ink.fill(&outline, rule(fill.rule()), white(fill.paint()));
         }
         if let Some(stroke) = path.stroke()
@@ -173,7 +219,8 @@ impl Canvas {
                 wide = wide.with_dashes(f64::from(stroke.dashoffset()), dashes.iter().map(|d| f64::from(*d)));
             }
             let outline = kurbo::stroke(drawn, &wide, &StrokeOpts::default(), FLAT / size);
-            self.ink.fill(&contours(&(there * outline)).0, Rule::NonZero, white(stroke.paint()));
+            let outline = contours(&(there * outline)).0;
+            self.ink.paint(clean::filled(&outline, Rule::NonZero), white(stroke.paint()));
         }
     }
 }
@@ -206,22 +253,4 @@ fn bezier(data: &usvg::tiny_skia_path::Path) -> BezPath {
         }
     }
     path
-}
-
-/// A region as the path that a job keeps: SVG path data, its outer contours counter-clockwise.
-#[must_use]
-pub fn path(region: &Region) -> String {
-    let mut out = String::new();
-    for contour in region.contours() {
-        for (at, DVec2 { x, y }) in contour.iter().enumerate() {
-            out.push(if at == 0 { 'M' } else { 'L' });
-            out.push_str(&format!("{} {}", rounded(*x), rounded(*y)));
-        }
-        out.push('Z');
-    }
-    out
-}
-
-fn rounded(v: f64) -> f64 {
-    (v * 1e4).round() / 1e4
 }

@@ -1,7 +1,11 @@
 //! SVG drawings as regions: areas against closed forms, and what must not be drawn, fetched or run.
 
-use artwork::{ArtworkError, Drawing, read};
+use artwork::{ArtworkError, Drawing, FaultKind, Wish};
 use std::f64::consts::PI;
+
+fn read(file: &str, bytes: &[u8]) -> Result<Drawing, ArtworkError> {
+    artwork::read(file, bytes, &Wish::default())
+}
 
 fn svg(inside: &str) -> String {
     format!(
@@ -87,6 +91,39 @@ fn it_stands_upright_at_the_origin_and_knows_its_size_where_that_is_said() {
         let height = read("mark.svg", text.as_bytes()).unwrap().height.unwrap();
         assert!((height - mm).abs() < 1e-3, "{size}: {height}");
     }
+}
+
+#[test]
+fn outermost_named_groups_are_chosen() {
+    let text = svg(r#"<g id="badge"><g id="inner"><rect width="60" height="100"/></g></g>
+           <g transform="scale(.5)"><g id="notes"><rect x="200" width="20" height="40"/></g></g><rect x="150" width="5" height="50"/>"#);
+    let of = |layers: Option<&[&str]>| {
+        let layers = layers.map(|l| l.iter().map(|&l| l.to_owned()).collect());
+        artwork::read("mark.svg", text.as_bytes(), &Wish { layers, ..Wish::default() })
+    };
+    let all = of(None).unwrap();
+    assert!(all.asks && (all.region.area() - 6450.0).abs() < 1.0, "{}", all.region.area());
+    let layers: Vec<(&str, usize)> = all.layers.iter().map(|l| (l.name.as_str(), l.shapes)).collect();
+    assert_eq!(layers, [("badge", 1), ("notes", 1), ("", 1)]);
+    // each fills the height by itself: 60 by 100, 10 by 20, 5 by 50
+    for (layer, area) in [("badge", 6000.0), ("notes", 5000.0), ("", 1000.0)] {
+        let one = of(Some(&[layer])).unwrap();
+        assert!((one.region.area() - area).abs() < 1.0, "{layer}: {}", one.region.area());
+    }
+    assert_eq!(of(Some(&[])).unwrap_err().by_wish().unwrap().len(), 3);
+}
+
+#[test]
+fn an_outline_that_crosses_itself_is_told_where_it_does() {
+    let bow = drawn(r#"<path d="M0 0L100 100V0L0 100Z"/>"#);
+    let crossing = bow.faults.iter().find(|f| f.kind == FaultKind::SelfCrossing).unwrap();
+    assert_eq!(crossing.count, 1);
+    assert!(crossing.places[0].distance(glam::DVec2::splat(50.0)) < 0.2, "{:?}", crossing.places);
+    // what lies over something else, and the edge of a stroke, are no fault
+    let plain = drawn(
+        r#"<rect width="60" height="90"/><rect x="50" y="50" width="60" height="50"/><path fill="none" stroke="red" d="M0 0L50 50V0L0 50"/>"#,
+    );
+    assert_eq!(plain.faults, []);
 }
 
 #[test]
@@ -193,7 +230,7 @@ fn the_outline_that_a_job_keeps_gives_the_region_back() {
     use trade::{Figure, Mark, figure::Artwork};
     let drawing =
         drawn(r#"<path fill-rule="evenodd" d="M0 0H100V100H0Z M25 25H75V75H25Z"/><circle cx="150" cy="50" r="20"/>"#);
-    let outline = artwork::path(&drawing.region);
+    let outline = artwork::outline(&drawing.region);
     let artwork = Artwork { file: "two rings.svg".into(), outline, height: 8.0, told: drawing.told };
     let mark = Mark { figure: Some(Figure::Artwork(artwork)), ..Mark::default() };
     let set = lettering::drawn(&mark).unwrap();

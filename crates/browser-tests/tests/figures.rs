@@ -1,4 +1,4 @@
-//! Date dials and tally grids in a browser: chosen, set, dated by a roster, handed off.
+//! Date dials, tally grids and artwork in a browser: chosen, set, dated by a roster, handed off.
 
 use anyhow::{Context, Result, ensure};
 use browser_tests::{Browser, Cluster, Server};
@@ -9,8 +9,16 @@ use trade::Unit;
 
 const BY: &str = "A. Tester";
 
-#[tokio::test(flavor = "multi_thread")]
-async fn a_dial_is_drawn_dated_row_by_row_and_handed_off_with_its_core_apart() -> Result<()> {
+/// A plain block with one mark, “VB”, on its top.
+struct Marked {
+    server: Server,
+    browser: Browser,
+    id: String,
+    /// Dropped last: the server runs on it.
+    _cluster: Cluster,
+}
+
+async fn marked() -> Result<Marked> {
     let cluster = Cluster::start(false);
     let server = Server::start(&cluster.url())?;
     let browser = Browser::at_the_bench(&server.base, BY).await?;
@@ -19,6 +27,12 @@ async fn a_dial_is_drawn_dated_row_by_row_and_handed_off_with_its_core_apart() -
     let faces = server.get(&format!("/api/jobs/{id}")).await?["part"]["faces"].clone();
     let top = faces.as_array().context("faces")?.iter().position(|f| f["says"].to_string().contains("+z"));
     server.edit(&id, BY, json!({"do": "add_mark", "face": top, "text": "VB", "point": null})).await?;
+    Ok(Marked { server, browser, id, _cluster: cluster })
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_dial_is_drawn_dated_row_by_row_and_handed_off_with_its_core_apart() -> Result<()> {
+    let Marked { server, browser, id, _cluster } = marked().await?;
     let roster = |change| json!({"do": "roster", "edit": change});
     server.edit(&id, BY, roster(json!({"change": "add_column", "name": "made", "column": {"kind": "date"}}))).await?;
     server.edit(&id, BY, roster(json!({"change": "add_rows", "count": 2, "below": null}))).await?;
@@ -110,14 +124,7 @@ const BADGE: &str = r##"<svg xmlns="http://www.w3.org/2000/svg" width="36mm" hei
 
 #[tokio::test(flavor = "multi_thread")]
 async fn artwork_is_dropped_sized_and_as_large_as_the_browser_draws_it() -> Result<()> {
-    let cluster = Cluster::start(false);
-    let server = Server::start(&cluster.url())?;
-    let browser = Browser::at_the_bench(&server.base, BY).await?;
-    let id = server.begin("block.stl", stl::write(&demo::parts::plain_block())).await?;
-    server.edit(&id, BY, json!({"do": "set_pull", "direction": [0, 0, 1]})).await?;
-    let faces = server.get(&format!("/api/jobs/{id}")).await?["part"]["faces"].clone();
-    let top = faces.as_array().context("faces")?.iter().position(|f| f["says"].to_string().contains("+z"));
-    server.edit(&id, BY, json!({"do": "add_mark", "face": top, "text": "VB", "point": null})).await?;
+    let Marked { server, browser, id, _cluster } = marked().await?;
     browser.driver.goto(&format!("{}/jobs/{id}/marks", server.base)).await?;
     browser.find("textarea").await?;
     // what it can't take is said, and nothing is lost
@@ -172,5 +179,76 @@ async fn artwork_is_dropped_sized_and_as_large_as_the_browser_draws_it() -> Resu
     let solid = Part::read("solid.stl", &browser.downloaded("marked-solid.stl").await?, Some(Unit::Mm))?;
     let sound = soundness::examine(&solid.mesh);
     ensure!(sound.shells == 1 && sound.complaint().is_none(), "{:?}", sound.complaint());
+    browser.quit().await
+}
+
+/// Two layers, no unit, an open end: a shield of lines and an arc round a ring, and a frame.
+fn shield() -> String {
+    let line = |a: (i32, i32), b: (i32, i32)| {
+        format!("0\nLINE\n8\nshield\n10\n{}\n20\n{}\n11\n{}\n21\n{}\n", a.0, a.1, b.0, b.1)
+    };
+    let circle = |radius: i32| format!("0\nCIRCLE\n8\nshield\n10\n10\n20\n12\n40\n{radius}\n");
+    let frame = "0\nLWPOLYLINE\n8\nframe\n70\n1\n10\n-5\n20\n-5\n10\n25\n20\n-5\n10\n25\n20\n25\n10\n-5\n20\n25\n";
+    let arc = "0\nARC\n8\nshield\n10\n10\n20\n10\n40\n10\n50\n180\n51\n0\n";
+    let sides = [line((0, 10), (0, 20)), line((20, 20), (0, 20)), line((20, 10), (20, 20))].concat();
+    let entities = [sides.as_str(), arc, &circle(5), &circle(3), &line((9, 12), (11, 12)), frame].concat();
+    format!("0\nSECTION\n2\nENTITIES\n{entities}0\nENDSEC\n0\nEOF\n")
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_drawing_is_asked_about_before_it_is_drawn_and_the_strip_is_written_down() -> Result<()> {
+    let Marked { server, browser, id, _cluster } = marked().await?;
+    browser.driver.goto(&format!("{}/jobs/{id}/marks", server.base)).await?;
+    browser.find("textarea").await?;
+    browser.drop_file("shield.dxf", shield().as_bytes()).await?;
+    browser.says("The file doesn't say what its lengths are").await?;
+    browser.says("2 open ends: what they belong to is left out.").await?;
+    let draw = "[...document.querySelectorAll('dialog button')].find((b) => b.textContent === 'draw it')";
+    browser.until("it can't be drawn yet", &format!("return {draw}.disabled")).await?;
+    let places = "document.querySelectorAll('dialog svg circle')";
+    browser.until("both ends are shown", &format!("return {places}.length === 2")).await?;
+    browser.press_text("2 open ends: what they belong to is left out.").await?;
+    browser
+        .until("they are looked at", &format!("return [...{places}].every((c) => c.classList.contains('looked'))"))
+        .await?;
+    browser.choose("select[aria-label='length of a unit']", "1 mm").await?;
+    browser.says("30.00 mm wide, 30.00 mm high").await?;
+    // without the frame: a half disc of radius 10 below a rectangle, a ring cut out and its middle left
+    browser.press("dialog fieldset label:nth-of-type(1) input").await?;
+    browser.says("20.00 mm wide, 20.00 mm high").await?;
+    browser.choose("select[aria-label='points of its outlines']", "fewer points").await?;
+    browser.write("input[aria-label='tolerance of the outlines']", "0.05", Key::Enter).await?;
+    browser.says("Within 0.05 mm").await?;
+    browser.choose("select[aria-label='points of its outlines']", "all their points").await?;
+    browser.write("input[aria-label='height of the drawing']", "10", Key::Enter).await?;
+    browser.says("10.00 mm wide, 10.00 mm high").await?;
+    browser.press_text("draw it").await?;
+    browser
+        .until("it lies on the strip", "return document.querySelectorAll('g.mark path[data-letter]').length === 2")
+        .await?;
+    let drawn = |job: &serde_json::Value| -> Result<f64> {
+        let mark: trade::Mark = serde_json::from_value(job["job"]["marks"][0].clone())?;
+        Ok(lettering::drawn(&mark)?.characters.iter().map(|c| c.region.area()).sum())
+    };
+    let area = drawn(&server.get(&format!("/api/jobs/{id}")).await?)?;
+    let exact = (200.0 + std::f64::consts::PI * (50.0 - 25.0 + 9.0)) / 4.0;
+    ensure!((area - exact).abs() < 5e-4 * exact, "{area} mm², not {exact}");
+
+    // the strip at true size, read again: the mark's layer encloses what it did
+    for form in ["SVG", "DXF"] {
+        for side in ["", ", mirrored for the tool"] {
+            browser.press(&format!("a[aria-label='the strip as {form}{side}']")).await?;
+            let seen = if side.is_empty() { "part" } else { "tool" };
+            let name = format!("mark-1-strip-{seen}-side.{}", form.to_lowercase());
+            let bytes = browser.downloaded(&name).await?;
+            let wish = artwork::Wish { layers: Some(vec!["mark-1".into()]), ..artwork::Wish::default() };
+            let read = artwork::read(&name, &bytes, &wish)?;
+            let found = read.region.area() * (read.height.context("a height")? / 100.0).powi(2);
+            ensure!((found - area).abs() < 5e-4 * area, "{name}: {found} mm², not {area}");
+            ensure!(read.layers.iter().any(|l| l.name == "face"), "{:?}", read.layers);
+        }
+    }
+    let complaints = browser.complaints().await?;
+    ensure!(complaints.is_empty(), "{complaints:?}");
     browser.quit().await
 }

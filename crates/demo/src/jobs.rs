@@ -125,8 +125,14 @@ fn cavities(part: &str, variant: &str, layout: &Layout) -> (Roster, ToolPlate) {
 /// The brand mark of the demo's maker.
 fn brand(height: f64) -> Figure {
     let file = "marrowby.svg";
-    let drawing = artwork::read(file, include_bytes!("../assets/marrowby.svg")).expect("the demo's brand mark is read");
-    Figure::Artwork(Artwork { file: file.into(), outline: artwork::path(&drawing.region), height, told: drawing.told })
+    let drawing = artwork::read(file, include_bytes!("../assets/marrowby.svg"), &artwork::Wish::default())
+        .expect("the demo's brand mark is read");
+    Figure::Artwork(Artwork {
+        file: file.into(),
+        outline: artwork::outline(&drawing.region),
+        height,
+        told: drawing.told,
+    })
 }
 
 fn valve_body() -> DemoJob {

@@ -4,6 +4,7 @@
 pub mod files;
 pub mod glb;
 pub mod page;
+pub mod strip;
 pub mod threemf;
 pub mod tool_plate;
 

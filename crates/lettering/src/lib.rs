@@ -14,7 +14,7 @@ pub mod set;
 pub use faces::{FaceInfo, faces};
 pub use figures::drawn;
 pub use outline::stem;
-pub use region::{Island, Region};
+pub use region::{Island, Region, signed_area};
 pub use set::{Character, Lettered, LetteringError, set};
 
 /// Curves are flattened to within this of the true outline, mm.

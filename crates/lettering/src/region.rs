@@ -1,6 +1,7 @@
 //! A flat region with holes, mm.
 
 use glam::DVec2;
+use std::fmt::Write;
 
 /// One connected piece: outer contour counter-clockwise, counters clockwise.
 #[derive(Clone, Debug, Default, PartialEq)]
@@ -56,6 +57,23 @@ impl Region {
             .iter()
             .flat_map(|i| &i.outer)
             .fold(None, |b, &p| Some(b.map_or((p, p), |(low, high): (DVec2, DVec2)| (low.min(p), high.max(p)))))
+    }
+
+    /// SVG path data of M, L and Z, numbers to so many places.
+    #[must_use]
+    pub fn path_data(&self, places: i32) -> String {
+        let step = 10_f64.powi(places);
+        // adding zero takes the sign from a zero
+        let short = |v: f64| (v * step).round() / step + 0.0;
+        let mut out = String::new();
+        for contour in self.contours() {
+            for (at, p) in contour.iter().enumerate() {
+                // writing to a string does not fail
+                let _ = write!(out, "{}{} {}", if at == 0 { 'M' } else { 'L' }, short(p.x), short(p.y));
+            }
+            out.push('Z');
+        }
+        out
     }
 
     /// Every point moved by `map`, which must keep orientation.

@@ -14,6 +14,7 @@ pub mod problem;
 pub mod readings;
 pub mod rows;
 pub mod store;
+mod store_patterns;
 mod store_rows;
 pub mod views;
 
@@ -21,7 +22,8 @@ use app::{App, Shared};
 use axum::{Router, extract::DefaultBodyLimit, middleware};
 use guard::{Names, guard};
 use handlers::{
-    artwork, events, facts, handoff, inspect, jobs, marks, pages, part, revision, roster, rows as all_rows, tool,
+    artwork, events, facts, handoff, inspect, jobs, marks, pages, part, patterns, revision, roster, rows as all_rows,
+    tool,
 };
 use sea_orm::{ConnectOptions, Database};
 use sea_orm_migration::MigratorTrait;
@@ -72,6 +74,11 @@ fn api() -> OpenApiRouter<Shared> {
         .routes(routes!(inspect::outcome))
         .routes(routes!(roster::read))
         .routes(routes!(artwork::read_artwork))
+        .routes(routes!(marks::strip))
+        .routes(routes!(patterns::patterns))
+        .routes(routes!(patterns::pattern))
+        .routes(routes!(patterns::keep_pattern))
+        .routes(routes!(patterns::set_pattern_gone))
         .routes(routes!(roster::write))
         .routes(routes!(roster::said))
         .routes(routes!(all_rows::rows))

@@ -7,7 +7,7 @@ pub struct Migrator;
 #[async_trait::async_trait]
 impl MigratorTrait for Migrator {
     fn migrations() -> Vec<Box<dyn MigrationTrait>> {
-        vec![Box::new(First), Box::new(Variants)]
+        vec![Box::new(First), Box::new(Variants), Box::new(Patterns)]
     }
 }
 
@@ -119,6 +119,33 @@ impl MigrationTrait for Variants {
                     .col(string("name"))
                     .col(binary("bytes"))
                     .primary_key(Index::create().col("job").col("digest").col("name"))
+                    .to_owned(),
+            )
+            .await
+    }
+}
+
+struct Patterns;
+
+impl MigrationName for Patterns {
+    fn name(&self) -> &'static str {
+        "m0003_patterns"
+    }
+}
+
+#[async_trait::async_trait]
+impl MigrationTrait for Patterns {
+    async fn up(&self, manager: &SchemaManager) -> Result<(), DbErr> {
+        manager
+            .create_table(
+                Table::create()
+                    .table("pattern")
+                    .col(uuid("id").primary_key())
+                    .col(string("name"))
+                    .col(string("author"))
+                    .col(timestamp_with_time_zone("at"))
+                    .col(json_binary("document"))
+                    .col(boolean("gone"))
                     .to_owned(),
             )
             .await

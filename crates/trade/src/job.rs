@@ -256,6 +256,18 @@ impl Job {
         sheet.adapted(&self.process, &self.own_limits)
     }
 
+    /// The name of a new mark, made from that of another; that name itself where no mark has it.
+    #[must_use]
+    pub fn fresh_id(&self, like: &str) -> String {
+        let free = |id: &str| self.marks.iter().all(|m| m.id != id);
+        let stem = like.trim_end_matches(|c: char| c.is_ascii_digit() || c == '-');
+        let stem = if stem.is_empty() { "mark" } else { stem };
+        if free(like) && !like.is_empty() {
+            return like.into();
+        }
+        (1..).map(|n| format!("{stem}-{n}")).find(|id| free(id)).expect("marks are finitely many")
+    }
+
     /// Every setting inside its range?
     ///
     /// # Errors

@@ -13,7 +13,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Reads an SVG drawing from the bytes of a file, without keeping it. */
+        /** Reads an SVG or DXF drawing from the bytes of a file, without keeping it. */
         post: operations["read_artwork"];
         delete?: never;
         options?: never;
@@ -269,6 +269,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{id}/patterns": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keeps marks of a job as a pattern. */
+        post: operations["keep_pattern"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{id}/picture": {
         parameters: {
             query?: never;
@@ -508,6 +525,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{id}/strips/{mark}/{form}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The strip of a mark's seat with the marks on it, at true size. */
+        get: operations["strip"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{id}/tool": {
         parameters: {
             query?: never;
@@ -553,6 +587,57 @@ export interface paths {
         get: operations["materials"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/patterns": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All patterns, those off the list too. */
+        get: operations["patterns"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/patterns/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a pattern is laid with. */
+        get: operations["pattern"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/patterns/{id}/gone": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Takes a pattern off the list, or puts it back. */
+        post: operations["set_pattern_gone"];
         delete?: never;
         options?: never;
         head?: never;
@@ -668,14 +753,27 @@ export interface components {
         };
         /** @description A drawing, for a mark to draw. */
         ArtworkView: {
+            /** @description There is something to choose, or a fault that isn't mended. */
+            asks: boolean;
+            faults: components["schemas"]["FaultView"][];
             file: string;
             /**
              * Format: double
-             * @description Height of what is drawn, mm, where the file says what its lengths are.
+             * @description Height of what is drawn, mm, where the file or the wish says what its lengths are.
              */
             height?: number | null;
+            layers: components["schemas"]["LayerView"][];
+            /** @description Its lines are bounds, to which a width can be given. */
+            lines: boolean;
             /** @description As a mark keeps it. */
             outline: string;
+            points: number;
+            /** @description Why there is no outline, where another wish could help. */
+            problem?: string | null;
+            /** @description Of the outline's box, in its own units. */
+            size: number[];
+            /** @description The file says what its lengths are. */
+            sized: boolean;
             /** @description What was joined, changed or left out. */
             told: string[];
         };
@@ -1108,6 +1206,12 @@ export interface components {
             id: string;
         } | {
             /** @enum {string} */
+            do: "lay_pattern";
+            /** Format: int32 */
+            face: number;
+            pattern: components["schemas"]["Pattern"];
+        } | {
+            /** @enum {string} */
             do: "set_mark";
             id: string;
             settings: Record<string, never>;
@@ -1237,6 +1341,19 @@ export interface components {
         };
         /** @enum {string} */
         Fate: "same" | "moved" | "guess" | "gone";
+        FaultView: {
+            count: number;
+            kind: components["schemas"]["FaultWord"];
+            mended: boolean;
+            /** @description Some of the places, in the outline's units. */
+            places: number[][];
+            says: string;
+        };
+        /**
+         * @description What a fault of a drawing is.
+         * @enum {string}
+         */
+        FaultWord: "open_end" | "closed" | "gap" | "crossing" | "self_crossing" | "double" | "touching" | "dust" | "hairline" | "narrow" | "text";
         /** @description How far a field reaches round a text, mm. */
         Field: {
             /**
@@ -1455,6 +1572,12 @@ export interface components {
             /** @description The seat itself is kept out of. */
             whole: boolean;
         };
+        KeepPattern: {
+            author: string;
+            /** @description Marks of the job, by their ids. */
+            marks: string[];
+            name: string;
+        };
         /**
          * @description How flat lettering goes on a curved seat.
          * @enum {string}
@@ -1518,6 +1641,12 @@ export interface components {
             mark: components["schemas"]["Mark"];
             /** @description Lay its middle here instead: a place of the strip, mm. Ties stay ties. */
             to?: number[] | null;
+        };
+        LayerView: {
+            drawn: boolean;
+            /** @description Empty for what lies in no named group. */
+            name: string;
+            shapes: number;
         };
         /** @description How cavities are laid and numbered. */
         Layout: {
@@ -1870,6 +1999,30 @@ export interface components {
             source: string;
             /** @description The rest of it as triangles. */
             triangles: number[][][];
+        };
+        /**
+         * @description Marks of one seat with all that they need: ties to its edges and among one another, and the columns of a roster
+         *     that their recipes read.
+         */
+        Pattern: {
+            columns: components["schemas"]["Column"][];
+            marks: components["schemas"]["Mark"][];
+            name: string;
+        };
+        PatternGone: {
+            gone: boolean;
+        };
+        PatternView: {
+            /** @description RFC 3339. */
+            at: string;
+            author: string;
+            /** @description Columns that it brings where a roster lacks them. */
+            columns: string[];
+            gone: boolean;
+            /** Format: uuid */
+            id: string;
+            name: string;
+            plates: components["schemas"]["PlateView"][];
         };
         /** @description A piece of a recipe. */
         Piece: {
@@ -2656,6 +2809,18 @@ export interface operations {
             query: {
                 /** @description Its name. */
                 file: string;
+                /** @description Names of layers or groups that are drawn, as a JSON list; those that are seen where this is not given. */
+                layers?: string | null;
+                /** @description mm that a unit of the drawing is long, where the file doesn't say. */
+                unit?: number | null;
+                /** @description Height of what is drawn, mm. */
+                height?: number | null;
+                /** @description Outlines may lie this far off, mm at that height. */
+                within?: number | null;
+                /** @description Lines are drawn this wide, mm, instead of bounding what lies between them. */
+                stroke?: number | null;
+                /** @description Least width that the process makes, mm. */
+                least?: number | null;
             };
             header?: never;
             path?: never;
@@ -3225,6 +3390,39 @@ export interface operations {
             };
         };
     };
+    keep_pattern: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeepPattern"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/plain": string;
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
     picture: {
         parameters: {
             query?: never;
@@ -3717,6 +3915,42 @@ export interface operations {
             };
         };
     };
+    strip: {
+        parameters: {
+            query?: {
+                /** @description Mirrored, as it is cut into the tool. */
+                tool?: boolean;
+                /** @description Row of the roster; the first where none is named. */
+                row?: number | null;
+            };
+            header?: never;
+            path: {
+                id: string;
+                mark: string;
+                form: "svg" | "dxf";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": number[];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
     tool: {
         parameters: {
             query?: never;
@@ -3790,6 +4024,85 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MaterialView"][];
+                };
+            };
+        };
+    };
+    patterns: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PatternView"][];
+                };
+            };
+        };
+    };
+    pattern: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Pattern"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    set_pattern_gone: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PatternGone"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };

@@ -5,10 +5,11 @@
   import StateShape from "../pieces/StateShape.svelte";
   import type { Session } from "../session.svelte";
   import { checkNames, signed, steelWord, worst } from "../words";
+  import ArtworkPicker from "./ArtworkPicker.svelte";
   import ChoiceField from "./ChoiceField.svelte";
   import FaceChooser from "./FaceChooser.svelte";
   import FigureFields from "./FigureFields.svelte";
-  import { drawArtwork, drawn, figureKinds, type FigureKind } from "./figures";
+  import { drawn, figureKinds, type FigureKind } from "./figures";
   import Lay from "./Lay.svelte";
   import Letter from "./Letter.svelte";
   import MannerField from "./MannerField.svelte";
@@ -51,7 +52,6 @@
   let typed = $state<string>();
   let waiting: ReturnType<typeof setTimeout> | undefined;
   let field = $state<HTMLTextAreaElement>();
-  let picker = $state<HTMLInputElement>();
 
   const relief = $derived(mark.relief);
   const lettering = $derived(mark.lettering);
@@ -163,31 +163,24 @@
         <Signs onpick={(sign) => put(sign)} />
       </p>
       <p class="under">
-        <select
-          aria-label="draw something else"
-          value=""
-          onchange={(e) => {
-            const kind = e.currentTarget.value as FigureKind;
-            e.currentTarget.value = "";
-            if (kind === "artwork") picker?.click();
-            else void set(drawn(mark, kind));
-          }}
-        >
-          <option value="" disabled>draw in its place …</option>
-          {#each figureKinds as kind (kind.value)}<option value={kind.value}>{kind.says}</option>{/each}
-        </select>
-        <input
-          bind:this={picker}
-          type="file"
-          accept=".svg"
-          aria-label="file of artwork"
-          hidden
-          onchange={(e) => {
-            const file = e.currentTarget.files?.[0];
-            e.currentTarget.value = "";
-            if (file) void drawArtwork(session, mark, file);
-          }}
-        />
+        <ArtworkPicker {session} {mark} label="file of artwork">
+          {#snippet opener(open)}
+            <select
+              class="offer"
+              aria-label="draw something else"
+              value=""
+              onchange={(e) => {
+                const kind = e.currentTarget.value as FigureKind;
+                e.currentTarget.value = "";
+                if (kind === "artwork") open();
+                else void set(drawn(mark, kind));
+              }}
+            >
+              <option value="" disabled>draw in its place …</option>
+              {#each figureKinds as kind (kind.value)}<option value={kind.value}>{kind.says}</option>{/each}
+            </select>
+          {/snippet}
+        </ArtworkPicker>
       </p>
     {/if}
     {#if problem}<p class="problem" role="alert"><StateShape state="fails" /> {problem}</p>{/if}

@@ -2,17 +2,16 @@
 <script lang="ts">
   import type { LayView, Mark, Schemas } from "../api/client";
   import type { Session } from "../session.svelte";
+  import ArtworkPicker from "./ArtworkPicker.svelte";
   import ChoiceField from "./ChoiceField.svelte";
   import DateFrom from "./DateFrom.svelte";
-  import { drawArtwork, type Figure } from "./figures";
+  import type { Figure } from "./figures";
   import NumberField from "./NumberField.svelte";
 
   type Dial = Schemas["Dial"];
   type Ring = Schemas["DialRing"];
 
   let { session, mark, figure, lay }: { session: Session; mark: Mark; figure: Figure; lay?: LayView } = $props();
-
-  let picker = $state<HTMLInputElement>();
 
   const columns = $derived(session.view?.job.roster.columns ?? []);
   /** Its text waits as pieces that stand fixed. */
@@ -171,19 +170,9 @@
     {#each a.told as told (told)}<li>{told}</li>{/each}
   </ul>
   <p class="under">
-    <button class="word" onclick={() => picker?.click()}>another file</button>
-    <input
-      bind:this={picker}
-      type="file"
-      accept=".svg"
-      aria-label="another file of artwork"
-      hidden
-      onchange={(e) => {
-        const file = e.currentTarget.files?.[0];
-        e.currentTarget.value = "";
-        if (file) void drawArtwork(session, mark, file);
-      }}
-    />
+    <ArtworkPicker {session} {mark} label="another file of artwork">
+      {#snippet opener(open)}<button class="word" onclick={open}>another file</button>{/snippet}
+    </ArtworkPicker>
   </p>
 {:else}
   {@const p = figure.pocket}

@@ -22,6 +22,7 @@
 </script>
 
 <select
+  class="offer"
   aria-label="put in a sign"
   value=""
   onchange={(e) => {
@@ -33,17 +34,3 @@
   <option value="" disabled>sign …</option>
   {#each signs as [sign, says] (sign)}<option value={sign}>{sign} {says}</option>{/each}
 </select>
-
-<style>
-  select {
-    padding: 2px 8px;
-    border: 1px dashed var(--rim-soft);
-    border-radius: 6px;
-    background: var(--enamel);
-    color: var(--ink);
-    font: inherit;
-    appearance: none;
-    field-sizing: content;
-    cursor: pointer;
-  }
-</style>

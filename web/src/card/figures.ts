@@ -9,7 +9,7 @@ export const figureKinds: { value: FigureKind; says: string }[] = [
   { value: "dial", says: "a date dial" },
   { value: "tally", says: "a tally grid" },
   { value: "pocket", says: "the pocket of an insert" },
-  { value: "artwork", says: "artwork from an SVG file" },
+  { value: "artwork", says: "artwork from an SVG or DXF file" },
 ];
 
 /** Capitals larger than that make a dial of the size of a coin. */
@@ -51,22 +51,44 @@ export function drawn(mark: Mark, kind: Exclude<FigureKind, "artwork">): object 
 }
 
 /** Height of artwork whose file doesn't say how large it is, mm. */
-const ARTWORK_HIGH = 8;
+export const ARTWORK_HIGH = 8;
 
-/** Reads a drawing and makes a mark draw it, as high as what it drew before or as its file says. */
-export async function drawArtwork(session: Session, mark: Mark, file: File): Promise<boolean> {
+export type ArtworkView = Schemas["ArtworkView"];
+
+/** How a drawing is to be read. */
+export type ArtworkWish = { layers?: string; unit?: number; height?: number; within?: number; stroke?: number };
+
+/** A file of artwork that somebody should look at before a mark draws it. */
+export type ArtworkAsked = { mark: string; file: File; view: ArtworkView };
+
+/** Reads a drawing; says in the session's trouble why it can't be read. */
+export async function readArtwork(session: Session, file: File, wish: ArtworkWish): Promise<ArtworkView | undefined> {
+  const least = session.view?.limits.find((l) => l.subject === "stroke")?.limit.value;
   const { data, error } = await api.POST("/api/artwork", {
-    params: { query: { file: file.name } },
+    params: { query: { file: file.name, least, ...wish } },
     body: file as unknown as number[],
     bodySerializer: (body: unknown) => body as Blob,
     headers: { "Content-Type": "application/octet-stream" },
   });
-  if (!data) {
-    session.trouble = problem(error);
-    return false;
-  }
+  if (!data) session.trouble = problem(error);
+  return data;
+}
+
+/** Reads a drawing and makes a mark draw it, as high as what it drew before or as its file says; asks where there is
+ *  something to choose. */
+export async function drawArtwork(session: Session, mark: Mark, file: File): Promise<void> {
   const now = mark.figure && "artwork" in mark.figure ? mark.figure.artwork.height : undefined;
-  const height = now ?? Math.round((data.height ?? ARTWORK_HIGH) * 100) / 100;
+  const view = await readArtwork(session, file, { height: now });
+  if (!view) return;
+  session.trouble = "";
+  if (view.asks) session.asked = { mark: mark.id, file, view };
+  else await putArtwork(session, mark.id, view);
+}
+
+/** Makes a mark draw what was read. */
+export async function putArtwork(session: Session, mark: string, view: ArtworkView): Promise<boolean> {
+  const { file, outline, told } = view;
+  const height = Math.round((view.height ?? ARTWORK_HIGH) * 100) / 100;
   const none = { dial: null, tally: null, pocket: null };
-  return session.set(mark.id, { figure: { ...none, artwork: { ...data, height } } });
+  return session.set(mark, { figure: { ...none, artwork: { file, outline, told, height } } });
 }

@@ -3,6 +3,8 @@
   import StateShape from "../pieces/StateShape.svelte";
   import type { Session } from "../session.svelte";
   import { figureWithUnit, checkNames, worst } from "../words";
+  import type { Schemas } from "../api/client";
+  import Patterns from "./Patterns.svelte";
   import Plate from "./Plate.svelte";
   import Shown from "./Shown.svelte";
 
@@ -12,7 +14,17 @@
     adding,
     onpick,
     onadd,
-  }: { session: Session; picked?: string; adding: boolean; onpick: (id: string) => void; onadd: () => void } = $props();
+    onlay,
+  }: {
+    session: Session;
+    picked?: string;
+    adding: boolean;
+    onpick: (id: string) => void;
+    onadd: () => void;
+    onlay: (pattern: Schemas["Pattern"]) => void;
+  } = $props();
+
+  let patterns = $state(false);
 
   let dragged = $state<string>();
 
@@ -40,9 +52,10 @@
 
 <nav aria-label="Marks">
   <header>
-    <span>Marks</span>
+    <button class="word" onclick={() => (patterns = true)} title="Marks kept for other jobs">patterns</button>
     <button class="word" aria-pressed={adding} onclick={onadd} title="Add a mark (n)">add a mark</button>
   </header>
+  <Patterns {session} mark={session.marks.find((m) => m.id === picked)} bind:open={patterns} {onlay} />
   <Shown {session} />
   <ol>
     {#each session.marks as mark, at (mark.id)}
@@ -75,6 +88,9 @@
               measuring …
             {/if}
           </span>
+          {#if session.changed.has(mark.id)}
+            <span class="was">changed; was “{session.changed.get(mark.id)?.replaceAll("\n", " / ")}”</span>
+          {/if}
         </button>
         {#if mark.id === picked}
           <span class="acts">
@@ -145,6 +161,13 @@
   .letters {
     display: block;
     height: 40px;
+  }
+  .was {
+    display: block;
+    padding: 0 8px;
+    font-size: 12px;
+    color: var(--ink-soft);
+    overflow-wrap: anywhere;
   }
   .stand {
     display: flex;

@@ -545,13 +545,32 @@
     </g>
   </svg>
   <figcaption>
-    <span>{seat.says}{seat.curved ? ", unrolled" : ""}</span>
+    <span class="says" title={seat.says}>{seat.says}{seat.curved ? ", unrolled" : ""}</span>
+    {#if mark}
+      <span class="written">
+        write {@render written(false)}, mirrored {@render written(true)}
+      </span>
+    {/if}
     <span class="acts">
       <button class="word" onclick={() => (chosen = undefined)}>near the mark</button>
       <button class="word" onclick={() => (chosen = fit(seat.low, seat.high))}>whole seat</button>
     </span>
   </figcaption>
 </figure>
+
+{#snippet written(tool: boolean)}
+  {#each ["svg", "dxf"] as form (form)}
+    {" "}<a
+      class="word"
+      href="/api/jobs/{session.id}/strips/{mark?.id}/{form}?{new URLSearchParams({
+        tool: String(tool),
+        ...(session.row === undefined ? {} : { row: String(session.row) }),
+      })}"
+      aria-label="the strip as {form.toUpperCase()}{tool ? ', mirrored for the tool' : ''}"
+      download>{form.toUpperCase()}</a
+    >
+  {/each}
+{/snippet}
 
 <style>
   figure {
@@ -575,9 +594,22 @@
   figcaption {
     display: flex;
     justify-content: space-between;
+    gap: 18px;
     padding: 2px 14px 5px 30px;
     font-size: 12px;
     color: var(--ink-soft);
+  }
+  figcaption > span {
+    flex: none;
+  }
+  figcaption > .says {
+    flex: 0 1 auto;
+    overflow: hidden;
+    text-overflow: ellipsis;
+    white-space: nowrap;
+  }
+  .written .word {
+    font-weight: 400;
   }
   .acts {
     display: flex;

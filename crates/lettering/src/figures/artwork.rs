@@ -1,6 +1,6 @@
 //! Artwork at its size: each piece of it a character of its own.
 
-use super::Drawing;
+use super::Pen;
 use crate::{
     FLATTENED_TO, Region, clean,
     set::{Lettered, LetteringError},
@@ -35,13 +35,13 @@ pub(super) fn drawn(artwork: &Artwork, lettering: &Lettering) -> Result<Lettered
     let Some((low, high)) = region.bounds() else {
         return Err(wrong(format!("at {:.2} mm nothing is left of “{file}”; set a larger height", artwork.height)));
     };
-    let mut drawing = Drawing::new(lettering);
+    let mut pen = Pen::new(lettering);
     for (at, island) in region.islands.into_iter().enumerate() {
         let region = Region { islands: vec![island] }.mapped(|p| p - low);
-        drawing.put(&format!("piece {}", at + 1), region, 0.0);
+        pen.put(&format!("piece {}", at + 1), region, 0.0);
     }
     let cap_height = lettering.cap_height.min(high.y - low.y);
-    Ok(Lettered { cap_height, ..drawing.of_size(high - low) })
+    Ok(Lettered { cap_height, ..pen.of_size(high - low) })
 }
 
 /// Contours of an outline, scaled; `None` where it is none.

@@ -1,7 +1,7 @@
 //! A date dial: numbers in rings between lines, a pointer at one of each ring, the year beside the arrow that is the
 //! innermost ring's.
 
-use super::{Drawing, Label, disc, placed, ring, widest};
+use super::{Label, Pen, disc, placed, ring, widest};
 use crate::{Island, Region, clean, set::Lettered, set::LetteringError};
 use glam::DVec2;
 use std::f64::consts::{FRAC_PI_2, PI, TAU};
@@ -26,8 +26,8 @@ fn direction(ring: DialRing, number: u8) -> f64 {
 /// # Errors
 /// The lettering face lacks digits; the rings or the year have no room in the diameter.
 pub(super) fn drawn(dial: &Dial, date: Date, lettering: &Lettering) -> Result<Lettered, LetteringError> {
-    let mut drawing = Drawing::new(lettering);
-    let (stroke, high, gap) = (drawing.stroke(), lettering.cap_height, dial.gap);
+    let mut pen = Pen::new(lettering);
+    let (stroke, high, gap) = (pen.stroke(), lettering.cap_height, dial.gap);
     let middle = DVec2::splat(dial.diameter / 2.0);
     // everything further in is drawn within this radius
     let mut radius = dial.diameter / 2.0;
@@ -35,29 +35,29 @@ pub(super) fn drawn(dial: &Dial, date: Date, lettering: &Lettering) -> Result<Le
     if radius <= stroke {
         return Err(no_room("the dial has no room for its lines"));
     }
-    drawing.put("○", ring(middle, radius, stroke), 0.0);
+    pen.put("○", ring(middle, radius, stroke), 0.0);
     radius -= stroke;
     for (k, of) in dial.rings.iter().enumerate() {
-        radius = numbers(&mut drawing, dial, *of, middle, radius - gap)? - gap;
+        radius = numbers(&mut pen, dial, *of, middle, radius - gap)? - gap;
         if k != last {
             let turn = direction(*of, of.of.of(date)) - FRAC_PI_2;
             let there = placed(middle, turn);
             let (tip, base) = (radius, radius - POINTER * high);
             let corners = [(0.0, tip), (-0.5 * POINTER * high, base), (0.5 * POINTER * high, base)];
             let outer = corners.map(|(x, y)| there.transform_point2(DVec2::new(x, y))).to_vec();
-            drawing.put("▲", Region { islands: vec![Island { outer, counters: Vec::new() }] }, turn);
+            pen.put("▲", Region { islands: vec![Island { outer, counters: Vec::new() }] }, turn);
             radius = base - gap;
         }
         if radius <= stroke {
             return Err(no_room("the dial has no room for its rings"));
         }
-        drawing.put("○", ring(middle, radius, stroke), 0.0);
+        pen.put("○", ring(middle, radius, stroke), 0.0);
         radius -= stroke;
     }
     let turn = dial.rings.last().map_or(0.0, |of| direction(*of, of.of.of(date)) - FRAC_PI_2);
-    drawing.core = true;
-    core(&mut drawing, dial, date, middle, radius - gap, turn)?;
-    Ok(Lettered { round: true, ..drawing.of_size(DVec2::splat(dial.diameter)) })
+    pen.core = true;
+    core(&mut pen, dial, date, middle, radius - gap, turn)?;
+    Ok(Lettered { round: true, ..pen.of_size(DVec2::splat(dial.diameter)) })
 }
 
 fn no_room(what: &str) -> LetteringError {
@@ -65,17 +65,11 @@ fn no_room(what: &str) -> LetteringError {
 }
 
 /// The numbers of one ring within a radius; what is left of it.
-fn numbers(
-    drawing: &mut Drawing<'_>,
-    dial: &Dial,
-    of: DialRing,
-    middle: DVec2,
-    radius: f64,
-) -> Result<f64, LetteringError> {
-    let (high, stroke) = (drawing.lettering.cap_height, drawing.stroke());
+fn numbers(pen: &mut Pen<'_>, dial: &Dial, of: DialRing, middle: DVec2, radius: f64) -> Result<f64, LetteringError> {
+    let (high, stroke) = (pen.lettering.cap_height, pen.stroke());
     let count = of.of.divisions();
     let numbered = (1..=count).filter(|n| n.is_multiple_of(of.every));
-    let labels: Vec<Label> = numbered.map(|n| drawing.label(n.to_string())).collect::<Result<_, _>>()?;
+    let labels: Vec<Label> = numbered.map(|n| pen.label(n.to_string())).collect::<Result<_, _>>()?;
     let wide = widest(&labels);
     // the corners of the numbers keep within
     let tops = (radius * radius - wide * wide / 4.0).max(0.0).sqrt();
@@ -104,8 +98,8 @@ fn numbers(
             Tops::In => angle + FRAC_PI_2,
         };
         match n.is_multiple_of(of.every) {
-            true => drawing.put_label(&labels[usize::from(n / of.every) - 1], there, turn),
-            false => drawing.put("●", disc(there, dot / 2.0), turn),
+            true => pen.put_label(&labels[usize::from(n / of.every) - 1], there, turn),
+            false => pen.put("●", disc(there, dot / 2.0), turn),
         }
     }
     Ok(feet)
@@ -113,19 +107,19 @@ fn numbers(
 
 /// Arrow and year within a radius, turned together.
 fn core(
-    drawing: &mut Drawing<'_>,
+    pen: &mut Pen<'_>,
     dial: &Dial,
     date: Date,
     middle: DVec2,
     radius: f64,
     turn: f64,
 ) -> Result<(), LetteringError> {
-    let (high, stroke, gap) = (drawing.lettering.cap_height, drawing.stroke(), dial.gap);
+    let (high, stroke, gap) = (pen.lettering.cap_height, pen.stroke(), dial.gap);
     let year = format!("{:04}", dial.year_of(date));
     let shown = &year[year.len().saturating_sub(usize::from(dial.year))..];
     let (left, right) = shown.split_at(shown.len() / 2);
     let digits = [left, right].into_iter().filter(|t| !t.is_empty());
-    let labels: Vec<Label> = digits.map(|t| drawing.label(t.into())).collect::<Result<_, _>>()?;
+    let labels: Vec<Label> = digits.map(|t| pen.label(t.into())).collect::<Result<_, _>>()?;
     let wide = widest(&labels);
     let head = HEAD * high;
     let tip = radius - stroke / 2.0;
@@ -144,9 +138,9 @@ fn core(
         vec![DVec2::new(-0.6 * head, tip - head), DVec2::new(0.0, tip), DVec2::new(0.6 * head, tip - head)],
     ];
     let there = placed(middle, turn);
-    drawing.put("↑", clean::swept(&lines, stroke).mapped(|p| there.transform_point2(p)), turn);
+    pen.put("↑", clean::swept(&lines, stroke).mapped(|p| there.transform_point2(p)), turn);
     for (label, way) in labels.iter().zip([-1.0, 1.0]) {
-        drawing.put_label(label, there.transform_point2(DVec2::new(way * (beside + wide / 2.0), 0.0)), turn);
+        pen.put_label(label, there.transform_point2(DVec2::new(way * (beside + wide / 2.0), 0.0)), turn);
     }
     Ok(())
 }

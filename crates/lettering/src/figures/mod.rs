@@ -25,15 +25,15 @@ pub fn drawn(mark: &Mark) -> Result<Lettered, LetteringError> {
         Some(Figure::Artwork(artwork)) => artwork::drawn(artwork, &mark.lettering),
         Some(Figure::Pocket(pocket)) => {
             let radius = pocket.diameter / 2.0 + pocket.gap;
-            let mut figure = Drawing::new(&mark.lettering);
-            figure.put(&mark.text, disc(DVec2::splat(radius), radius), 0.0);
-            Ok(Lettered { round: true, ..figure.of_size(DVec2::splat(2.0 * radius)) })
+            let mut pen = Pen::new(&mark.lettering);
+            pen.put(&mark.text, disc(DVec2::splat(radius), radius), 0.0);
+            Ok(Lettered { round: true, ..pen.of_size(DVec2::splat(2.0 * radius)) })
         }
     }
 }
 
-/// A figure while it is drawn.
-struct Drawing<'a> {
+/// Draws a figure, piece by piece.
+struct Pen<'a> {
     lettering: Lettering,
     given: &'a Lettering,
     characters: Vec<Character>,
@@ -41,7 +41,7 @@ struct Drawing<'a> {
     core: bool,
 }
 
-impl<'a> Drawing<'a> {
+impl<'a> Pen<'a> {
     fn new(given: &'a Lettering) -> Self {
         // a fitted length is that of a text
         let lettering = Lettering { fit: None, ..given.clone() };

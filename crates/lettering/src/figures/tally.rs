@@ -1,6 +1,6 @@
 //! A tally grid: a row of months for each year, dotted up to a month.
 
-use super::{Drawing, Label, disc, widest};
+use super::{Label, Pen, disc, widest};
 use crate::{
     Island, Region,
     set::{Lettered, LetteringError},
@@ -15,7 +15,7 @@ use trade::{Lettering, figure::Tally};
 /// The grid ends before the date, its labels run into each other, or there is nothing to build.
 pub(super) fn drawn(tally: &Tally, date: Date, lettering: &Lettering) -> Result<Lettered, LetteringError> {
     let wrong = |what: String| Err(LetteringError::Figure(what));
-    let mut drawing = Drawing::new(lettering);
+    let mut pen = Pen::new(lettering);
     let (pitch, rows) = (tally.pitch, i32::from(tally.years));
     let last = tally.first_year + rows - 1;
     if date.year() > last {
@@ -23,22 +23,22 @@ pub(super) fn drawn(tally: &Tally, date: Date, lettering: &Lettering) -> Result<
     }
     let mut left = 0.0;
     if tally.labels {
-        let label = |text: String| drawing.label(text);
+        let label = |text: String| pen.label(text);
         let months: Vec<Label> = (1..=12).map(|n| label(n.to_string())).collect::<Result<_, _>>()?;
         let years = (tally.first_year..=last).map(|y| format!("{:02}", y.rem_euclid(100)));
         let years: Vec<Label> = years.map(label).collect::<Result<_, _>>()?;
         let wide = widest(&months);
-        if wide + drawing.stroke() > pitch || lettering.cap_height + drawing.stroke() > pitch {
+        if wide + pen.stroke() > pitch || lettering.cap_height + pen.stroke() > pitch {
             return wrong("the numbers of the months stand too close; set a larger pitch or smaller capitals".into());
         }
         let years_wide = widest(&years);
         left = years_wide + lettering.cap_height / 2.0;
         for (k, year) in years.iter().enumerate() {
-            drawing.put_label(year, DVec2::new(years_wide / 2.0, row(k as i32, rows, pitch)), 0.0);
+            pen.put_label(year, DVec2::new(years_wide / 2.0, row(k as i32, rows, pitch)), 0.0);
         }
         let above = f64::from(rows) * pitch + lettering.cap_height / 2.0;
         for (k, month) in months.iter().enumerate() {
-            drawing.put_label(month, DVec2::new(left + (k as f64 + 0.5) * pitch, above), 0.0);
+            pen.put_label(month, DVec2::new(left + (k as f64 + 0.5) * pitch, above), 0.0);
         }
     }
     let over = 12 * (date.year() - tally.first_year) + i32::from(u8::from(date.month()));
@@ -46,7 +46,7 @@ pub(super) fn drawn(tally: &Tally, date: Date, lettering: &Lettering) -> Result<
     for at in 0..12 * rows {
         let middle = DVec2::new(left + (f64::from(at % 12) + 0.5) * pitch, row(at / 12, rows, pitch));
         if at < over {
-            drawing.put("●", disc(middle, tally.dot / 2.0), 0.0);
+            pen.put("●", disc(middle, tally.dot / 2.0), 0.0);
         } else {
             // wider than a dot, narrower than the pitch
             let half = (pitch + tally.dot) / 4.0;
@@ -55,12 +55,12 @@ pub(super) fn drawn(tally: &Tally, date: Date, lettering: &Lettering) -> Result<
             fields.push(Region { islands: vec![Island { outer, counters: Vec::new() }] });
         }
     }
-    if drawing.characters.is_empty() {
+    if pen.characters.is_empty() {
         return wrong("no month of the tally is over and it has no labels, so there is nothing to build".into());
     }
     let labels = if tally.labels { lettering.cap_height } else { 0.0 };
     let size = DVec2::new(left + 12.0 * pitch, f64::from(rows) * pitch + labels);
-    Ok(Lettered { fields, ..drawing.of_size(size) })
+    Ok(Lettered { fields, ..pen.of_size(size) })
 }
 
 /// The height of a year's row; the first stands uppermost.

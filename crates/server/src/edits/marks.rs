@@ -14,7 +14,7 @@ use workbench::{Bench, bench::unit_pull};
 pub(super) fn add(job: &mut Job, bench: &Bench, face: u32, text: &str, point: Option<[f64; 3]>) -> Result<(), Problem> {
     let like = job.marks.last();
     let mut mark = Mark {
-        id: fresh_id(job, "mark"),
+        id: job.fresh_id("mark-1"),
         text: text.to_owned(),
         seat: SeatRef::on(face), // a new mark looks like the last one: marks of a part mostly do
         lettering: like.map(|m| m.lettering.clone()).unwrap_or_default(),
@@ -34,7 +34,7 @@ pub(super) fn add(job: &mut Job, bench: &Bench, face: u32, text: &str, point: Op
 pub(super) fn copy(job: &mut Job, bench: &Bench, id: &str) -> Result<(), Problem> {
     let at = find(job, id)?;
     let mut copy = job.marks[at].clone();
-    copy.id = fresh_id(job, stem(id));
+    copy.id = job.fresh_id(id);
     // clear of the original: below it by one and a half capitals
     let step = 1.5 * copy.lettering.cap_height;
     if let Baseline::Arc { radius, .. } = &mut copy.place.baseline {
@@ -128,7 +128,7 @@ pub(super) fn repeat(
     }
     for k in 1..times {
         let mut copy = mark.clone();
-        copy.id = fresh_id(job, stem(id));
+        copy.id = job.fresh_id(id);
         copy.place = relief::place::shifted(&mark.place, &placed, &seat, step * f64::from(k));
         if let (true, Baseline::Arc { share, .. }) = (round, &mut copy.place.baseline) {
             let there = (*share + 100.0 * f64::from(k) / f64::from(times)) % 100.0;
@@ -143,7 +143,7 @@ pub(super) fn repeat(
 pub(super) fn repeat_on(job: &mut Job, bench: &Bench, id: &str, face: u32, point: [f64; 3]) -> Result<(), Problem> {
     let at = find(job, id)?;
     let mut copy = job.marks[at].clone();
-    copy.id = fresh_id(job, stem(id));
+    copy.id = job.fresh_id(id);
     copy.seat = SeatRef::on(face);
     copy.place = place_at(job, bench, &copy, &copy.seat, point)?;
     job.marks.insert(at + 1, copy);
@@ -193,7 +193,7 @@ pub(super) fn other_side(job: &mut Job, bench: &Bench, id: &str) -> Result<(), P
 pub(super) fn both_sides(job: &mut Job, bench: &Bench, id: &str) -> Result<(), Problem> {
     let at = find(job, id)?;
     let mut second = job.marks[at].clone();
-    second.id = fresh_id(job, stem(id));
+    second.id = job.fresh_id(id);
     let own = second.id.clone();
     job.marks.insert(at + 1, second);
     other_side(job, bench, &own)
@@ -220,7 +220,7 @@ pub(super) fn mirror(job: &mut Job, bench: &Bench, id: &str, across: usize) -> R
         Problem::Wrong(format!("The part has no face where the mark would lie, mirrored along {axis}."))
     })?;
     let mut copy = mark.clone();
-    copy.id = fresh_id(job, stem(id));
+    copy.id = job.fresh_id(id);
     copy.seat = SeatRef::on(bench.part().face_of[hit.triangle as usize]);
     copy.place.turn = 0.0 - copy.place.turn;
     let other = |stands: Justify| match stands {
@@ -310,18 +310,6 @@ fn keep_letters(mark: &mut Mark) {
 const MOST_REPEATS: u32 = 64;
 
 /// A mark's id without its number.
-fn stem(id: &str) -> &str {
-    id.trim_end_matches(|c: char| c.is_ascii_digit() || c == '-')
-}
-
-fn fresh_id(job: &Job, stem: &str) -> String {
-    let stem = if stem.is_empty() { "mark" } else { stem };
-    (1..)
-        .map(|n| format!("{stem}-{n}"))
-        .find(|id| job.marks.iter().all(|m| m.id != *id))
-        .expect("marks are finitely many")
-}
-
 /// JSON merge patch (RFC 7396), but an object with another `tie`, `line` or `date` replaces its predecessor as a whole.
 fn merge(target: &mut Value, patch: &Value) {
     let other = |tag: &str| patch.get(tag).is_some_and(|kind| target.get(tag) != Some(kind));

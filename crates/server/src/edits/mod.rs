@@ -157,6 +157,11 @@ pub enum Edit {
     CopyMark {
         id: String,
     },
+    /// The marks of a pattern on a face, tied as they were kept.
+    LayPattern {
+        pattern: trade::Pattern,
+        face: u32,
+    },
     /// Only the named settings change (RFC 7396 merge; a tie or a baseline of another kind is replaced as a whole).
     SetMark {
         id: String,
@@ -272,6 +277,7 @@ impl Edit {
             Self::SetReadingDistance { mm } => format!("reading distance {mm} mm"),
             Self::AddMark { text, .. } => format!("mark “{}” added", text.replace('\n', " / ")),
             Self::CopyMark { id } => format!("{id} copied"),
+            Self::LayPattern { pattern, .. } => format!("pattern “{}” laid", pattern.name),
             Self::SetMark { id, settings } => {
                 let mut names = Vec::new();
                 leaves(settings, &mut names);
@@ -446,6 +452,11 @@ impl Edit {
             Self::SetReadingDistance { mm } => job.reading_distance = *mm,
             Self::AddMark { face, text, point } => marks::add(&mut job, bench, *face, text, *point)?,
             Self::CopyMark { id } => marks::copy(&mut job, bench, id)?,
+            Self::LayPattern { pattern, face } => {
+                let seat = trade::SeatRef { face: *face, with: Vec::new() };
+                bench.seat(&seat, unit_pull(&job.tool)).map_err(|e| Problem::Wrong(crate::problem::sentence(&e)))?;
+                pattern.lay(&mut job, &seat);
+            }
             Self::SetMark { id, settings } => marks::set(&mut job, id, settings)?,
             Self::PlaceMark { id, face, point } => marks::put(&mut job, bench, id, *face, *point)?,
             Self::RepeatMark { id, times, along, up, round } => {

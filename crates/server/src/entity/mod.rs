@@ -5,5 +5,6 @@ pub mod change;
 pub mod handover;
 pub mod inspection;
 pub mod job;
+pub mod pattern;
 pub mod variant;
 pub mod variant_file;

@@ -4,6 +4,7 @@ use crate::{
     app::Shared,
     problem::{Problem, Refusal, sentence},
 };
+use ::artwork::{Drawing, FaultKind, Layer, Wish};
 use axum::{
     Json,
     body::Bytes,
@@ -12,10 +13,23 @@ use axum::{
 use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};
 
+/// A file of artwork, and how it is to be read.
 #[derive(Deserialize, IntoParams)]
 pub struct ArtworkFile {
     /// Its name.
     file: String,
+    /// Names of layers or groups that are drawn, as a JSON list; those that are seen where this is not given.
+    layers: Option<String>,
+    /// mm that a unit of the drawing is long, where the file doesn't say.
+    unit: Option<f64>,
+    /// Height of what is drawn, mm.
+    height: Option<f64>,
+    /// Outlines may lie this far off, mm at that height.
+    within: Option<f64>,
+    /// Lines are drawn this wide, mm, instead of bounding what lies between them.
+    stroke: Option<f64>,
+    /// Least width that the process makes, mm.
+    least: Option<f64>,
 }
 
 /// A drawing, for a mark to draw.
@@ -24,30 +38,148 @@ pub struct ArtworkView {
     pub file: String,
     /// As a mark keeps it.
     pub outline: String,
-    /// Height of what is drawn, mm, where the file says what its lengths are.
+    /// Of the outline's box, in its own units.
+    pub size: [f64; 2],
+    /// Height of what is drawn, mm, where the file or the wish says what its lengths are.
     pub height: Option<f64>,
+    /// The file says what its lengths are.
+    pub sized: bool,
+    pub layers: Vec<LayerView>,
+    pub faults: Vec<FaultView>,
+    pub points: usize,
     /// What was joined, changed or left out.
     pub told: Vec<String>,
+    /// There is something to choose, or a fault that isn't mended.
+    pub asks: bool,
+    /// Its lines are bounds, to which a width can be given.
+    pub lines: bool,
+    /// Why there is no outline, where another wish could help.
+    pub problem: Option<String>,
 }
 
-/// Reads an SVG drawing from the bytes of a file, without keeping it.
+#[derive(Serialize, ToSchema)]
+pub struct LayerView {
+    /// Empty for what lies in no named group.
+    pub name: String,
+    pub shapes: usize,
+    pub drawn: bool,
+}
+
+/// What a fault of a drawing is.
+#[derive(Serialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum FaultWord {
+    OpenEnd,
+    Closed,
+    Gap,
+    Crossing,
+    SelfCrossing,
+    Double,
+    Touching,
+    Dust,
+    Hairline,
+    Narrow,
+    Text,
+}
+
+#[derive(Serialize, ToSchema)]
+pub struct FaultView {
+    pub kind: FaultWord,
+    pub count: usize,
+    pub says: String,
+    pub mended: bool,
+    /// Some of the places, in the outline's units.
+    pub places: Vec<[f64; 2]>,
+}
+
+impl From<FaultKind> for FaultWord {
+    fn from(kind: FaultKind) -> Self {
+        match kind {
+            FaultKind::OpenEnd => Self::OpenEnd,
+            FaultKind::Closed => Self::Closed,
+            FaultKind::Gap => Self::Gap,
+            FaultKind::Crossing => Self::Crossing,
+            FaultKind::SelfCrossing => Self::SelfCrossing,
+            FaultKind::Double => Self::Double,
+            FaultKind::Touching => Self::Touching,
+            FaultKind::Dust => Self::Dust,
+            FaultKind::Hairline => Self::Hairline,
+            FaultKind::Narrow => Self::Narrow,
+            FaultKind::Text => Self::Text,
+        }
+    }
+}
+
+fn layers(layers: Vec<Layer>) -> Vec<LayerView> {
+    layers.into_iter().map(|l| LayerView { name: l.name, shapes: l.shapes, drawn: l.drawn }).collect()
+}
+
+fn view(file: String, drawing: Drawing, lines: bool) -> ArtworkView {
+    let (_, high) = drawing.region.bounds().unwrap_or_default();
+    let fault = |f: ::artwork::Fault| FaultView {
+        kind: f.kind.into(),
+        count: f.count,
+        says: f.says,
+        mended: f.mended,
+        places: f.places.iter().map(|p| p.to_array()).collect(),
+    };
+    ArtworkView {
+        file,
+        outline: ::artwork::outline(&drawing.region),
+        size: high.to_array(),
+        height: drawing.height,
+        sized: drawing.sized,
+        points: drawing.region.contours().map(Vec::len).sum(),
+        layers: layers(drawing.layers),
+        faults: drawing.faults.into_iter().map(fault).collect(),
+        told: drawing.told,
+        asks: drawing.asks,
+        lines,
+        problem: None,
+    }
+}
+
+/// A drawing that can't be drawn as it was wished.
+fn unfit(file: String, found: &[Layer], lines: bool, problem: String) -> ArtworkView {
+    ArtworkView {
+        file,
+        outline: String::new(),
+        size: [0.0; 2],
+        height: None,
+        sized: false,
+        points: 0,
+        layers: layers(found.to_vec()),
+        faults: Vec::new(),
+        told: Vec::new(),
+        asks: true,
+        lines,
+        problem: Some(problem),
+    }
+}
+
+/// Reads an SVG or DXF drawing from the bytes of a file, without keeping it.
 #[utoipa::path(post, path = "/api/artwork", params(ArtworkFile), request_body(content = Vec<u8>, content_type = "application/octet-stream"),
     responses((status = 200, body = ArtworkView), (status = 422, body = Refusal)))]
 pub async fn read_artwork(
     State(app): State<Shared>,
-    Query(ArtworkFile { file }): Query<ArtworkFile>,
+    Query(given): Query<ArtworkFile>,
     bytes: Bytes,
 ) -> Result<Json<ArtworkView>, Problem> {
+    let ArtworkFile { file, layers, unit, height, within, stroke, least } = given;
+    let layers = layers
+        .map(|names| serde_json::from_str(&names))
+        .transpose()
+        .map_err(|e| Problem::Wrong(format!("The layers are no JSON list of names: {e}.")))?;
+    let wish = Wish { layers, unit, height, within, stroke, least };
     let name = file.clone();
-    let view = app
-        .heavy(move || {
-            ::artwork::read(&name, &bytes).map(|drawing| ArtworkView {
-                outline: ::artwork::path(&drawing.region),
-                file: name,
-                height: drawing.height,
-                told: drawing.told,
-            })
-        })
-        .await?;
-    view.map(Json).map_err(|e| Problem::Wrong(format!("“{file}”: {}", sentence(&e.to_string()))))
+    let (read, lines) =
+        app.heavy(move || (::artwork::read(&name, &bytes, &wish), ::artwork::has_lines(&bytes))).await?;
+    match read {
+        Ok(drawing) => Ok(Json(view(file, drawing, lines))),
+        Err(e) => {
+            let problem = format!("“{file}”: {}", sentence(&e.to_string()));
+            let found = e.by_wish().ok_or_else(|| Problem::Wrong(problem.clone()))?;
+            Ok(Json(unfit(file, found, lines, problem)))
+        }
+    }
 }

@@ -1,6 +1,6 @@
 //! Marks: seats unrolled, texts laid out before they are built, plates for the rack.
 
-use super::Variant;
+use super::{Variant, handoff::stem as file_stem};
 use crate::{
     app::Shared,
     problem::{Problem, Refusal, sentence},
@@ -9,6 +9,8 @@ use crate::{
 use axum::{
     Json,
     extract::{Path, Query, State},
+    http::header,
+    response::{IntoResponse, Response},
 };
 use glam::DVec3;
 use serde::Deserialize;
@@ -98,6 +100,56 @@ pub async fn lay(
         .await?
         .map_err(|e| Problem::Wrong(sentence(&e)))?;
     Ok(Json(view))
+}
+
+/// How a strip is written down.
+#[derive(Clone, Copy, Deserialize, ToSchema)]
+#[serde(rename_all = "lowercase")]
+pub enum StripForm {
+    Svg,
+    Dxf,
+}
+
+#[derive(Deserialize, IntoParams)]
+pub struct StripWish {
+    /// Mirrored, as it is cut into the tool.
+    #[serde(default)]
+    tool: bool,
+    /// Row of the roster; the first where none is named.
+    row: Option<u32>,
+}
+
+/// The strip of a mark's seat with the marks on it, at true size.
+#[utoipa::path(get, path = "/api/jobs/{id}/strips/{mark}/{form}", params(("id" = Uuid, Path), ("mark" = String, Path), ("form" = inline(StripForm), Path), StripWish),
+    responses((status = 200, content_type = "application/octet-stream", body = Vec<u8>), (status = 422, body = Refusal)))]
+pub async fn strip(
+    State(app): State<Shared>,
+    Path((id, mark, form)): Path<(Uuid, String, StripForm)>,
+    Query(StripWish { tool, row }): Query<StripWish>,
+) -> Result<Response, Problem> {
+    use handoff::strip::{Side, dxf, svg};
+    let job = app.standing(id, row).await?.0.job;
+    let of = job.marks.iter().find(|m| m.id == mark).cloned();
+    let of = of.ok_or_else(|| Problem::Missing(format!("The job has no mark “{mark}”.")))?;
+    let bench = app.bench(&job).await?;
+    let (side, seen) = if tool { (Side::Tool, "tool") } else { (Side::Part, "part") };
+    let name = format!("{}-{}-strip-{seen}-side", file_stem(&job.name), file_stem(&mark));
+    let bytes = app
+        .heavy(move || {
+            let strip = views::strip(&bench, &job, &of)?;
+            match form {
+                StripForm::Svg => Ok(svg(&strip, side)),
+                StripForm::Dxf => dxf(&strip, side),
+            }
+        })
+        .await?
+        .map_err(|e: String| Problem::Wrong(sentence(&e)))?;
+    let (kind, ending) = match form {
+        StripForm::Svg => ("image/svg+xml", "svg"),
+        StripForm::Dxf => ("image/vnd.dxf", "dxf"),
+    };
+    let disposition = format!("attachment; filename=\"{name}.{ending}\"");
+    Ok(([(header::CONTENT_TYPE, kind.to_owned()), (header::CONTENT_DISPOSITION, disposition)], bytes).into_response())
 }
 
 /// The plates of the rack, in order.

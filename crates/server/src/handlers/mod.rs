@@ -9,6 +9,7 @@ pub mod jobs;
 pub mod marks;
 pub mod pages;
 pub mod part;
+pub mod patterns;
 pub mod revision;
 pub mod roster;
 pub mod rows;

@@ -4,7 +4,6 @@ use glam::{DVec2, DVec3};
 use lettering::Region;
 use relief::{PlacedMark, Seat};
 use serde::Serialize;
-use std::fmt::Write;
 use trade::Job;
 use utoipa::ToSchema;
 
@@ -137,18 +136,10 @@ pub fn lay(mark: &trade::Mark, placed: &PlacedMark, seat: &Seat, lifted: f64) ->
     }
 }
 
-/// A region as SVG path data.
+/// A region as SVG path data, to a micrometre.
 #[must_use]
 pub fn path(region: &Region) -> String {
-    let mut out = String::new();
-    for contour in region.contours() {
-        for (at, p) in contour.iter().enumerate() {
-            // writing to a string does not fail
-            let _ = write!(out, "{}{:.3} {:.3}", if at == 0 { "M" } else { "L" }, p.x, p.y);
-        }
-        out.push('Z');
-    }
-    out
+    region.path_data(3)
 }
 
 /// The plates of the rack.

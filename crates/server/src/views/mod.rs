@@ -6,6 +6,7 @@ mod part;
 mod rows;
 mod said;
 mod seat;
+mod strip;
 
 pub use lay::{CharacterView, LayView, LetterView, PlateView, lay, path, plates};
 pub use outcome::{MarkView, OutcomeView, SolidView, outcome};
@@ -13,6 +14,7 @@ pub use part::{BodyView, FaceView, MendView, PartView, SoundnessView, faces, say
 pub use rows::{AtView, RangeView, RowMark, RowView, RowsView, RunView, rows};
 pub use said::{MarkSays, SaidView, Widest, said};
 pub use seat::{CircleOnSeat, EdgeOnSeat, KeepOutOnSeat, PointOnSeat, SeatView, seat};
+pub use strip::strip;
 
 use crate::{app::App, entity, problem::Problem, store::Standing};
 use serde::Serialize;

@@ -2,8 +2,9 @@
 <script lang="ts">
   import { searchParams } from "sv-router";
   import { untrack } from "svelte";
-  import { api, problem, type Mark, type SeatView } from "../../api/client";
+  import { api, problem, type Mark, type Schemas, type SeatView } from "../../api/client";
   import Card from "../../card/Card.svelte";
+  import ArtworkSheet from "../../card/ArtworkSheet.svelte";
   import { drawArtwork } from "../../card/figures";
   import { currentSession } from "../../frame/current";
   import Rack from "../../rack/Rack.svelte";
@@ -17,6 +18,8 @@
   const session = $derived(current());
   const lays = new Lays(() => session.params);
   let adding = $state(false);
+  /** A pattern is laid on the face that is pressed next. */
+  let laying = $state.raw<Schemas["Pattern"]>();
   /** The next presses take faces into the picked mark's seat, or out of it. */
   let widening = $state(false);
   /** The letter of the picked mark that was pressed on the strip. */
@@ -95,6 +98,15 @@
       if (picked.mark < 0) await session.change({ do: "repeat_on", id: mark.id, face, point });
       return;
     }
+    if (laying) {
+      if (picked.mark >= 0) return;
+      const pattern = laying;
+      const before = session.marks.length;
+      laying = undefined;
+      if (await session.change({ do: "lay_pattern", pattern, face: picked.place }))
+        pick(session.marks[before]?.id ?? "");
+      return;
+    }
     if (picked.mark >= 0) {
       const id = session.marks[picked.mark]?.id;
       if (id) pick(id);
@@ -150,6 +162,7 @@
     const focus = event.target as HTMLElement;
     if (focus.matches("input, textarea, select") || event.ctrlKey || event.metaKey || event.altKey) return;
     if (event.key === "Escape") {
+      laying = undefined;
       adding = widening = repeating = false;
       letter = undefined;
     } else if (event.key === "n") adding = !adding;
@@ -186,12 +199,27 @@
   ondrop={dropped}
 />
 
+{#if session.asked}<ArtworkSheet {session} asked={session.asked} />{/if}
+
 <div class="station">
-  <Rack {session} picked={mark?.id} {adding} onpick={pick} onadd={() => (adding = !adding)} />
-  <div class="middle" class:adding={adding || widening || repeating}>
+  <Rack
+    {session}
+    picked={mark?.id}
+    {adding}
+    onpick={pick}
+    onadd={() => (adding = !adding)}
+    onlay={(pattern) => {
+      adding = widening = repeating = false;
+      laying = pattern;
+    }}
+  />
+  <div class="middle" class:adding={adding || laying || widening || repeating}>
     <View3d bind:this={three} {session} mark={place} ghost={over} {target} onpress={press} ongrab={grab}>
       <div class="tools">
-        {#if adding}
+        {#if laying}
+          <strong>Press the face that “{laying.name}” is laid on</strong>
+          <button class="word" onclick={() => (laying = undefined)}>leave it</button>
+        {:else if adding}
           <strong>Press the face that the new mark goes on</strong>
           <button class="word" onclick={() => (adding = false)}>leave it</button>
         {:else if widening}

@@ -6,6 +6,7 @@
   import NumberField from "../../card/NumberField.svelte";
   import TextField from "../../card/TextField.svelte";
   import { currentSession } from "../../frame/current";
+  import { go } from "../../router";
   import { many } from "../../words";
   import Grid from "./Grid.svelte";
   import Said from "./Said.svelte";
@@ -41,6 +42,8 @@
       else if (error) session.trouble = problem(error);
     });
   });
+
+  const oneLine = (text: string) => `“${text.replaceAll("\n", " / ")}”`;
 
   const change = (edit: Schemas["RosterEdit"]) => session.change({ do: "roster", edit });
 
@@ -120,7 +123,7 @@
           placeholder="none"
           onset={(v) => change({ change: "set_revision", revision: v || null })}
         />
-        <button class="word" onclick={() => void change({ change: "next_revision" })}>next revision</button>
+        <button class="word" onclick={() => void session.nextRevision()}>next revision</button>
       </span>
       <input
         class="picker"
@@ -131,6 +134,17 @@
         onchange={(e) => void read(e.currentTarget.files)}
       />
     </p>
+    {#if session.changed.size}
+      <p class="head" role="status">
+        Since the last revision
+        {#each [...session.changed] as [id, was], at (id)}{at ? ", " : ""}<button
+            class="word"
+            onclick={() => go(session.id, "marks", { mark: id })}
+            >{oneLine(session.marks.find((m) => m.id === id)?.text ?? id)}</button
+          >
+          stands where {oneLine(was)} stood{/each}.
+      </p>
+    {/if}
     {#if open && !plate}
       <p class="head">
         <TextField
