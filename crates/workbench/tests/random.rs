@@ -10,8 +10,10 @@ use serde::{Deserialize, Serialize};
 use solid::{Part, Surface, boolean::Body, soundness};
 use std::collections::BTreeMap;
 use trade::{
-    Anchor, Baseline, BoxSide, EdgeShape, Extents, Field, Fit, FitBy, Held, Job, Justify, Lay, LetterChange, Lettering,
-    Mark, PartRef, Place, Plate, PlateForm, Relief, SeatRef, Sense, Tie, Tool, Tops, Walls,
+    Anchor, Baseline, BoxSide, EdgeShape, Extents, Field, Figure, Fit, FitBy, Held, Job, Justify, Lay, LetterChange,
+    Lettering, Mark, PartRef, Place, Plate, PlateForm, Relief, SeatRef, Sense, Tie, Tool, Tops, Walls,
+    figure::{Artwork, Dial, DialOf, DialRing, Pocket, Tally},
+    recipe::DateFrom,
 };
 use workbench::{Bench, Scope};
 
@@ -183,7 +185,50 @@ fn case(grounds: &[Ground], seed: u64) -> Case {
         }
     }
     more(&mut case.mark, &mut Dice(!seed));
+    drawn(&mut case.mark, &mut Dice(seed.reverse_bits()));
     case
+}
+
+/// One in eight draws a figure in place of its text, with dice of its own again.
+fn drawn(mark: &mut Mark, d: &mut Dice) {
+    if !d.often(0.125) {
+        return;
+    }
+    let from = DateFrom::Set { day: (*d.one(&["2026-11-26", "2027-01-01", "2024-02-29"])).into() };
+    let high = mark.lettering.cap_height.min(d.between(0.8, 3.0));
+    let figure = match d.next() % 8 {
+        0..=2 => {
+            let kinds: [&[DialOf]; 3] = [&[DialOf::Months], &[DialOf::Weeks], &[DialOf::Days, DialOf::Months]];
+            let of = *d.one(&kinds);
+            let ring = |of: &DialOf| DialRing { of: *of, every: 1 + (of.divisions() / 13) * (d.next() % 3 + 1) as u8 };
+            let rings: Vec<DialRing> = of.iter().map(ring).collect();
+            let crowded = if of[0] == DialOf::Weeks { 2.0 } else { rings.len() as f64 };
+            let diameter = high * d.between(9.0, 14.0) * crowded;
+            let (tops, year) = (*d.one(&[Tops::Out, Tops::In]), *d.one(&[0, 2, 4]));
+            Figure::Dial(Dial { from, diameter, rings, tops, gap: d.between(0.1, 0.5) * high, year, core_apart: false })
+        }
+        3 => {
+            let (years, pitch) = (1 + (d.next() % 3) as u8, high * d.between(1.5, 2.5));
+            let (dot, labels) = (pitch * d.between(0.2, 0.5), d.often(0.5));
+            Figure::Tally(Tally { from, first_year: 2026, years, pitch, dot, labels })
+        }
+        4 => {
+            mark.relief.sense = Sense::Sunken;
+            mark.relief.plate = None;
+            Figure::Pocket(Pocket { diameter: d.between(1.0, 8.0), gap: d.between(0.0, 0.2) })
+        }
+        _ => {
+            // a frame with a triangle in it, and a bow beside it whose halves don't meet
+            let outline = "M0 0L100 0L100 100L0 100ZM20 20L20 80L80 80L80 20ZM30 30L70 30L50 65Z\
+                           M120 0L170 45L170 0ZM120 100L170 55L170 100Z";
+            let (height, told) = (high * d.between(1.0, 4.0), Vec::new());
+            Figure::Artwork(Artwork { file: "sign.svg".into(), outline: outline.into(), height, told })
+        }
+    };
+    mark.lettering.cap_height = high;
+    mark.lettering.stroke = None;
+    mark.letters.clear();
+    mark.figure = Some(figure);
 }
 
 /// Anchors, ties to what is nearest, baselines beside edges, plates, stamp areas, cuts through, letters of their
@@ -243,6 +288,8 @@ fn tried(ground: &Ground, mark: &Mark) -> Result<Option<String>, String> {
     if let Err(e) = job.check() {
         return Ok(Some(format!("setting: {e}")));
     }
+    let job = job.filled(None, time::macros::date!(2026 - 11 - 26));
+    let mark = &job.marks[0];
     let outcome = ground.bench.outcome(&job, Scope::Whole);
     let found = &outcome.marks[0];
     if let Some(problem) = &found.problem {
