@@ -13,8 +13,8 @@ use std::collections::{BTreeMap, HashMap, HashSet};
 pub const MOST_PLACES: usize = 200;
 /// A piece or a hole that encloses less is dust, units² of a drawing a hundred high.
 const DUST: f64 = 0.04;
-/// Pairs of edges that are looked at for crossings.
-const MOST_PAIRS: usize = 4_000_000;
+/// Pairs of edges that are looked at for crossings; the rays of a sun have many that lie near one another and don't cross.
+const MOST_PAIRS: usize = 20_000_000;
 /// Crossings beyond which nothing is drawn: putting outlines together takes as long as there are crossings.
 pub const MOST_CROSSINGS: usize = 20_000;
 /// Points nearer to one another than this are one place, in the drawing's units.
@@ -152,7 +152,7 @@ impl FaultKind {
 /// Looks for places where edges of closed contours cross, and counts them as a kind. What only touches does not cross.
 ///
 /// # Errors
-/// There are too many of them, or too many edges to look at.
+/// There are too many of them.
 pub fn crossings(contours: &[Vec<DVec2>], kind: FaultKind, faults: &mut Faults) -> Result<(), ArtworkError> {
     type Edge = GeomWithData<Line<[f64; 2]>, usize>;
     let edges = contours.iter().flat_map(|c| (0..c.len()).map(move |k| (c[k], c[(k + 1) % c.len()])));
@@ -161,8 +161,8 @@ pub fn crossings(contours: &[Vec<DVec2>], kind: FaultKind, faults: &mut Faults) 
     let tree = RTree::bulk_load(edges);
     let ends = |e: &Edge| (DVec2::from_array(e.geom().from), DVec2::from_array(e.geom().to));
     let mut seen = HashSet::new();
-    for (pairs, (one, other)) in tree.intersection_candidates_with_other_tree(&tree).enumerate() {
-        if pairs > MOST_PAIRS || seen.len() > MOST_CROSSINGS {
+    for (one, other) in tree.intersection_candidates_with_other_tree(&tree).take(MOST_PAIRS) {
+        if seen.len() > MOST_CROSSINGS {
             return Err(ArtworkError::Tangled);
         }
         if one.data >= other.data {

@@ -1,7 +1,7 @@
 //! What is painted, put together in the order in which it is painted: white covers what lies under it.
 
 use crate::{
-    ArtworkError, MOST_POINTS,
+    ArtworkError, MOST_ON_THE_WAY, Wish,
     faults::{FaultKind, Faults, crossings},
 };
 use glam::DVec2;
@@ -17,8 +17,6 @@ pub const FLAT: f64 = 0.003;
 
 /// Regions that are joined in one step.
 const AT_A_TIME: usize = 8;
-/// Points that are worked through in one round of steps.
-const MOST_ON_THE_WAY: usize = 5 * MOST_POINTS;
 
 #[derive(Default)]
 pub struct Ink {
@@ -38,15 +36,23 @@ pub struct Ink {
 
 impl Ink {
     /// Paints a closed outline.
-    pub fn fill(&mut self, outline: &[Vec<DVec2>], rule: Rule, white: bool) {
+    pub fn fill(&mut self, outline: &[Vec<DVec2>], rule: Rule, white: bool, wish: &Wish) {
         if self.refused.is_some() {
             return;
         }
-        if let Err(e) = crossings(outline, FaultKind::SelfCrossing, &mut self.faults) {
-            self.refused = Some(e);
-            return;
-        }
-        self.paint(clean::filled(outline, rule), white);
+        let looked = |faults: &mut Faults| {
+            let outline = wish.bearable(outline)?;
+            crossings(&outline, FaultKind::SelfCrossing, faults)?;
+            Ok(outline)
+        };
+        let outline = match looked(&mut self.faults) {
+            Ok(outline) => outline,
+            Err(e) => {
+                self.refused = Some(e);
+                return;
+            }
+        };
+        self.paint(clean::filled(&outline, rule), white);
     }
 
     /// Paints a region.
@@ -69,6 +75,12 @@ impl Ink {
     fn settle(&mut self) {
         self.known.clear();
         let mut regions = std::mem::take(&mut self.waiting);
+        // what lies over something else is no fault, but it must not do so without end
+        let all: Vec<Vec<DVec2>> = regions.iter().flat_map(Region::contours).cloned().collect();
+        if let Err(e) = crossings(&all, FaultKind::SelfCrossing, &mut Faults::default()) {
+            self.refused = self.refused.take().or(Some(e));
+            return;
+        }
         // a few at a time: where very many lie over one another, joining all at once takes for ever
         while regions.len() > 1 && self.refused.is_none() {
             let joined =

@@ -11,6 +11,7 @@ mod scan;
 mod svg;
 
 use faults::Faults;
+use glam::DVec2;
 use lettering::{Region, clean};
 use trade::figure::DRAWN_HIGH;
 
@@ -20,6 +21,8 @@ pub use faults::{Fault, FaultKind};
 pub const LARGEST: usize = 20 << 20;
 /// Most points of the outlines that are left of it.
 pub const MOST_POINTS: usize = 50_000;
+/// Points that are worked through.
+const MOST_ON_THE_WAY: usize = 5 * MOST_POINTS;
 
 /// What is wished of a drawing.
 #[derive(Clone, Debug, Default, PartialEq)]
@@ -42,6 +45,18 @@ impl Wish {
     /// Is a layer drawn? `None` where that isn't wished either way.
     fn draws(&self, layer: &str) -> Option<bool> {
         self.layers.as_ref().map(|layers| layers.iter().any(|l| l == layer))
+    }
+
+    /// Contours without points that say nothing, as long as there are not too many of them: putting outlines together
+    /// takes long where very many edges lie beside one another. Where fewer points are wished, more are worked through.
+    ///
+    /// # Errors
+    /// There are too many.
+    fn bearable(&self, contours: &[Vec<DVec2>]) -> Result<Vec<Vec<DVec2>>, ArtworkError> {
+        let most = if self.within.is_some() { MOST_ON_THE_WAY } else { MOST_POINTS };
+        let fewer: Vec<_> = contours.iter().map(|c| clean::sparse(c, ink::FLAT / 4.0)).collect();
+        let points = fewer.iter().map(Vec::len).sum();
+        if points > most { Err(ArtworkError::TooFine(points)) } else { Ok(fewer) }
     }
 
     fn check(&self) -> Result<(), ArtworkError> {

@@ -197,7 +197,7 @@ impl Canvas<'_> {
         {
             let (outline, open) = contours(&(there * drawn.clone()));
             open.into_iter().for_each(|at| self.ink.faults.add(FaultKind::Closed, at));
-            self.ink.fill(&outline, rule(fill.rule()), white(fill.paint()));
+            self.ink.fill(&outline, rule(fill.rule()), white(fill.paint()), self.wish);
         }
         if let Some(stroke) = path.stroke()
             && stroke.opacity().get() > 0.0

@@ -194,7 +194,13 @@ fn what_is_drawn_over_and_over_is_joined_and_what_crosses_without_end_is_refused
         let at = |n: u64| (k.wrapping_mul(n) % 20_000) as f64 / 100.0;
         format!("<path stroke='black' stroke-width='.02' d='M{} 0L{} 100'/>", at(7919), at(104_729))
     };
-    let error = refused(&svg(&(0..4000).map(hair).collect::<String>()));
+    assert_eq!(refused(&svg(&(0..4000).map(hair).collect::<String>())), ArtworkError::Tangled);
+    // a wheel with more teeth than points are kept
+    let tooth = |k: u32| {
+        let (radius, angle) = (if k % 2 == 0 { 50.0 } else { 40.0 }, 2.0 * PI * f64::from(k) / 60_000.0);
+        format!("L{} {}", 50.0 + radius * angle.cos(), 50.0 + radius * angle.sin())
+    };
+    let error = refused(&svg(&format!("<path d='M100 50{}Z'/>", (1..60_000).map(tooth).collect::<String>())));
     assert!(matches!(error, ArtworkError::TooFine(_)), "{error}");
     assert!(error.to_string().contains("at most 50000"), "{error}");
 }

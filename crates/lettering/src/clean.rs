@@ -101,7 +101,9 @@ pub fn thinned(of: &Region, to: f64) -> Region {
     joined(&of.contours().map(|c| sparse(c, to)).collect::<Vec<_>>())
 }
 
-fn sparse(contour: &[DVec2], to: f64) -> Vec<DVec2> {
+/// A closed contour with fewer points, in the same way.
+#[must_use]
+pub fn sparse(contour: &[DVec2], to: f64) -> Vec<DVec2> {
     let n = contour.len();
     let off = |p: DVec2, a: DVec2, b: DVec2| {
         let t = ((p - a).dot(b - a) / (b - a).length_squared().max(f64::MIN_POSITIVE)).clamp(0.0, 1.0);

@@ -27,7 +27,7 @@
   // another file may be dropped while this one is asked about
   $effect(() => {
     view = asked.view;
-    wish = {};
+    wish = asked.wish;
     looked = undefined;
     open = true;
   });

@@ -59,7 +59,7 @@ export type ArtworkView = Schemas["ArtworkView"];
 export type ArtworkWish = { layers?: string; unit?: number; height?: number; within?: number; stroke?: number };
 
 /** A file of artwork that somebody should look at before a mark draws it. */
-export type ArtworkAsked = { mark: string; file: File; view: ArtworkView };
+export type ArtworkAsked = { mark: string; file: File; wish: ArtworkWish; view: ArtworkView };
 
 /** Reads a drawing; says in the session's trouble why it can't be read. */
 export async function readArtwork(session: Session, file: File, wish: ArtworkWish): Promise<ArtworkView | undefined> {
@@ -78,10 +78,11 @@ export async function readArtwork(session: Session, file: File, wish: ArtworkWis
  *  something to choose. */
 export async function drawArtwork(session: Session, mark: Mark, file: File): Promise<void> {
   const now = mark.figure && "artwork" in mark.figure ? mark.figure.artwork.height : undefined;
-  const view = await readArtwork(session, file, { height: now });
+  const wish = { height: now };
+  const view = await readArtwork(session, file, wish);
   if (!view) return;
   session.trouble = "";
-  if (view.asks) session.asked = { mark: mark.id, file, view };
+  if (view.asks) session.asked = { mark: mark.id, file, wish, view };
   else await putArtwork(session, mark.id, view);
 }
 

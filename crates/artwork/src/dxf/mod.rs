@@ -96,6 +96,7 @@ pub fn read(bytes: &[u8], wish: &Wish) -> Result<Drawn, ArtworkError> {
             regions.push(clean::swept(&contours, stroke));
         } else {
             contours.extend(chain::chained(lines, &mut faults).0);
+            let contours = wish.bearable(&contours)?;
             faults::crossings(&contours, FaultKind::Crossing, &mut faults)?;
             regions.push(clean::filled(&contours, Rule::EvenOdd));
         }
