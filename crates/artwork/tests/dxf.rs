@@ -304,6 +304,13 @@ fn faults_are_counted_where_they_are_and_mended_where_that_is_safe() {
     let wish = Wish { least: Some(0.25), ..Wish::default() };
     assert_eq!(Dxf::of(square("0", (0.0, 0.0), 10.0) + &circle("0", (40.0, 5.0), 0.2)).read(&wish).unwrap().faults, []);
 
+    let hatch = |solid: &str| {
+        let header = item("HATCH", &[(8, "0"), (70, solid), (91, "1"), (92, "2"), (72, "0"), (73, "1"), (93, "3")]);
+        Dxf::of(header + "10\n0\n20\n0\n10\n9\n20\n0\n10\n0\n20\n9\n97\n0\n").drawn()
+    };
+    let says = |drawing: &Drawing| drawing.told.iter().any(|t| t == "1 hatch of lines filled as a whole.");
+    assert!(says(&hatch("0")) && !says(&hatch("1")));
+
     let text = item("TEXT", &[(8, "0"), (10, "5"), (20, "5"), (40, "2"), (1, "MARROWBY")]);
     let dimension = item("DIMENSION", &[(8, "0")]);
     let drawing = with(text + &dimension).drawn();

@@ -74,6 +74,8 @@ pub struct Found<'a> {
     tilted: usize,
     /// Lines whose width changes along them.
     tapered: usize,
+    /// Hatches of lines, not of a colour.
+    patterned: usize,
     put: usize,
 }
 
@@ -174,6 +176,7 @@ impl<'a> Found<'a> {
         };
         tell(self.tilted, "entity", "entities", "outside of the drawing's plane left out.");
         tell(self.tapered, "line", "lines", "of changing width drawn at the mean width.");
+        tell(self.patterned, "hatch", "hatches", "of lines filled as a whole.");
         told
     }
 
@@ -315,7 +318,10 @@ impl<'a> Found<'a> {
                 let around = [a, b, d, c];
                 Some(Shape::Filled(vec![(0..4).map(|k| Curve::Line(around[k], around[(k + 1) % 4])).collect()]))
             }
-            "HATCH" => Some(Shape::Filled(super::hatch::loops(item)?)),
+            "HATCH" => {
+                self.patterned += usize::from(!item.flag(70, 1)?);
+                Some(Shape::Filled(super::hatch::loops(item)?))
+            }
             "TEXT" | "MTEXT" => Some(Shape::Text(item.point(10)?)),
             "ATTRIB" if !item.flag(70, 1)? => Some(Shape::Text(item.point(10)?)),
             // nothing that is seen
