@@ -197,7 +197,7 @@ fn what_is_drawn_over_and_over_is_joined_and_what_crosses_without_end_is_refused
     assert_eq!(refused(&svg(&(0..4000).map(hair).collect::<String>())), ArtworkError::Tangled);
     // a wheel with more teeth than points are kept
     let tooth = |k: u32| {
-        let (radius, angle) = (if k % 2 == 0 { 50.0 } else { 40.0 }, 2.0 * PI * f64::from(k) / 60_000.0);
+        let (radius, angle) = (if k.is_multiple_of(2) { 50.0 } else { 40.0 }, 2.0 * PI * f64::from(k) / 60_000.0);
         format!("L{} {}", 50.0 + radius * angle.cos(), 50.0 + radius * angle.sin())
     };
     let error = refused(&svg(&format!("<path d='M100 50{}Z'/>", (1..60_000).map(tooth).collect::<String>())));

@@ -68,7 +68,10 @@ async fn marks_of_a_seat_are_kept_and_laid_on_another_job_with_ties_and_columns(
     browser.until("both lie in the rack", "return document.querySelectorAll('nav [data-mark]').length === 2").await?;
     let view = server.get(&format!("/api/jobs/{to}")).await?;
     let marks = view["job"]["marks"].as_array().context("marks")?;
-    ensure!(marks[1]["place"]["along"] == json!({"tie": "mark", "id": "mark-1", "side": "end", "distance": 3.0}), "{view}");
+    ensure!(
+        marks[1]["place"]["along"] == json!({"tie": "mark", "id": "mark-1", "side": "end", "distance": 3.0}),
+        "{view}"
+    );
     ensure!(marks[0]["place"]["along"] == json!({"tie": "from_start", "distance": 4.0}), "{view}");
     ensure!(view["job"]["roster"]["columns"] == json!([{"name": "no", "kind": {"kind": "text"}}]), "{view}");
     // one step, which one press takes back
