@@ -10,6 +10,9 @@ use trade::limits::State;
 
 /// Rays start this far off their facet, mm, so that they don't meet it.
 const OFF: f64 = 1e-4;
+/// What stands nearer than this is the facet's own neighbour, mm: along a wall that runs along the pull a ray grazes it.
+/// Something that is really in the way stands farther from most of the facets below it.
+const NEAREST: f64 = 1e-3;
 
 pub fn check(site: &Site<'_>) -> Finding {
     let Some(pull) = site.pull else {
@@ -28,7 +31,7 @@ pub fn check(site: &Site<'_>) -> Finding {
                 return None;
             }
             let from = mesh.centroid(t as usize) + normal * OFF;
-            site.scene.next_skin(from, pull, OFF).map(|(_, to)| Witness::Pair { from, to })
+            site.scene.next_skin(from, pull, NEAREST).map(|(_, to)| Witness::Pair { from, to })
         })
     });
     let caught: Vec<&(u32, String, Option<Witness>)> = trapped.iter().filter(|(_, _, w)| w.is_some()).collect();
