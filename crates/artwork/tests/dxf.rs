@@ -332,6 +332,10 @@ fn lines_are_widened_if_that_is_wished() {
     let drawing = dxf.read(&Wish { stroke: Some(1.0), height: Some(5.0), ..Wish::default() }).unwrap();
     let wide = drawing.region.area() * 0.0025 / 8.0;
     assert!((wide - 1.0).abs() < 0.12, "{wide}");
+    // mm mean nothing as long as nothing says how long a unit is
+    let unsized_ = Dxf { header: String::new(), ..dxf };
+    let error = unsized_.read(&Wish { stroke: Some(1.0), ..Wish::default() }).unwrap_err();
+    assert!(error.to_string().contains("how high") && error.by_wish().is_some(), "{error}");
 }
 
 #[test]

@@ -139,7 +139,7 @@
           {#if wish.height !== undefined && (view?.sized || wish.unit !== undefined)}
             <button class="word" onclick={() => void read({ height: undefined })}>as high as it says</button>
           {/if}
-        {:else if !view?.problem}
+        {:else if view}
           <button class="word" onclick={() => void read({ height: ARTWORK_HIGH })}
             >draw it {ARTWORK_HIGH} mm high, whatever its unit</button
           >

@@ -75,8 +75,9 @@ pub fn read(bytes: &[u8], wish: &Wish) -> Result<Drawn, ArtworkError> {
     let stroke = wish.stroke.unwrap_or_default();
     let whole = wish.height.or(unit.map(|mm| tall * mm + stroke));
     let (scale, stroke) = match whole {
-        Some(whole) if stroke > 0.0 => (DRAWN_HIGH / whole * (whole - stroke) / tall, stroke * DRAWN_HIGH / whole),
-        _ => (DRAWN_HIGH / tall, stroke),
+        _ if stroke == 0.0 => (DRAWN_HIGH / tall, 0.0),
+        Some(whole) => (DRAWN_HIGH / whole * (whole - stroke) / tall, stroke * DRAWN_HIGH / whole),
+        None => return Err(ArtworkError::Wish("a width of lines is in mm; say how high the drawing is to be".into())),
     };
     if !(scale.is_finite() && scale > 0.0) {
         return Err(ArtworkError::Nothing(layers));
