@@ -10,6 +10,7 @@ import {
   type SolidView,
 } from "./api/client";
 import type { ArtworkAsked } from "./card/figures";
+import type { LettersAsked } from "./card/ownFaces";
 import { listen } from "./frame/events";
 import { person } from "./frame/person.svelte";
 
@@ -28,6 +29,8 @@ export class Session {
   trouble = $state("");
   /** Artwork that is asked about before a mark draws it. */
   asked = $state.raw<ArtworkAsked>();
+  /** A face of the shop's own that is looked at before a mark is lettered in it. */
+  letters = $state.raw<LettersAsked>();
   /** The job can't be shown at all. */
   lost = $state("");
   /** Marks that say something else since the last step to the next revision, and what each said before. */

@@ -24,7 +24,10 @@ const CUT_FREE: f64 = 0.1;
 /// A piece is a hairline if it is narrower than the least width over so many of them.
 const HAIR: f64 = 4.0;
 
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, PartialOrd, Ord)]
+/// What is wrong with a drawing.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, PartialOrd, Ord, serde::Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
 pub enum FaultKind {
     /// An end of a line to which no other comes; what it belongs to is left out.
     OpenEnd,

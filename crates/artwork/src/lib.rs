@@ -7,6 +7,7 @@ mod curve;
 mod dxf;
 mod faults;
 mod ink;
+mod letters;
 mod scan;
 mod svg;
 
@@ -16,6 +17,7 @@ use lettering::{Region, clean};
 use trade::figure::DRAWN_HIGH;
 
 pub use faults::{Fault, FaultKind};
+pub use letters::{Letter, Letters, character, letters};
 
 /// Largest file that is read, bytes.
 pub const LARGEST: usize = 20 << 20;
@@ -113,6 +115,7 @@ pub struct Drawing {
 /// A drawing as its file has it, about [`DRAWN_HIGH`] high.
 struct Drawn {
     region: Region,
+    placed: Placed,
     /// mm of a unit of the region, where the file or the wish says it.
     mm: Option<f64>,
     /// The file says it.
@@ -125,10 +128,23 @@ struct Drawn {
     shapes: usize,
 }
 
+/// Where a region came from: its origin in the drawing's coordinates, y up, and how much it is enlarged.
+#[derive(Clone, Copy, Debug)]
+struct Placed {
+    low: DVec2,
+    scale: f64,
+}
+
+impl Placed {
+    /// A point of the region in the drawing's coordinates.
+    fn back(self, p: DVec2) -> DVec2 {
+        p / self.scale + self.low
+    }
+}
+
 impl Drawn {
     fn finished(self, wish: &Wish) -> Result<Drawing, ArtworkError> {
-        let Self { region, mm, sized, asks_unit, layers, mut faults, told: more, shapes } = self;
-        let tall = |region: &Region| region.bounds().map(|(low, high)| high.y - low.y).filter(|t| *t > 0.0);
+        let Self { region, mm, sized, asks_unit, layers, mut faults, told: more, shapes, .. } = self;
         let region = clean::thinned(&region, ink::FLAT / 2.0);
         let region = faults::mended(region, &mut faults);
         let nothing = || ArtworkError::Nothing(layers.clone());
@@ -185,6 +201,11 @@ pub fn outline(region: &Region) -> String {
     region.path_data(4)
 }
 
+/// Height of what is drawn; `None` where that is nothing.
+fn tall(region: &Region) -> Option<f64> {
+    region.bounds().map(|(low, high)| high.y - low.y).filter(|t| *t > 0.0)
+}
+
 fn points(region: &Region) -> usize {
     region.contours().map(Vec::len).sum()
 }
@@ -212,6 +233,8 @@ pub enum ArtworkError {
     Tangled,
     #[error("{0}")]
     Wish(String),
+    #[error("{0}")]
+    Letters(String),
     #[error(
         "the drawing's outlines have {0} points; at most {MOST_POINTS} are kept. Simplify it to a larger tolerance, or in the program that drew it"
     )]

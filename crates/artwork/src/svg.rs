@@ -1,9 +1,10 @@
 //! SVG: fills by their rule, strokes widened, clips kept, white taken out.
 
 use crate::{
-    ArtworkError, Drawn, Layer, Wish,
+    ArtworkError, Drawn, Layer, Placed, Wish,
     faults::{FaultKind, count},
     ink::{FLAT, Ink, contours},
+    letters::{DrawnLetters, character},
     scan::{Scanned, scan},
 };
 use glam::DVec2;
@@ -23,21 +24,59 @@ struct Canvas<'a> {
     to: Affine,
     masks: usize,
     wish: &'a Wish,
+    is_layer: IsLayer,
     /// Inside of a group that is drawn as a whole.
     inside: bool,
 }
 
+/// # Errors
+/// It can't be read, asks too much, or has nothing that closes.
 pub fn read(text: &str, wish: &Wish) -> Result<Drawn, ArtworkError> {
     let scanned = scan(text)?;
+    draw(&parsed(text)?, &scanned, wish, |id| !id.is_empty())
+}
+
+/// What lies in each group that is named after a character, drawn by itself; and what other outermost groups are
+/// called.
+///
+/// # Errors
+/// It can't be read.
+pub fn letters(text: &str) -> Result<DrawnLetters, ArtworkError> {
+    let scanned = scan(text)?;
+    let tree = parsed(text)?;
+    let named = |id: &str| character(id).is_some();
+    let all = Wish::default();
+    let names = |is_layer| -> Vec<String> {
+        let mut layers = Layers { found: Vec::new(), wish: &all, bounds: None, is_layer };
+        layers.look(tree.root(), None);
+        layers.found.into_iter().filter(|l| l.shapes > 0).map(|l| l.name).collect()
+    };
+    let found = names(named);
+    let letters = crate::letters::drawn_each(found.iter().map(String::as_str).filter(|n| named(n)), |_, wish| {
+        draw(&tree, &scanned, wish, named)
+    })?;
+    // what lies in no letter, by the outermost group that it may lie in
+    let stray = found.iter().any(String::is_empty);
+    let other = if stray { names(|id| !id.is_empty()) } else { Vec::new() };
+    Ok(DrawnLetters { letters, other: other.into_iter().filter(|n| !named(n)).collect() })
+}
+
+fn parsed(text: &str) -> Result<Tree, ArtworkError> {
     let nothing = ImageHrefResolver { resolve_data: Box::new(|_, _, _| None), resolve_string: Box::new(|_, _| None) };
     let options = Options { image_href_resolver: nothing, dpi: PER_INCH as f32, ..Options::default() };
-    let tree = Tree::from_str(text, &options).map_err(|e| match e {
+    Tree::from_str(text, &options).map_err(|e| match e {
         usvg::Error::ElementsLimitReached | usvg::Error::ParsingFailed(usvg::roxmltree::Error::NodesLimitReached) => {
             ArtworkError::TooMany
         }
         e => ArtworkError::Unreadable(e.to_string()),
-    })?;
-    let mut layers = Layers { found: Vec::new(), wish, bounds: None };
+    })
+}
+
+/// Is a group of that name a layer?
+type IsLayer = fn(&str) -> bool;
+
+fn draw(tree: &Tree, scanned: &Scanned, wish: &Wish, is_layer: IsLayer) -> Result<Drawn, ArtworkError> {
+    let mut layers = Layers { found: Vec::new(), wish, bounds: None, is_layer };
     layers.look(tree.root(), None);
     let Layers { found: layers, bounds: Some((low, high)), .. } = layers else {
         return Err(ArtworkError::Nothing(layers.found));
@@ -47,16 +86,17 @@ pub fn read(text: &str, wish: &Wish) -> Result<Drawn, ArtworkError> {
         return Err(ArtworkError::Nothing(layers));
     }
     let to = Affine::new([scale, 0.0, 0.0, -scale, -scale * low.x, scale * high.y]);
-    let mut canvas = Canvas { ink: Ink::default(), to, masks: 0, wish, inside: false };
+    let mut canvas = Canvas { ink: Ink::default(), to, masks: 0, wish, is_layer, inside: false };
     canvas.group(tree.root());
     let region = canvas.ink.region();
     if let Some(refused) = canvas.ink.refused {
         return Err(refused);
     }
-    let told = told(&scanned, &canvas.ink, canvas.masks);
+    let told = told(scanned, &canvas.ink, canvas.masks);
     let pixel = if scanned.to_size { Some(25.4 / PER_INCH) } else { wish.unit };
     Ok(Drawn {
         region,
+        placed: Placed { low: DVec2::new(low.x, -high.y), scale },
         mm: pixel.map(|mm| mm / scale),
         sized: scanned.to_size,
         asks_unit: false,
@@ -72,6 +112,7 @@ struct Layers<'a> {
     found: Vec<Layer>,
     wish: &'a Wish,
     bounds: Option<(DVec2, DVec2)>,
+    is_layer: IsLayer,
 }
 
 impl Layers<'_> {
@@ -79,7 +120,7 @@ impl Layers<'_> {
         for node in group.children() {
             match node {
                 Node::Group(inner) => {
-                    let within = within.or_else(|| (!inner.id().is_empty()).then(|| self.named(inner.id())));
+                    let within = within.or_else(|| (self.is_layer)(inner.id()).then(|| self.named(inner.id())));
                     self.look(inner, within);
                 }
                 Node::Path(path) => {
@@ -128,7 +169,7 @@ impl Canvas<'_> {
         if group.opacity().get() <= 0.0 {
             return;
         }
-        let named = !self.inside && !group.id().is_empty();
+        let named = !self.inside && (self.is_layer)(group.id());
         if named && self.wish.draws(group.id()) == Some(false) {
             return;
         }

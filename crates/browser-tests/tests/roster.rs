@@ -97,6 +97,13 @@ async fn a_roster_is_typed_pasted_and_read_and_a_recipe_says_each_row() -> Resul
     browser.choose("select[aria-label='column of the piece']", "variant").await?;
     browser.press("button.piece:nth-of-type(2)").await?;
     browser.choose("select[aria-label='add a piece']", "a fixed text").await?;
+    // the strip follows while it is typed; Escape leaves it as it was
+    let letters = |n: usize| format!("return document.querySelectorAll('g.mark path[data-letter]').length === {n}");
+    browser.until("two letters, three digits, a hyphen twice", &letters(7)).await?;
+    browser.find("input[aria-label='fixed text of the piece']").await?.send_keys("XYZ").await?;
+    browser.until("three more letters", &letters(10)).await?;
+    browser.find("input[aria-label='fixed text of the piece']").await?.send_keys("" + Key::Escape).await?;
+    browser.until("as it was", &letters(7)).await?;
     browser.write("input[aria-label='fixed text of the piece']", " C", Key::Enter).await?;
     browser.choose("select[aria-label='add a piece']", "a column of the roster").await?;
     browser.choose("select[aria-label='column of the piece']", "cavity").await?;

@@ -114,6 +114,11 @@ fn demo_data(out: &std::path::Path) -> Result<u8, anyhow::Error> {
         std::fs::write(&job, serde_json::to_vec_pretty(&demo.job)?)?;
         println!("wrote {} and {}", part.display(), job.display());
     }
+    for (file, bytes) in demo::DRAWINGS {
+        let drawing = out.join(file);
+        std::fs::write(&drawing, bytes)?;
+        println!("wrote {}", drawing.display());
+    }
     Ok(0)
 }
 

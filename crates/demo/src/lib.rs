@@ -6,4 +6,4 @@ pub mod jobs;
 pub mod parts;
 pub mod shapes;
 
-pub use jobs::{DemoJob, jobs};
+pub use jobs::{DRAWINGS, DemoJob, jobs};

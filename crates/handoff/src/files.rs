@@ -181,7 +181,7 @@ pub fn chosen(
             _ => None,
         };
         let mesh = match mark.relief.sense {
-            Sense::Surface | Sense::Stamp => patches(built),
+            Sense::Surface | Sense::Stamp => patches(&built.bodies),
             _ if job.letters_apart => threemf::mesh(&built.bodies),
             _ => united(built, core.as_ref().map(|_| false))?,
         };
@@ -213,6 +213,9 @@ pub fn chosen(
         }
         if !built.fillings.is_empty() {
             put("filling", &threemf::mesh(&built.fillings));
+        }
+        if !built.free.is_empty() {
+            put("kept-free", &patches(&built.free));
         }
     }
     if !bodies.is_empty() && wanted("lettering.3mf") {

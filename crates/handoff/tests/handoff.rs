@@ -7,7 +7,7 @@ use std::{
     collections::BTreeMap,
     io::{Cursor, Read},
 };
-use trade::Unit;
+use trade::{Figure, Unit, figure::Tally, recipe::DateFrom};
 use workbench::{Bench, Scope};
 
 fn made(at: usize) -> (trade::Job, Bench, BTreeMap<String, Vec<u8>>) {
@@ -203,4 +203,23 @@ fn a_letters_own_colour_and_a_plate_go_along() {
     let (low, high) = tray.mesh.bounds();
     assert!((low.z - 11.4).abs() < 1e-4 && high.z > 12.0, "{low} {high}");
     assert!(trade::Colour::try_from("red".to_owned()).unwrap_err().contains("hexadecimal"));
+}
+
+#[test]
+fn what_a_tally_keeps_free_goes_along_as_a_patch() {
+    let tally = Tally { from: DateFrom::Handoff, first_year: 2026, years: 2, pitch: 2.2, dot: 0.7, labels: false };
+    let files = block(|job| {
+        let mark = &mut job.marks[0];
+        mark.figure = Some(Figure::Tally(tally.clone()));
+        mark.text = "2026-11".into();
+        mark.lettering.cap_height = 1.0;
+    });
+    let free = Part::read("free.stl", &files["kept-free-part-number.stl"], Some(Unit::Mm)).unwrap().mesh;
+    let area = (0..free.triangles.len()).map(|t| free.cross(t).length() / 2.0).sum::<f64>();
+    // thirteen months to come, each a disc of no more than its place
+    assert!(area > 13.0 * 0.2 && area < 13.0 * 2.2 * 2.2, "{area}");
+    let level = free.vertices[0].z;
+    assert!(free.vertices.iter().all(|p| (p.z - level).abs() < 1e-6), "flat as its face");
+    let plain = block(|_| {});
+    assert!(!plain.keys().any(|name| name.starts_with("kept-free")));
 }

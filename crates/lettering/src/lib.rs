@@ -8,6 +8,7 @@ pub mod clean;
 pub mod faces;
 pub mod figures;
 pub mod outline;
+pub mod own;
 pub mod region;
 pub mod set;
 

@@ -1,6 +1,7 @@
 //! A flat region with holes, mm.
 
 use glam::DVec2;
+use kurbo::{BezPath, PathEl};
 use std::fmt::Write;
 
 /// One connected piece: outer contour counter-clockwise, counters clockwise.
@@ -32,6 +33,21 @@ pub fn contains(contour: &[DVec2], p: DVec2) -> bool {
         }
     }
     inside
+}
+
+/// Contours of SVG path data of M, L and Z, as [`Region::path_data`] writes them, scaled; `None` where it is none.
+pub(crate) fn contours_of(path_data: &str, scale: f64) -> Option<Vec<Vec<DVec2>>> {
+    let path = BezPath::from_svg(path_data).ok()?;
+    let mut contours: Vec<Vec<DVec2>> = Vec::new();
+    for element in path.elements() {
+        match element {
+            PathEl::MoveTo(p) => contours.push(vec![DVec2::new(p.x, p.y) * scale]),
+            PathEl::LineTo(p) => contours.last_mut()?.push(DVec2::new(p.x, p.y) * scale),
+            PathEl::ClosePath => {}
+            PathEl::QuadTo(..) | PathEl::CurveTo(..) => return None,
+        }
+    }
+    contours.iter().flatten().all(|p| p.is_finite() && p.abs().max_element() < 1e5).then_some(contours)
 }
 
 impl Region {

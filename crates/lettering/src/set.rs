@@ -1,6 +1,6 @@
 //! Setting a text: lines under one another, justified, each character's region in its place.
 
-use crate::{centre_line, faces, outline, region::Region};
+use crate::{centre_line, faces, outline, own, region::Region};
 use glam::DVec2;
 use trade::{Fit, FitBy, Justify, LetterChange, Lettering};
 
@@ -44,6 +44,10 @@ pub enum LetteringError {
     NoFace(String),
     #[error("the lettering face “{face}” has no “{character}” (U+{code:04X}); choose another face or another character", code = u32::from(*character))]
     MissingGlyph { character: char, face: String },
+    #[error("the outline of “{character}” in the lettering face “{face}” can't be read; take its drawing once more")]
+    NoOutline { character: char, face: String },
+    #[error("the lettering face “{0}” has no letter with a stem to measure a stroke on; leave its strokes as drawn")]
+    NoStem(String),
     #[error("the text is empty; type what the mark says")]
     Empty,
     #[error("strokes as wide as that fill the letters up; set a smaller stroke or larger letters")]
@@ -184,7 +188,7 @@ fn changed(set: &mut Set, change: &LetterChange) {
 }
 
 fn set_line(line: &str, lettering: &Lettering) -> Result<Vec<Set>, LetteringError> {
-    if lettering.face == faces::CENTRE_LINE {
+    if lettering.face == faces::CENTRE_LINE && lettering.own.is_none() {
         return line
             .chars()
             .map(|c| {
@@ -196,7 +200,10 @@ fn set_line(line: &str, lettering: &Lettering) -> Result<Vec<Set>, LetteringErro
             })
             .collect();
     }
-    let glyphs = outline::line(line, lettering)?;
+    let glyphs = match &lettering.own {
+        Some(own) => own::line(line, &own.face, lettering)?,
+        None => outline::line(line, lettering)?,
+    };
     let mut ends: Vec<usize> = glyphs.iter().skip(1).map(|g| g.byte).collect();
     ends.push(line.len());
     Ok(glyphs

@@ -89,6 +89,9 @@ pub fn bodies(
 /// The number of a mark's plate among its characters.
 pub const PLATE: u32 = u32::MAX;
 
+/// The number of what a mark keeps free among its characters.
+pub const FREE: u32 = u32::MAX - 1;
+
 /// The body of a mark's plate: what is added for a plinth, cut away for a tray. `region` is its land or floor.
 ///
 /// # Errors

@@ -3,7 +3,7 @@
 use crate::marked::MarkedSolid;
 use crate::{
     ReliefError,
-    body::{self, CharacterBody, PLATE, bodies, fillings},
+    body::{self, CharacterBody, FREE, PLATE, bodies, fillings},
     place::{PlacedCharacter, PlacedMark, place},
     seat::Seat,
 };
@@ -30,6 +30,8 @@ pub struct BuiltMark {
     pub bodies: Vec<CharacterBody>,
     /// What fills the pockets of an inlay.
     pub fillings: Vec<CharacterBody>,
+    /// Films over what is kept free for later, where they lie on the face.
+    pub free: Vec<CharacterBody>,
     pub plate: Option<CharacterBody>,
     pub(crate) operands: Vec<Body>,
     /// None of its bodies touches another.
@@ -71,6 +73,10 @@ impl BuiltMark {
         };
         let bodies = each(bodies, |_| true)?;
         let fillings = each(fillings, |sense| sense == Sense::Inlay)?;
+        let film = Relief { sense: Sense::Stamp, ..mark.relief };
+        // one that doesn't lie on the face is found as such, not here
+        let film = |field: &Region| body::bodies(&seat, &film, None, FREE, "field", field).unwrap_or_default();
+        let free = placed.fields.par_iter().flat_map_iter(film).collect();
         let mut numbers = Body::numbers(bodies.len() + 1);
         let plate_operand = match (&plate, numbers.next()) {
             (Some(plate), Some(id)) => Some(Body::numbered(&plate.mesh, "the plate", id)?),
@@ -92,6 +98,7 @@ impl BuiltMark {
             pull,
             bodies,
             fillings,
+            free,
             plate,
             operands,
             plate_operand,
@@ -262,9 +269,13 @@ fn apart(seat: &Seat, placed: &PlacedMark, reliefs: &[Relief], pull: Option<DVec
         let high = relief.height + 2.0 * seat.facet_error + PAST[usize::from(relief.sense.sinks())];
         reach = reach.max(high * steep.to_radians().tan() + relief.root + relief.edge);
     }
+    // how far it goes round, letter by letter: near its apex a cone is soon gone round, and past it more than once
     let period = seat.chart.period();
-    let wide = placed.high - placed.low;
-    let round = (0..2).any(|k| wide[k] + 2.0 * STRETCH * reach > period[k]);
+    let points = placed.characters.iter().flat_map(|c| c.region.contours()).flatten();
+    let (low, high) = points
+        .map(|p| seat.chart.grid(*p))
+        .fold((DVec2::INFINITY, DVec2::NEG_INFINITY), |(low, high), p| (low.min(p), high.max(p)));
+    let round = (0..2).any(|k| (high - low)[k] + 2.0 * STRETCH * reach > period[k]);
     // pieces of one letter are bodies too
     let islands = placed.characters.iter().flat_map(|c| &c.region.islands);
     let pieces: Vec<Region> = islands.map(|i| Region { islands: vec![i.clone()] }).collect();

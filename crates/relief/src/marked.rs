@@ -280,11 +280,24 @@ pub fn filled(solid: &MarkedSolid, marks: &[(u32, &BuiltMark)]) -> Option<Marked
     out
 }
 
-/// Surface-only lettering as it lies on its seat: open patches without height.
+/// The same with films over what its marks keep free, for looking at.
 #[must_use]
-pub fn patches(built: &BuiltMark) -> Mesh {
+pub fn looked_at(solid: &MarkedSolid, marks: &[(u32, &BuiltMark)]) -> Option<MarkedSolid> {
+    let mut out = filled(solid, marks);
+    for &(mark, built) in marks {
+        for body in &built.free {
+            let tag = |role: &Role| Tag::Relief { mark, character: body.character, role: *role };
+            out.get_or_insert_with(|| solid.clone()).append(&body.mesh, body.roles.iter().map(tag));
+        }
+    }
+    out
+}
+
+/// Films, such as those of surface-only lettering, as they lie on their seat: open patches without height.
+#[must_use]
+pub fn patches(films: &[CharacterBody]) -> Mesh {
     let mut out = MarkedSolid::default();
-    for body in &built.bodies {
+    for body in films {
         let mut patch = body.mesh.clone();
         patch.triangles =
             (0..body.roles.len()).filter(|&t| body.roles[t] == Role::Base).map(|t| body.mesh.triangles[t]).collect();

@@ -184,7 +184,7 @@ impl App {
             ));
         }
         let (row, day) = (row.or(standing.job.first_row()), today());
-        standing.job = standing.job.filled(row, day);
+        standing.job.fill(row, day);
         let shown = (standing.state, row, day);
         Ok((standing, shown))
     }

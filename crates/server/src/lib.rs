@@ -14,6 +14,7 @@ pub mod problem;
 pub mod readings;
 pub mod rows;
 pub mod store;
+mod store_faces;
 mod store_patterns;
 mod store_rows;
 pub mod views;
@@ -22,8 +23,8 @@ use app::{App, Shared};
 use axum::{Router, extract::DefaultBodyLimit, middleware};
 use guard::{Names, guard};
 use handlers::{
-    artwork, events, facts, handoff, inspect, jobs, marks, pages, part, patterns, revision, roster, rows as all_rows,
-    tool,
+    artwork, events, faces, facts, handoff, inspect, jobs, marks, pages, part, patterns, revision, roster,
+    rows as all_rows, tool,
 };
 use sea_orm::{ConnectOptions, Database};
 use sea_orm_migration::MigratorTrait;
@@ -86,7 +87,10 @@ fn api() -> OpenApiRouter<Shared> {
         .routes(routes!(all_rows::archive))
         .routes(routes!(handoff::documents, handoff::hand_over))
         .routes(routes!(handoff::document))
-        .routes(routes!(facts::faces))
+        .routes(routes!(faces::faces))
+        .routes(routes!(faces::own_face, faces::keep_own_face))
+        .routes(routes!(faces::set_own_face_gone))
+        .routes(routes!(faces::read_letters))
         .routes(routes!(facts::sheets))
         .routes(routes!(facts::length))
         .routes(routes!(events::events))

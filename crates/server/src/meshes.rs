@@ -9,7 +9,10 @@
 
 use glam::DVec3;
 use hashbrown::HashMap;
-use relief::{MarkedSolid, Role, Tag, body::PLATE};
+use relief::{
+    MarkedSolid, Role, Tag,
+    body::{FREE, PLATE},
+};
 use solid::{Mesh, Part, Surface, topology::for_each_edge};
 use workbench::outcome::Group;
 
@@ -57,15 +60,17 @@ fn marked(solid: &MarkedSolid, part: &Part, colours: &Colours, stamps: &[u32]) -
                 Role::Skirt | Role::Base => 4,
             };
             let own = colours.get(&(mark, character)).map(|[r, g, b]| i32::from_be_bytes([0, *r, *g, *b]));
-            let on_plate = character == PLATE || stamps.contains(&mark);
+            let on_plate = [PLATE, FREE].contains(&character) || stamps.contains(&mark);
             let place = own.unwrap_or(if on_plate { -2 } else { -1 });
             Some(Owner { mark: mark as i32, place, role })
         }
         Tag::Cut | Tag::Under { .. } => None,
     };
-    let hatched = (0..solid.tags.len())
-        .filter(|&t| matches!(solid.tags[t], Tag::Relief { mark, role: Role::Land, .. } if stamps.contains(&mark)));
-    let hatching = hatching(&solid.mesh, &hatched.collect::<Vec<_>>());
+    let is_hatched = |t: &usize| match solid.tags[*t] {
+        Tag::Relief { mark, character, role: Role::Land } => character == FREE || stamps.contains(&mark),
+        _ => false,
+    };
+    let hatching = hatching(&solid.mesh, &(0..solid.tags.len()).filter(is_hatched).collect::<Vec<_>>());
     pack(&solid.mesh, owner, |face| Some(&part.faces.get(face as usize)?.surface), |_, _| None, hatching)
 }
 

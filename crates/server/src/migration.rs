@@ -7,7 +7,7 @@ pub struct Migrator;
 #[async_trait::async_trait]
 impl MigratorTrait for Migrator {
     fn migrations() -> Vec<Box<dyn MigrationTrait>> {
-        vec![Box::new(First), Box::new(Variants), Box::new(Patterns)]
+        vec![Box::new(First), Box::new(Variants), Box::new(Patterns), Box::new(OwnFaces)]
     }
 }
 
@@ -142,6 +142,32 @@ impl MigrationTrait for Patterns {
                     .table("pattern")
                     .col(uuid("id").primary_key())
                     .col(string("name"))
+                    .col(string("author"))
+                    .col(timestamp_with_time_zone("at"))
+                    .col(json_binary("document"))
+                    .col(boolean("gone"))
+                    .to_owned(),
+            )
+            .await
+    }
+}
+
+struct OwnFaces;
+
+impl MigrationName for OwnFaces {
+    fn name(&self) -> &'static str {
+        "m0004_own_faces"
+    }
+}
+
+#[async_trait::async_trait]
+impl MigrationTrait for OwnFaces {
+    async fn up(&self, manager: &SchemaManager) -> Result<(), DbErr> {
+        manager
+            .create_table(
+                Table::create()
+                    .table("own_face")
+                    .col(string("name").primary_key())
                     .col(string("author"))
                     .col(timestamp_with_time_zone("at"))
                     .col(json_binary("document"))

@@ -77,6 +77,10 @@ pub fn plan(job: &Job, day: time::Date) -> Vec<Planned> {
     let mut bare = job.without_rows();
     bare.row_files = RowFiles::default();
     bare.tool_plate = ToolPlate::default();
+    // marks hold the faces that they are lettered in; thousands of rows need not
+    let mut faces = std::mem::take(&mut bare.own_faces);
+    faces.retain(|f| bare.marks.iter().any(|m| m.lettering.face == f.name));
+    let faces = serde_json::to_vec(&faces).expect("a face has string keys and finite numbers");
     let planned = |row: &trade::Row| {
         let mut job = bare.filled_from(Some(row), day);
         // the texts are made: how no longer matters
@@ -90,6 +94,7 @@ pub fn plan(job: &Job, day: time::Date) -> Vec<Planned> {
         let digest = Sha256::new()
             .chain_update(env!("CARGO_PKG_VERSION"))
             .chain_update(serde_json::to_vec(&job).expect("a job has string keys and finite numbers"))
+            .chain_update(&faces)
             .chain_update(format!("{unsaid:?}"))
             .finalize();
         Planned { row: row.id, digest: digest.iter().map(|b| format!("{b:02x}")).collect(), job }
@@ -376,6 +381,17 @@ mod tests {
         assert_ne!(before[1], after[1]);
         other.marks[0].lettering.cap_height += 0.1;
         assert_ne!(digests(&other)[0], after[0]);
+        // a face of the shop's own counts where a mark is lettered in it
+        let face = |blank: f64| trade::OwnFace { name: "Bars".into(), file: "".into(), letters: Vec::new(), blank };
+        let before = digests(&other);
+        other.own_faces = vec![face(40.0)];
+        assert_eq!(digests(&other), before);
+        other.marks[0].lettering.face = "Bars".into();
+        other.hold_faces();
+        let lettered = plan(&other, DAY);
+        assert!(lettered[0].job.own_faces.is_empty() && lettered[0].job.marks[0].lettering.own.is_some());
+        other.own_faces[0].blank = 50.0;
+        assert_ne!(digests(&other)[0], lettered[0].digest);
         // without a text: for a reason
         let none = digests(&job(&[["", "a"], ["1", "a"]]));
         assert_ne!(none[0], none[1]);

@@ -90,11 +90,12 @@ fn gone() -> Problem {
 }
 
 fn read(row: change::Model) -> Result<Row, Problem> {
-    let job = row
+    let mut job: Option<Job> = row
         .document
         .map(serde_json::from_value)
         .transpose()
         .map_err(|e| Problem::Database(DbErr::Custom(format!("a document that can't be read: {e}"))))?;
+    job.iter_mut().for_each(Job::hold_faces);
     Ok(Row { from_state: row.from_state, author: row.author, at: row.at, label: row.label, job })
 }
 

@@ -6,6 +6,7 @@ use crate::{
     limits::{self, OwnLimit, Sheet},
     mark::Mark,
     mend::{FaceMend, MOST_FACE_MENDS, PartMend, SheetSide},
+    own_face::{HeldFace, MOST_OWN_FACES, OwnFace},
     process::Process,
     recipe::MOST_PIECES,
     relief::Sense,
@@ -75,6 +76,10 @@ pub struct Job {
     #[serde(default)]
     #[cfg_attr(feature = "openapi", schema(required = true))]
     pub row_files: RowFiles,
+    /// Lettering faces of the shop's own that its marks may be lettered in.
+    #[serde(default)]
+    #[cfg_attr(feature = "openapi", schema(required = true))]
+    pub own_faces: Vec<OwnFace>,
     #[serde(default)]
     #[cfg_attr(feature = "openapi", schema(required = true))]
     pub marks: Vec<Mark>,
@@ -102,6 +107,7 @@ impl Default for Job {
             revision: None,
             tool_plate: ToolPlate::default(),
             row_files: RowFiles::default(),
+            own_faces: Vec::new(),
             marks: Vec::new(),
         }
     }
@@ -229,6 +235,8 @@ pub enum JobError {
     ToolPlate(String),
     #[error("the files of each row: {0}")]
     RowFiles(String),
+    #[error("{0}")]
+    OwnFace(String),
     #[error("two marks are called “{0}”; each needs an id of its own")]
     TwoMarks(String),
     #[error("mark “{mark}”: {what}")]
@@ -241,9 +249,25 @@ impl Job {
     /// # Errors
     /// Says what is wrong, and for JSON that can't be read in which line and column.
     pub fn from_json(bytes: &[u8]) -> Result<Self, JobError> {
-        let job: Job = serde_json::from_slice(bytes).map_err(|e| JobError::Unreadable(e.to_string()))?;
+        let mut job: Job = serde_json::from_slice(bytes).map_err(|e| JobError::Unreadable(e.to_string()))?;
         job.check()?;
+        job.hold_faces();
         Ok(job)
+    }
+
+    /// The job's own face of a name.
+    #[must_use]
+    pub fn held_face(&self, name: &str) -> Option<HeldFace> {
+        self.own_faces.iter().find(|f| f.name == name).map(HeldFace::new)
+    }
+
+    /// Gives each mark the own face that its lettering names. To be called on a job that was read, and after its faces
+    /// or the lettering of a mark have changed.
+    pub fn hold_faces(&mut self) {
+        let held: Vec<HeldFace> = self.own_faces.iter().map(HeldFace::new).collect();
+        for lettering in self.marks.iter_mut().map(|m| &mut m.lettering) {
+            lettering.own = held.iter().find(|h| h.face.name == lettering.face).cloned();
+        }
     }
 
     /// What the job is measured against: its sheet with its own limits and what its texture adds.
@@ -307,6 +331,7 @@ impl Job {
         }
         self.tool_plate.check(&self.roster).map_err(JobError::ToolPlate)?;
         self.row_files.check(&self.roster).map_err(JobError::RowFiles)?;
+        self.check_own_faces().map_err(JobError::OwnFace)?;
         let mut seen = HashSet::new();
         for mark in &self.marks {
             if !seen.insert(&mark.id) {
@@ -324,6 +349,18 @@ impl Job {
 }
 
 impl Job {
+    fn check_own_faces(&self) -> Result<(), String> {
+        if self.own_faces.len() > MOST_OWN_FACES {
+            return Err(format!("a job has at most {MOST_OWN_FACES} lettering faces of its own"));
+        }
+        self.own_faces.iter().try_for_each(OwnFace::check)?;
+        let mut names = HashSet::new();
+        match self.own_faces.iter().find(|f| !names.insert(&f.name)) {
+            Some(twice) => Err(format!("the job has the lettering face “{}” twice; keep one of them", twice.name)),
+            None => Ok(()),
+        }
+    }
+
     /// Marks that share a manner are alike in what it stands for.
     fn check_manners(&self) -> Result<(), JobError> {
         for mark in &self.marks {

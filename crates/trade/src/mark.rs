@@ -1,6 +1,6 @@
 //! A mark: what it says, how it is lettered, where it lies on its seat, how it stands out.
 
-use crate::{Figure, Piece, Place, Relief, Sense};
+use crate::{Figure, HeldFace, Piece, Place, Relief, Sense};
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
@@ -261,8 +261,12 @@ impl SeatRef {
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(deny_unknown_fields)]
 pub struct Lettering {
-    /// Name of one of the shipped faces.
+    /// Id of one of the shipped faces, or name of one of the job's own.
     pub face: String,
+    /// The job's own face of that name, which the job keeps: see [`crate::Job::hold_faces`].
+    #[serde(skip)]
+    #[cfg_attr(feature = "openapi", schema(ignore))]
+    pub own: Option<HeldFace>,
     /// True height of the capitals (measured on the H of the face).
     pub cap_height: f64,
     /// Stroke: the cutter's width of the centre-line alphabet, the width of an upright stem of outline
@@ -297,6 +301,7 @@ impl Default for Lettering {
     fn default() -> Self {
         Self {
             face: "centre-line".into(),
+            own: None,
             cap_height: 3.5,
             stroke: None,
             width: 1.0,

@@ -1,6 +1,6 @@
 //! Patterns: marks of one seat that the shop keeps, to be laid on other jobs in one step.
 
-use crate::{Column, Job, Mark, SeatRef, Tie};
+use crate::{Column, Job, Mark, OwnFace, SeatRef, Tie};
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
@@ -10,7 +10,7 @@ pub const MOST_MARKS: usize = 50;
 const LONGEST_NAME: usize = 80;
 
 /// Marks of one seat with all that they need: ties to its edges and among one another, and the columns of a roster
-/// that their recipes read.
+/// that their recipes read, and the shop's own faces that they are lettered in.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(deny_unknown_fields)]
@@ -18,6 +18,9 @@ pub struct Pattern {
     pub name: String,
     pub marks: Vec<Mark>,
     pub columns: Vec<Column>,
+    #[serde(default)]
+    #[cfg_attr(feature = "openapi", schema(required = true))]
+    pub own_faces: Vec<OwnFace>,
 }
 
 impl Pattern {
@@ -49,12 +52,16 @@ impl Pattern {
         }
         let needed = |c: &&Column| marks.iter().any(|m| m.columns().any(|name| name == c.name));
         let columns = job.roster.columns.iter().filter(needed).cloned().collect();
-        Ok(Self { name: name.into(), marks, columns })
+        let lettered_in = |f: &&OwnFace| marks.iter().any(|m| m.lettering.face == f.name);
+        let own_faces = job.own_faces.iter().filter(lettered_in).cloned().collect();
+        Ok(Self { name: name.into(), marks, columns, own_faces })
     }
 
     /// Lays it on a seat of a job: columns that the job's roster lacks are added, empty. A manner is kept where the
-    /// job's marks of that manner are alike; elsewhere the marks keep what they look like.
+    /// job's marks of that manner are alike; elsewhere the marks keep what they look like. Own faces come with it, under
+    /// another name where the job has another face of that name.
     pub fn lay(&self, job: &mut Job, seat: &SeatRef) {
+        let faces: Vec<(&str, String)> = self.own_faces.iter().map(|f| (f.name.as_str(), bring_face(job, f))).collect();
         for column in &self.columns {
             if job.roster.column(&column.name).is_none() {
                 job.roster.columns.push(column.clone());
@@ -67,6 +74,10 @@ impl Pattern {
             let mut mark = kept.clone();
             mark.id = job.fresh_id(&kept.id);
             mark.seat = seat.clone();
+            if let Some((_, here)) = faces.iter().find(|(kept, _)| *kept == mark.lettering.face) {
+                mark.lettering.face.clone_from(here);
+            }
+            mark.lettering.own = job.held_face(&mark.lettering.face);
             let alike = |m: &Mark| m.lettering == mark.lettering && m.relief == mark.relief;
             if job.marks.iter().any(|m| m.manner == mark.manner && !alike(m)) {
                 mark.manner = None;
@@ -84,6 +95,22 @@ impl Pattern {
             }
         }
     }
+}
+
+/// Puts a face in a job that hasn't got it; the name that it has there.
+fn bring_face(job: &mut Job, face: &OwnFace) -> String {
+    let names = std::iter::once(face.name.clone()).chain((2..).map(|n| format!("{} ({n})", face.name)));
+    for name in names {
+        match job.own_faces.iter().find(|f| f.name == name) {
+            None => {
+                job.own_faces.push(OwnFace { name: name.clone(), ..face.clone() });
+                return name;
+            }
+            Some(there) if *there == (OwnFace { name: name.clone(), ..face.clone() }) => return name,
+            Some(_) => {}
+        }
+    }
+    unreachable!("names do not end")
 }
 
 fn ties_to(mark: &Mark) -> impl Iterator<Item = &String> {
@@ -136,6 +163,42 @@ mod tests {
         pattern.lay(&mut job, &seat);
         assert!(job.marks[3..].iter().all(|m| m.manner.is_none() && m.lettering.cap_height < 9.0));
         job.check().unwrap();
+    }
+
+    #[test]
+    fn an_own_face_comes_with_its_marks() {
+        let mut from = kept();
+        let letter = |outline: &str| crate::OwnLetter {
+            character: 'H',
+            outline: outline.into(),
+            left: 10.0,
+            right: 10.0,
+            rise: 0.0,
+        };
+        let face = |outline: &str| OwnFace {
+            name: "Block".into(),
+            file: "block.svg".into(),
+            letters: vec![letter(outline)],
+            blank: 40.0,
+        };
+        from.own_faces = vec![face("M0 0L60 0L60 100Z"), OwnFace { name: "Other".into(), ..face("") }];
+        from.marks[0].lettering.face = "Block".into();
+        let pattern = Pattern::of(&from, &["no-1".into()], "foot").unwrap();
+        assert_eq!(pattern.own_faces, from.own_faces[..1]);
+        let seat = SeatRef::on(2);
+        let mut job = Job::default();
+        pattern.lay(&mut job, &seat);
+        pattern.lay(&mut job, &seat);
+        assert_eq!(job.own_faces, pattern.own_faces);
+        // what the job calls so already stays what it is
+        job.own_faces[0] = face("M0 0L50 0L50 100Z");
+        pattern.lay(&mut job, &seat);
+        pattern.lay(&mut job, &seat);
+        let names: Vec<&str> = job.own_faces.iter().map(|f| f.name.as_str()).collect();
+        assert_eq!(names, ["Block", "Block (2)"]);
+        let faces: Vec<&str> = job.marks.iter().map(|m| m.lettering.face.as_str()).collect();
+        assert_eq!(faces, ["Block", "Block", "Block (2)", "Block (2)"]);
+        assert_eq!(job.marks[3].lettering.own.as_ref().unwrap().face.letters, pattern.own_faces[0].letters);
     }
 
     #[test]

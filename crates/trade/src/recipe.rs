@@ -324,14 +324,32 @@ impl Job {
     /// As [`Job::filled`], from a row that is given.
     #[must_use]
     pub fn filled_from(&self, row: Option<&Row>, today: Date) -> Self {
+        let texts = self.texts_made(row, today);
         let mut job = self.clone();
-        for mark in job.marks.iter_mut().filter(|m| m.is_made()) {
-            (mark.text, mark.unsaid) = match self.says(mark, row, today) {
-                Ok(text) => (text, None),
-                Err(why) => (String::new(), Some(why)),
+        job.take_texts(texts);
+        job
+    }
+
+    /// Becomes what [`Job::filled`] makes of it: a roster of thousands of rows is not copied.
+    pub fn fill(&mut self, row: Option<u32>, today: Date) {
+        let texts = self.texts_made(row.and_then(|id| self.roster.row(id)), today);
+        self.take_texts(texts);
+    }
+
+    /// What each mark says in a row, in order; nothing for one whose text stands fixed.
+    #[must_use]
+    pub fn texts_made(&self, row: Option<&Row>, today: Date) -> Vec<Option<Result<String, String>>> {
+        self.marks.iter().map(|mark| mark.is_made().then(|| self.says(mark, row, today))).collect()
+    }
+
+    fn take_texts(&mut self, texts: Vec<Option<Result<String, String>>>) {
+        for (mark, made) in self.marks.iter_mut().zip(texts) {
+            (mark.text, mark.unsaid) = match made {
+                None => continue,
+                Some(Ok(text)) => (text, None),
+                Some(Err(why)) => (String::new(), Some(why)),
             };
         }
-        job
     }
 
     /// The row that is shown where none is asked for.

@@ -12,7 +12,7 @@ use inspection::{
 use rayon::prelude::*;
 use relief::{
     BuiltMark, MarkedSolid, ReliefError, Seat,
-    marked::{self, Stock, bare_sheet, filled},
+    marked::{self, Stock, bare_sheet, looked_at},
 };
 use solid::{Part, PartError, queries::Queries};
 use std::{
@@ -141,6 +141,11 @@ fn opposite<'a>(
         .filter(|(at, b)| b.has_relief() && members.iter().all(|(own, _)| own != at))
         .filter(|(_, b)| members.iter().any(|(_, own)| behind(own, b)))
         .collect()
+}
+
+/// What a mark is built from, for a key: its own face is not in its JSON.
+fn settings_of(mark: &Mark) -> (&Mark, Option<u64>) {
+    (mark, mark.lettering.own.as_ref().map(trade::HeldFace::key))
 }
 
 /// Settings as a key: their JSON, which holds every digit.
@@ -331,7 +336,7 @@ impl Bench {
         let mark = &self.settled(&job.marks, mark, main)?;
         let seat = self.seat(&mark.seat, main)?;
         let (steel, pull) = self.forms(mark, &seat, tool).unzip();
-        let key = key(&(mark, main, pull));
+        let key = key(&(settings_of(mark), main, pull));
         if let Some(built) = self.kept().marks.get(&key) {
             return built.map(|b| (steel, b));
         }
@@ -443,7 +448,7 @@ impl Bench {
         block: Option<Block>,
         members: &[(u32, Arc<BuiltMark>)],
     ) -> Result<Arc<Group>, String> {
-        let settings: Vec<(u32, &Mark, Option<DVec3>)> = members.iter().map(|(at, b)| (*at, &b.mark, b.pull)).collect();
+        let settings: Vec<_> = members.iter().map(|(at, b)| (*at, settings_of(&b.mark), b.pull)).collect();
         let apart = matches!(ground, Ground::None);
         let key = key(&(block.map(|b| (b.low, b.high)), apart, settings));
         if let Some(group) = self.kept().groups.get(&key) {
@@ -460,7 +465,7 @@ impl Bench {
                 key: key.clone(),
                 block,
                 apart,
-                filled: filled(&solid, &marks),
+                looked_at: looked_at(&solid, &marks),
                 colours: marks
                     .iter()
                     .flat_map(|(at, m)| m.colours().map(move |(character, colour)| ((*at, character), colour.rgb())))
@@ -491,7 +496,7 @@ impl Bench {
         let near = near(&members, present);
         let opposite = opposite(&members, present);
         let settings = |of: &[&(u32, Arc<BuiltMark>)]| -> Vec<String> {
-            of.iter().map(|(at, b)| key(&(at, &b.mark, b.pull))).collect()
+            of.iter().map(|(at, b)| key(&(at, settings_of(&b.mark), b.pull))).collect()
         };
         let sheet = job.sheet();
         let key = key(&(

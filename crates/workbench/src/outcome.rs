@@ -28,8 +28,8 @@ pub struct Group {
     /// Places of the marks in the job.
     pub marks: Vec<u32>,
     pub solid: MarkedSolid,
-    /// The same with what fills its inlays beside it, where something does.
-    pub filled: Option<MarkedSolid>,
+    /// The same with what fills its inlays beside it and films over what marks keep free, where there is either.
+    pub looked_at: Option<MarkedSolid>,
     /// Red, green and blue of letters with a colour of their own, by their marks' places and their own.
     pub colours: HashMap<(u32, u32), [u8; 3]>,
     /// Places in the job of stamp areas.
@@ -53,7 +53,7 @@ impl Group {
     /// The solid as it is looked at.
     #[must_use]
     pub fn shown(&self) -> &MarkedSolid {
-        self.filled.as_ref().unwrap_or(&self.solid)
+        self.looked_at.as_ref().unwrap_or(&self.solid)
     }
 }
 

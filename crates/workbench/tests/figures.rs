@@ -3,6 +3,7 @@
 use demo::shapes::{block, cylinder};
 use glam::{DVec2, DVec3};
 use inspection::{Check, Finding, State};
+use relief::{Tag, body::FREE, marked::patches};
 use solid::{Part, Surface, soundness};
 use std::f64::consts::PI;
 use trade::{
@@ -149,6 +150,10 @@ fn tally() -> Tally {
     Tally { from: DateFrom::Handoff, first_year: 2026, years: 3, pitch: 5.0, dot: 1.2, labels: true }
 }
 
+fn patches_of(outcome: &Outcome) -> solid::Mesh {
+    patches(&outcome.marks[0].built.as_ref().unwrap().free)
+}
+
 #[test]
 fn a_tally_keeps_its_fields_free_and_on_its_face() {
     let part = slab();
@@ -160,6 +165,17 @@ fn a_tally_keeps_its_fields_free_and_on_its_face() {
     assert_eq!(of(&outcome, 0, Check::Complete).state, State::Holds, "{:?}", of(&outcome, 0, Check::Complete));
     let built = outcome.marks[0].built.clone().unwrap();
     assert_eq!(built.placed.fields.len(), 3 * 12 - 11);
+    // as patches on the face, and hatched where the solid is looked at; no part of the solid
+    let patches = patches_of(&outcome);
+    let area = (0..patches.triangles.len()).map(|t| patches.cross(t).length() / 2.0).sum::<f64>();
+    let wanted = built.placed.fields.iter().map(|f| f.area()).sum::<f64>();
+    assert!((area - wanted).abs() < 1e-6 * wanted, "{area} of {wanted}");
+    let corners =
+        |mesh: &solid::Mesh| -> Vec<DVec3> { (0..mesh.triangles.len()).flat_map(|t| mesh.corners(t)).collect() };
+    assert!(corners(&patches).iter().all(|p| p.z.abs() < 1e-9) && (0..8).all(|t| patches.normal(t).z > 0.999));
+    let group = &outcome.groups[0];
+    let is_film = |t: &&Tag| matches!(t, Tag::Relief { character: FREE, .. });
+    assert!(group.shown().tags.iter().filter(is_film).count() > 25 && !group.solid.tags.iter().any(|t| is_film(&t)));
     // another mark in a field of a month to come: the last of the lowest row
     let (low, high) = built.placed.fields[24].bounds().unwrap();
     let at = built.seat.chart.grid((low + high) / 2.0);
@@ -174,6 +190,12 @@ fn a_tally_keeps_its_fields_free_and_on_its_face() {
     other.place.up = Tie::At { position: at.y - 7.0 };
     let outcome = bench.outcome(&job(vec![grid.clone(), other]), Scope::NearMarks);
     assert_ne!(of(&outcome, 1, Check::Room).state, State::Fails, "{}", of(&outcome, 1, Check::Room).sentence);
+    // in a tray the fields lie on its floor
+    let mut sunk = grid.clone();
+    sunk.relief.plate = Some(Plate { form: PlateForm::Tray, height: 0.5, draft: 5.0, clears: 0.0 });
+    let outcome = bench.outcome(&job(vec![sunk]), Scope::Whole);
+    let free = patches_of(&outcome);
+    assert!(!free.triangles.is_empty() && corners(&free).iter().all(|p| (p.z + 0.5).abs() < 1e-9));
     // the last months reach past the face, where nothing is built yet
     let mut off = grid;
     off.place.along = Tie::FromEnd { distance: -1.0 };

@@ -152,6 +152,7 @@ fn case(grounds: &[Ground], seed: u64) -> Case {
             lay: *d.one(&[Lay::Rolled, Lay::Rolled, Lay::Dropped, Lay::DroppedAlongPull]),
         },
         lettering: Lettering {
+            own: None,
             face: (*d.one(&faces)).into(),
             cap_height,
             stroke: d.often(0.3).then(|| d.between(0.08, 0.16) * cap_height),

@@ -245,7 +245,7 @@ mod surface_only {
             let surface = part.faces[face as usize].surface;
             let outcome = Bench::new(part).outcome(&job(face, flat()), Scope::Whole);
             let built = outcome.marks[0].built.as_ref().unwrap();
-            let patch = relief::marked::patches(built);
+            let patch = relief::marked::patches(&built.bodies);
             let area: f64 = (0..patch.triangles.len()).map(|t| patch.area(t)).sum();
             let outline: f64 = built.placed.characters.iter().map(|c| c.region.area()).sum();
             assert!((area / outline - 1.0).abs() < 1e-3, "{area} {outline}");

@@ -45,7 +45,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The lettering faces. */
+        /** The lettering faces that a mark of a job can be lettered in, the shop's own first. */
         get: operations["faces"];
         put?: never;
         post?: never;
@@ -576,6 +576,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/letters": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Reads letter shapes, each drawn on a layer or in a group of its own that is named after its character. */
+        post: operations["read_letters"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/materials": {
         parameters: {
             query?: never;
@@ -587,6 +604,41 @@ export interface paths {
         get: operations["materials"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/own-face": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A face that the shop keeps. */
+        get: operations["own_face"];
+        put?: never;
+        /** Keeps a face for all jobs of the shop, in the place of one of the same name. */
+        post: operations["keep_own_face"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/own-face/gone": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Takes a face off the shop's list, or puts it back. */
+        post: operations["set_own_face_gone"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1265,6 +1317,11 @@ export interface components {
             do: "set_letters_apart";
         } | {
             /** @enum {string} */
+            do: "put_face";
+            face: components["schemas"]["OwnFace"];
+            mark?: string | null;
+        } | {
+            /** @enum {string} */
             do: "roster";
             edit: components["schemas"]["RosterEdit"];
         } | {
@@ -1298,6 +1355,10 @@ export interface components {
          * @enum {string}
          */
         Extents: "capitals" | "ink";
+        FaceGone: {
+            gone: boolean;
+            name: string;
+        };
         /**
          * @description Wrong splits of the skin into faces, mended by hand. No face gets another number by it: what names
          *     faces goes on naming them.
@@ -1322,6 +1383,11 @@ export interface components {
             face: number;
             name: string;
         };
+        /**
+         * @description Where a face lies.
+         * @enum {string}
+         */
+        FaceOf: "shipped" | "job" | "shop" | "gone";
         FaceView: {
             /**
              * Format: double
@@ -1341,19 +1407,19 @@ export interface components {
         };
         /** @enum {string} */
         Fate: "same" | "moved" | "guess" | "gone";
+        /**
+         * @description What is wrong with a drawing.
+         * @enum {string}
+         */
+        FaultKind: "open_end" | "closed" | "gap" | "crossing" | "self_crossing" | "double" | "touching" | "dust" | "hairline" | "narrow" | "text";
         FaultView: {
             count: number;
-            kind: components["schemas"]["FaultWord"];
+            kind: components["schemas"]["FaultKind"];
             mended: boolean;
             /** @description Some of the places, in the outline's units. */
             places: number[][];
             says: string;
         };
-        /**
-         * @description What a fault of a drawing is.
-         * @enum {string}
-         */
-        FaultWord: "open_end" | "closed" | "gap" | "crossing" | "self_crossing" | "double" | "touching" | "dust" | "hairline" | "narrow" | "text";
         /** @description How far a field reaches round a text, mm. */
         Field: {
             /**
@@ -1463,6 +1529,8 @@ export interface components {
             limits: string;
             marks: components["schemas"]["Mark"][];
             name: string;
+            /** @description Lettering faces of the shop's own that its marks may be lettered in. */
+            own_faces: components["schemas"]["OwnFace"][];
             /** @description Limits that this job sets otherwise, each subject once. */
             own_limits: components["schemas"]["OwnLimit"][];
             part: components["schemas"]["PartRef"];
@@ -1541,6 +1609,10 @@ export interface components {
          * @enum {string}
          */
         Justify: "start" | "middle" | "end";
+        KeepFace: {
+            author: string;
+            face: components["schemas"]["OwnFace"];
+        };
         KeepOut: {
             area: components["schemas"]["Area"];
             kind: components["schemas"]["KeepOutKind"];
@@ -1736,6 +1808,10 @@ export interface components {
             /** Format: double */
             up: number;
         };
+        LetterFaults: {
+            character: string;
+            faults: components["schemas"]["FaultView"][];
+        };
         /** @description A character of a plate on its own. */
         LetterView: {
             /**
@@ -1760,7 +1836,7 @@ export interface components {
              * @description True height of the capitals (measured on the H of the face).
              */
             cap_height: number;
-            /** @description Name of one of the shipped faces. */
+            /** @description Id of one of the shipped faces, or name of one of the job's own. */
             face: string;
             fit: components["schemas"]["Fit"] | null;
             justify: components["schemas"]["Justify"];
@@ -1794,12 +1870,23 @@ export interface components {
         LetteringFace: {
             character: string;
             id: string;
+            /** @description Empty for a face of the shop's own. */
             licence: string;
             name: string;
+            of: components["schemas"]["FaceOf"];
             /** @description A word set in it, as SVG path data, y up, capitals 10 high. */
             sample: string;
             /** Format: double */
             width: number;
+        };
+        /** @description Letter shapes of a drawing as a face, before it is kept. */
+        LettersView: {
+            /** @description Called like the file. */
+            face: components["schemas"]["OwnFace"];
+            /** @description Of letters that have some, their places as their outlines. */
+            faults: components["schemas"]["LetterFaults"][];
+            /** @description What was found and what was left out. */
+            told: string[];
         };
         /** @description One line of the limits that count for a job. */
         LimitRow: {
@@ -1910,6 +1997,43 @@ export interface components {
             /** Format: int64 */
             state: number;
         };
+        /** @description A lettering face of letter shapes that were drawn in a file, one region set a character. */
+        OwnFace: {
+            /**
+             * Format: double
+             * @description How far a blank moves on, % of the cap height.
+             */
+            blank: number;
+            /** @description Name of the file that it was read from. */
+            file: string;
+            letters: components["schemas"]["OwnLetter"][];
+            /** @description What marks call it. */
+            name: string;
+        };
+        /** @description One character of an own face. Lengths are % of the cap height. */
+        OwnLetter: {
+            character: string;
+            /**
+             * Format: double
+             * @description Left bearing: space before its ink.
+             */
+            left: number;
+            /**
+             * @description Closed contours as SVG path data of M, L and Z, y up from the baseline that it was drawn on, its ink from x = 0
+             *     on, outer ones counter-clockwise, capitals 100 high.
+             */
+            outline: string;
+            /**
+             * Format: double
+             * @description Right bearing: space after its ink.
+             */
+            right: number;
+            /**
+             * Format: double
+             * @description How far it is raised from where it was drawn.
+             */
+            rise: number;
+        };
         /** @description A limit that one job sets otherwise than its sheet. */
         OwnLimit: {
             /** @description Who asks for it: a drawing note, a customer's standard. */
@@ -2002,12 +2126,13 @@ export interface components {
         };
         /**
          * @description Marks of one seat with all that they need: ties to its edges and among one another, and the columns of a roster
-         *     that their recipes read.
+         *     that their recipes read, and the shop's own faces that they are lettered in.
          */
         Pattern: {
             columns: components["schemas"]["Column"][];
             marks: components["schemas"]["Mark"][];
             name: string;
+            own_faces: components["schemas"]["OwnFace"][];
         };
         PatternGone: {
             gone: boolean;
@@ -2871,7 +2996,10 @@ export interface operations {
     };
     faces: {
         parameters: {
-            query?: never;
+            query: {
+                /** @description A job, by its id. */
+                job: string;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -2884,6 +3012,14 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LetteringFace"][];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
@@ -4009,6 +4145,40 @@ export interface operations {
             };
         };
     };
+    read_letters: {
+        parameters: {
+            query: {
+                /** @description Its name. */
+                file: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": number[];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LettersView"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
     materials: {
         parameters: {
             query?: never;
@@ -4024,6 +4194,93 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MaterialView"][];
+                };
+            };
+        };
+    };
+    own_face: {
+        parameters: {
+            query: {
+                name: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnFace"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    keep_own_face: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeepFace"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    set_own_face_gone: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FaceGone"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };

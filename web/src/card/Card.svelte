@@ -146,6 +146,7 @@
         recipe={mark.recipe}
         made={mark.text}
         lines
+        onghost={(recipe) => onghost(recipe && { ...mark, recipe })}
         onset={(recipe) => session.set(mark.id, recipe.length ? { recipe } : { recipe, text: mark.text })}
       />
     {:else}
@@ -189,7 +190,14 @@
   {#if !(mark.figure && ("pocket" in mark.figure || "artwork" in mark.figure))}
     <Section head="lettering">
       <p>
-        <FaceChooser value={lettering.face} onset={(face) => set({ lettering: { face } })} after="," /> capitals
+        <FaceChooser
+          {session}
+          mark={id}
+          value={lettering.face}
+          onset={(face) => set({ lettering: { face } })}
+          after=","
+        />
+        capitals
         <NumberField
           value={lettering.cap_height}
           label="cap height"

@@ -16,6 +16,7 @@
     recipe,
     made,
     lines = false,
+    onghost,
     onset,
   }: {
     session: Session;
@@ -24,6 +25,8 @@
     made: string;
     /** It may make several lines. */
     lines?: boolean;
+    /** What it would be with what is being typed; nothing when that is over. */
+    onghost?: (recipe: Piece[] | undefined) => void;
     onset: (recipe: Piece[]) => Promise<boolean>;
   } = $props();
 
@@ -32,10 +35,13 @@
   const piece = $derived(picked === undefined ? undefined : recipe[picked]);
 
   const set = (make: (recipe: Piece[]) => Piece[]) => session.inTurn(() => onset(make(recipe)));
+  const changed = (pieces: Piece[], which: number | undefined, change: Partial<Piece>) =>
+    pieces.map((p, at) => (at === which ? ({ ...p, ...change } as Piece) : p));
   function put(change: Partial<Piece>) {
     const which = picked;
-    return set((pieces) => pieces.map((p, at) => (at === which ? ({ ...p, ...change } as Piece) : p)));
+    return set((pieces) => changed(pieces, which, change));
   }
+  const live = (change: Partial<Piece> | undefined) => onghost?.(change && changed(recipe, picked, change));
 
   const kinds = $derived(
     [
@@ -124,6 +130,7 @@
         value={of.text}
         label="fixed text of the piece"
         keepBlanks
+        ontype={(text) => live(text === undefined ? undefined : { of: { ...of, text } })}
         onset={(text) => put({ of: { ...of, text } })}
       />.
       {#if lines}<Signs onpick={(sign) => void put({ of: { ...of, text: of.text + sign } })} />{/if}
@@ -140,8 +147,12 @@
       The job's revision, {session.view?.job.revision ?? "which is not set yet"},
     {:else if of.piece === "material"}
       The material code
-      <TextField value={of.code} label="material code" onset={(code) => put({ of: { ...of, code } })} />, between &gt;
-      and &lt;.
+      <TextField
+        value={of.code}
+        label="material code"
+        ontype={(code) => live(code === undefined ? undefined : { of: { ...of, code } })}
+        onset={(code) => put({ of: { ...of, code } })}
+      />, between &gt; and &lt;.
     {:else if of.piece === "date"}
       <DateFields {of} {columns} onset={(to) => put({ of: to })} />
     {:else}
@@ -200,6 +211,7 @@
           value={piece.empty.text}
           label="text for an empty cell"
           keepBlanks
+          ontype={(text) => live(text === undefined ? undefined : { empty: { empty: "text", text } })}
           onset={(text) => put({ empty: { empty: "text", text } })}
         />.
       {/if}

@@ -5,6 +5,7 @@
     label,
     placeholder = "",
     keepBlanks = false,
+    ontype,
     onset,
   }: {
     value: string;
@@ -12,6 +13,8 @@
     placeholder?: string;
     /** Blanks at its ends belong to it. */
     keepBlanks?: boolean;
+    /** What is being typed; nothing when that is over. */
+    ontype?: (value: string | undefined) => void;
     onset: (value: string) => Promise<unknown> | void;
   } = $props();
 
@@ -25,6 +28,16 @@
     sending = true;
     if (text !== undefined && text !== value) await onset(text);
     sending = false;
+    leave();
+  }
+
+  function type(text: string) {
+    typed = text;
+    ontype?.(text);
+  }
+
+  function leave() {
+    if (typed !== undefined) ontype?.(undefined);
     typed = undefined;
   }
 </script>
@@ -35,10 +48,10 @@
   {placeholder}
   autocomplete="off"
   spellcheck="false"
-  oninput={(e) => (typed = e.currentTarget.value)}
+  oninput={(e) => type(e.currentTarget.value)}
   onkeydown={(e) => {
     if (e.key === "Enter") void take();
-    else if (e.key === "Escape") typed = undefined;
+    else if (e.key === "Escape") leave();
   }}
   onblur={() => void take()}
 />

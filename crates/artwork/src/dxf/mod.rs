@@ -8,17 +8,18 @@ mod hatch;
 mod pairs;
 
 use crate::{
-    ArtworkError, Drawn, Layer, Wish,
+    ArtworkError, Drawn, Layer, Placed, Wish,
     curve::Curve,
     faults::{self, FaultKind, Faults},
     ink::FLAT,
+    letters::{DrawnLetters, character},
 };
-use entities::{Entity, Shape};
+use entities::{Entity, Found, Shape};
 use glam::{DAffine2, DVec2};
 use kurbo::{BezPath, Cap, Join, Stroke, StrokeOpts};
 use lettering::{Region, clean, clean::Rule};
 use std::{
-    collections::{BTreeMap, HashSet},
+    collections::{BTreeMap, HashMap, HashSet},
     f64::consts::TAU,
     hash::{DefaultHasher, Hash, Hasher},
 };
@@ -58,9 +59,38 @@ struct OnLayer {
 pub fn read(bytes: &[u8], wish: &Wish) -> Result<Drawn, ArtworkError> {
     let text = pairs::text(bytes)?;
     let pairs = pairs::pairs(&text)?;
-    let items = pairs::items(&pairs);
-    let found = entities::read(&items)?;
+    draw(&entities::read(&pairs::items(&pairs))?, wish)
+}
 
+/// What lies on each layer that is named after a character, drawn by itself; and what the others are called.
+///
+/// # Errors
+/// It can't be read.
+pub fn letters(bytes: &[u8]) -> Result<DrawnLetters, ArtworkError> {
+    let text = pairs::text(bytes)?;
+    let pairs = pairs::pairs(&text)?;
+    let items = pairs::items(&pairs);
+    let mut found = entities::read(&items)?;
+    // each letter from what lies on its layer, in the order of the layers' first entities
+    let mut layers: Vec<&str> = Vec::new();
+    let mut on: HashMap<&str, Vec<Entity<'_>>> = HashMap::new();
+    for entity in std::mem::take(&mut found.entities) {
+        let on_layer = on.entry(entity.layer).or_default();
+        if on_layer.is_empty() {
+            layers.push(entity.layer);
+        }
+        on_layer.push(entity);
+    }
+    let seen = |l: &str| character(l).is_some() && !found.hidden.contains(l);
+    let (named, other): (Vec<&str>, Vec<&str>) = layers.into_iter().partition(|l| seen(l));
+    let letters = crate::letters::drawn_each(named.into_iter(), |name, wish| {
+        found.entities = on.remove(name).unwrap_or_default();
+        draw(&found, wish)
+    })?;
+    Ok(DrawnLetters { letters, other: other.into_iter().map(str::to_owned).collect() })
+}
+
+fn draw(found: &Found<'_>, wish: &Wish) -> Result<Drawn, ArtworkError> {
     let mut layers: BTreeMap<&str, usize> = BTreeMap::new();
     found.entities.iter().for_each(|e| *layers.entry(e.layer).or_default() += 1);
     let drawn = |name: &str| wish.draws(name).unwrap_or(!found.hidden.contains(name));
@@ -107,7 +137,8 @@ pub fn read(bytes: &[u8], wish: &Wish) -> Result<Drawn, ArtworkError> {
     // what the file says, or what it was said to be: a length of what is drawn is so many mm of the finished mark
     let mm = unit.map(|mm| mm / scale);
     let sized = found.unit.is_some();
-    Ok(Drawn { region, mm, sized, asks_unit: !sized, layers, faults, told, shapes: shown.len() })
+    let placed = Placed { low, scale };
+    Ok(Drawn { region, placed, mm, sized, asks_unit: !sized, layers, faults, told, shapes: shown.len() })
 }
 
 fn bounds(shown: &[&Entity<'_>]) -> Option<(DVec2, DVec2)> {

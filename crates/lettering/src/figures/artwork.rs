@@ -3,10 +3,9 @@
 use super::Pen;
 use crate::{
     FLATTENED_TO, Region, clean,
+    region::contours_of,
     set::{Lettered, LetteringError},
 };
-use glam::DVec2;
-use kurbo::{BezPath, PathEl};
 use trade::{
     Lettering,
     figure::{Artwork, DRAWN_HIGH},
@@ -23,7 +22,7 @@ pub(super) fn drawn(artwork: &Artwork, lettering: &Lettering) -> Result<Lettered
     let wrong = |what: String| LetteringError::Figure(what);
     let file = &artwork.file;
     let unreadable = || wrong(format!("the outline of “{file}” can't be read; take the file once more"));
-    let contours = contours(&artwork.outline, artwork.height / DRAWN_HIGH).ok_or_else(unreadable)?;
+    let contours = contours_of(&artwork.outline, artwork.height / DRAWN_HIGH).ok_or_else(unreadable)?;
     // what was one point more or less at another size
     let region = clean::thinned(&clean::joined(&contours), FLATTENED_TO / 2.0);
     let pieces = region.islands.len();
@@ -42,19 +41,4 @@ pub(super) fn drawn(artwork: &Artwork, lettering: &Lettering) -> Result<Lettered
     }
     let cap_height = lettering.cap_height.min(high.y - low.y);
     Ok(Lettered { cap_height, ..pen.of_size(high - low) })
-}
-
-/// Contours of an outline, scaled; `None` where it is none.
-fn contours(outline: &str, scale: f64) -> Option<Vec<Vec<DVec2>>> {
-    let path = BezPath::from_svg(outline).ok()?;
-    let mut contours: Vec<Vec<DVec2>> = Vec::new();
-    for element in path.elements() {
-        match element {
-            PathEl::MoveTo(p) => contours.push(vec![DVec2::new(p.x, p.y) * scale]),
-            PathEl::LineTo(p) => contours.last_mut()?.push(DVec2::new(p.x, p.y) * scale),
-            PathEl::ClosePath => {}
-            PathEl::QuadTo(..) | PathEl::CurveTo(..) => return None,
-        }
-    }
-    contours.iter().flatten().all(|p| p.is_finite() && p.abs().max_element() < 1e5).then_some(contours)
 }

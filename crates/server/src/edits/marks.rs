@@ -1,11 +1,14 @@
 //! Edits of marks: where they sit, what they share, repeats of them.
 
 use super::{find, surface};
-use crate::problem::{Problem, sentence};
+use crate::{
+    handlers::faces,
+    problem::{Problem, sentence},
+};
 use glam::{DVec2, DVec3};
-use serde_json::Value;
+use serde_json::{Value, json};
 use trade::{
-    Baseline, Job, Justify, Mark, Piece, Place, SeatRef, Sense,
+    Baseline, Job, Justify, Mark, OwnFace, Piece, Place, SeatRef, Sense,
     recipe::{self, PieceOf},
 };
 use workbench::{Bench, bench::unit_pull};
@@ -56,6 +59,7 @@ pub(super) fn set(job: &mut Job, id: &str, settings: &Value) -> Result<(), Probl
     merge(&mut value, settings);
     let mut mark: Mark =
         serde_json::from_value(value).map_err(|e| Problem::Wrong(sentence(&format!("mark “{id}”: {e}"))))?;
+    mark.lettering.own = job.held_face(&mark.lettering.face);
     text_waits(&mut mark, job.marks[at].figure.is_some());
     let joins = settings.get("manner").is_some();
     let others = || (0..job.marks.len()).filter(|&k| k != at);
@@ -80,6 +84,17 @@ pub(super) fn set(job: &mut Job, id: &str, settings: &Value) -> Result<(), Probl
     keep_letters(&mut mark);
     job.marks[at] = mark;
     Ok(())
+}
+
+/// A face of the shop's own for the job, in the place of one of the same name, and a mark lettered in it.
+pub(super) fn put_face(job: &mut Job, face: &OwnFace, mark: Option<&str>) -> Result<(), Problem> {
+    faces::checked(face)?;
+    match job.own_faces.iter_mut().find(|f| f.name == face.name) {
+        Some(there) => there.clone_from(face),
+        None => job.own_faces.push(face.clone()),
+    }
+    job.hold_faces();
+    mark.map_or(Ok(()), |id| set(job, id, &json!({"lettering": {"face": face.name}})))
 }
 
 /// The mark's middle at a point of a face.

@@ -211,6 +211,12 @@ pub enum Edit {
     SetLettersApart {
         apart: bool,
     },
+    /// A lettering face of the shop's own for the job, in the place of one of the same name, and a mark that is
+    /// lettered in it.
+    PutFace {
+        face: trade::OwnFace,
+        mark: Option<String>,
+    },
     Roster {
         edit: RosterEdit,
     },
@@ -293,6 +299,8 @@ impl Edit {
             Self::MirrorMark { id, along } => format!("{id} mirrored along {}", along.word()),
             Self::SetLettersApart { apart: true } => "letters handed off one by one".into(),
             Self::SetLettersApart { apart: false } => "letters of a mark handed off as one".into(),
+            Self::PutFace { face, mark: None } => format!("lettering face “{}”", face.name),
+            Self::PutFace { face, mark: Some(id) } => format!("{id}: lettering face “{}”", face.name),
             Self::Roster { edit } => edit.label(),
             Self::ToolPlate { edit } => edit.label(),
             Self::RemoveMark { id } => format!("{id} taken away"),
@@ -468,6 +476,7 @@ impl Edit {
             Self::BothSides { id } => marks::both_sides(&mut job, bench, id)?,
             Self::MirrorMark { id, along } => marks::mirror(&mut job, bench, id, *along as usize)?,
             Self::SetLettersApart { apart } => job.letters_apart = *apart,
+            Self::PutFace { face, mark } => marks::put_face(&mut job, face, mark.as_deref())?,
             Self::Roster { edit } => edit.apply(&mut job)?,
             Self::ToolPlate { edit } => edit.apply(&mut job)?,
             Self::RemoveMark { id } => {
@@ -480,11 +489,14 @@ impl Edit {
                 job.marks.insert((*to).min(job.marks.len()), mark);
             }
         }
+        job.hold_faces();
         job.check()?;
         // the text of a mark that is made is what it says in the first row: other edits measure by it
-        let first = job.filled(job.first_row(), crate::app::today());
-        for (mark, filled) in job.marks.iter_mut().zip(first.marks).filter(|(_, f)| f.unsaid.is_none()) {
-            mark.text = filled.text;
+        let texts = job.texts_made(job.roster.rows.first(), crate::app::today());
+        for (mark, made) in job.marks.iter_mut().zip(texts) {
+            if let Some(Ok(text)) = made {
+                mark.text = text;
+            }
         }
         Ok(job)
     }
@@ -650,6 +662,59 @@ mod tests {
         assert!(mend.apply(&named, &bench).unwrap_err().to_string().contains("names"));
         let gone = Edit::NameFace { face: 99, name: "lid".into() }.apply(&job, &bench);
         assert!(gone.unwrap_err().to_string().contains("no face 99"));
+    }
+
+    #[test]
+    fn a_face_of_ones_own_letters_all_marks_that_name_it() {
+        let (job, bench) = bench();
+        let (mark, text) = (job.marks[0].id.clone(), job.marks[0].text.replace('\n', ""));
+        let letter = |character: char, wide: f64| trade::OwnLetter {
+            character,
+            outline: format!("M0 0L{wide} 0L{wide} 100L0 100Z"),
+            left: 10.0,
+            right: 10.0,
+            rise: 0.0,
+        };
+        let mut characters: Vec<char> = text.chars().filter(|c| *c != ' ').collect();
+        characters.sort_unstable();
+        characters.dedup();
+        let face = |wide: f64| trade::OwnFace {
+            name: "Bars".into(),
+            file: "bars.svg".into(),
+            letters: characters.iter().map(|c| letter(*c, wide)).collect(),
+            blank: 40.0,
+        };
+        let put =
+            |job: &Job, face: trade::OwnFace, mark: Option<String>| Edit::PutFace { face, mark }.apply(job, &bench);
+        let narrow = put(&job, face(20.0), Some(mark.clone())).unwrap();
+        assert_eq!((narrow.own_faces.len(), narrow.marks[0].lettering.face.as_str()), (1, "Bars"));
+        let length = |job: &Job| lettering::drawn(&job.marks[0]).unwrap().size.x;
+        // what takes its place letters the same mark
+        let wide = put(&narrow, face(40.0), None).unwrap();
+        assert_eq!(wide.own_faces.len(), 1);
+        assert!(length(&wide) > 1.3 * length(&narrow), "{} {}", length(&wide), length(&narrow));
+        let solid = |job: &Job| {
+            let outcome = bench.outcome(job, workbench::Scope::NearMarks);
+            let built = outcome.marks[0].built.clone().unwrap();
+            built.placed.high.x - built.placed.low.x
+        };
+        assert!(solid(&wide) > solid(&narrow) + 0.5, "built anew, not as it was kept");
+        // a copy and a change of another setting keep it
+        let copied = Edit::CopyMark { id: mark.clone() }.apply(&wide, &bench).unwrap();
+        assert_eq!(length(&copied), length(&wide));
+        let settings = json!({"lettering": {"spacing": 1.0}});
+        let spaced = Edit::SetMark { id: mark.clone(), settings }.apply(&wide, &bench).unwrap();
+        assert!(spaced.marks[0].lettering.own.is_some() && length(&spaced) > length(&wide));
+        // what it can't be is said
+        let refused = |change: &dyn Fn(&mut trade::OwnFace)| {
+            let mut face = face(20.0);
+            change(&mut face);
+            put(&job, face, Some(mark.clone())).unwrap_err().to_string()
+        };
+        assert!(refused(&|f| f.name = "Overpass".into()).contains("is a face that ships"));
+        assert!(refused(&|f| f.letters[0].outline = "M0 0".into()).contains("can't be read"));
+        assert!(refused(&|f| f.letters[0].left = 1e9).contains("must lie between"));
+        assert!(put(&job, face(20.0), Some("gone".into())).unwrap_err().to_string().contains("no mark “gone”"));
     }
 
     #[test]

@@ -5,6 +5,7 @@ pub mod change;
 pub mod handover;
 pub mod inspection;
 pub mod job;
+pub mod own_face;
 pub mod pattern;
 pub mod variant;
 pub mod variant_file;

@@ -4,12 +4,13 @@ use crate::{
     app::Shared,
     problem::{Problem, Refusal, sentence},
 };
-use ::artwork::{Drawing, FaultKind, Layer, Wish};
+use ::artwork::{Drawing, Fault, FaultKind, Layer, Wish};
 use axum::{
     Json,
     body::Bytes,
     extract::{Query, State},
 };
+use glam::DVec2;
 use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};
 
@@ -65,26 +66,9 @@ pub struct LayerView {
     pub drawn: bool,
 }
 
-/// What a fault of a drawing is.
-#[derive(Serialize, ToSchema)]
-#[serde(rename_all = "snake_case")]
-pub enum FaultWord {
-    OpenEnd,
-    Closed,
-    Gap,
-    Crossing,
-    SelfCrossing,
-    Double,
-    Touching,
-    Dust,
-    Hairline,
-    Narrow,
-    Text,
-}
-
 #[derive(Serialize, ToSchema)]
 pub struct FaultView {
-    pub kind: FaultWord,
+    pub kind: FaultKind,
     pub count: usize,
     pub says: String,
     pub mended: bool,
@@ -92,20 +76,15 @@ pub struct FaultView {
     pub places: Vec<[f64; 2]>,
 }
 
-impl From<FaultKind> for FaultWord {
-    fn from(kind: FaultKind) -> Self {
-        match kind {
-            FaultKind::OpenEnd => Self::OpenEnd,
-            FaultKind::Closed => Self::Closed,
-            FaultKind::Gap => Self::Gap,
-            FaultKind::Crossing => Self::Crossing,
-            FaultKind::SelfCrossing => Self::SelfCrossing,
-            FaultKind::Double => Self::Double,
-            FaultKind::Touching => Self::Touching,
-            FaultKind::Dust => Self::Dust,
-            FaultKind::Hairline => Self::Hairline,
-            FaultKind::Narrow => Self::Narrow,
-            FaultKind::Text => Self::Text,
+impl FaultView {
+    /// A fault, its places moved by `there`.
+    pub(super) fn of(fault: Fault, there: impl Fn(DVec2) -> DVec2) -> Self {
+        Self {
+            kind: fault.kind,
+            count: fault.count,
+            says: fault.says,
+            mended: fault.mended,
+            places: fault.places.into_iter().map(|p| there(p).to_array()).collect(),
         }
     }
 }
@@ -116,13 +95,6 @@ fn layers(layers: Vec<Layer>) -> Vec<LayerView> {
 
 fn view(file: String, drawing: Drawing, lines: bool) -> ArtworkView {
     let (_, high) = drawing.region.bounds().unwrap_or_default();
-    let fault = |f: ::artwork::Fault| FaultView {
-        kind: f.kind.into(),
-        count: f.count,
-        says: f.says,
-        mended: f.mended,
-        places: f.places.iter().map(|p| p.to_array()).collect(),
-    };
     ArtworkView {
         file,
         outline: ::artwork::outline(&drawing.region),
@@ -131,7 +103,7 @@ fn view(file: String, drawing: Drawing, lines: bool) -> ArtworkView {
         sized: drawing.sized,
         points: drawing.region.contours().map(Vec::len).sum(),
         layers: layers(drawing.layers),
-        faults: drawing.faults.into_iter().map(fault).collect(),
+        faults: drawing.faults.into_iter().map(|f| FaultView::of(f, |p| p)).collect(),
         told: drawing.told,
         asks: drawing.asks,
         lines,

@@ -1,45 +1,10 @@
-//! What ships: lettering faces, limits sheets; and typed lengths read.
+//! What ships: limits sheets; and typed lengths read.
 
 use crate::problem::{Problem, Refusal};
 use axum::{Json, extract::Query};
 use inspection::LimitShown;
 use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};
-
-#[derive(Serialize, ToSchema)]
-pub struct LetteringFace {
-    pub id: String,
-    pub name: String,
-    pub character: String,
-    pub licence: String,
-    /// A word set in it, as SVG path data, y up, capitals 10 high.
-    pub sample: String,
-    pub width: f64,
-}
-
-/// The lettering faces.
-#[utoipa::path(get, path = "/api/faces", responses((status = 200, body = Vec<LetteringFace>)))]
-pub async fn faces() -> Json<Vec<LetteringFace>> {
-    let sample = |id: &str| {
-        let wanted = trade::Lettering { face: id.into(), cap_height: 10.0, ..trade::Lettering::default() };
-        let set = lettering::set("R4-07", &wanted, &[]).ok();
-        set.map_or_else(Default::default, |s| {
-            (s.characters.iter().map(|c| crate::views::path(&c.region)).collect(), s.size.x)
-        })
-    };
-    let faces = lettering::faces().iter().map(|f| {
-        let (sample, width) = sample(f.id);
-        LetteringFace {
-            id: f.id.into(),
-            name: f.name.into(),
-            character: f.character.into(),
-            licence: f.licence.into(),
-            sample,
-            width,
-        }
-    });
-    Json(faces.collect())
-}
 
 #[derive(Serialize, ToSchema)]
 pub struct SheetView {

@@ -46,6 +46,7 @@ fn what(name: &str) -> String {
         _ if name.starts_with("surface-") => "the region of one surface-only mark, without thickness, binary STL",
         _ if name.starts_with("stamp-area-") => "the field of one stamp area, without thickness, binary STL",
         _ if name.starts_with("plinth-") || name.starts_with("tray-") => "what one mark stands on, binary STL",
+        _ if name.starts_with("kept-free-") => "what one mark keeps free for later, without thickness, binary STL",
         _ if name.starts_with("core-") => "the turnable core of one date dial, binary STL",
         _ => "the bodies of one mark, binary STL",
     }

@@ -75,6 +75,7 @@ pub async fn lay(
     let mut mark = lay.mark;
     let said = job.says(&mark, row.and_then(|id| job.roster.row(id)), day);
     mark.text = said.map_err(|e| Problem::Wrong(sentence(&e)))?;
+    mark.lettering.own = job.held_face(&mark.lettering.face);
     // the same ranges as for a kept mark
     let others = std::mem::replace(&mut job.marks, vec![mark.clone()]);
     job.check()?;

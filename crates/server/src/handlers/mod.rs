@@ -2,6 +2,7 @@
 
 pub mod artwork;
 pub mod events;
+pub mod faces;
 pub mod facts;
 pub mod handoff;
 pub mod inspect;

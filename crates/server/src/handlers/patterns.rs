@@ -34,7 +34,8 @@ pub struct PatternView {
 fn view(kept: KeptPattern) -> PatternView {
     let KeptPattern { row, pattern } = kept;
     let columns = pattern.columns.iter().map(|c| c.name.clone()).collect();
-    let job = Job { marks: pattern.marks, ..Job::default() };
+    let mut job = Job { marks: pattern.marks, own_faces: pattern.own_faces, ..Job::default() };
+    job.hold_faces();
     let at = row.at.format(&Rfc3339).unwrap_or_default();
     PatternView { id: row.id, name: row.name, author: row.author, at, gone: row.gone, columns, plates: plates(&job) }
 }

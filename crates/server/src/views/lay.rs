@@ -99,7 +99,7 @@ pub fn lay(mark: &trade::Mark, placed: &PlacedMark, seat: &Seat, lifted: f64) ->
         .map(|ring| ring.iter().chain(ring.first()).map(|&p| shown(p)).collect())
         .collect();
     let lettering = &mark.lettering;
-    let stem = lettering::stem(&lettering.face, placed.cap_height).map(|stem| stem * placed.width);
+    let stem = lettering::stem(lettering, placed.cap_height).map(|stem| stem * placed.width);
     LayView {
         place: mark.place.clone(),
         field: placed.plate.as_ref().map(path),

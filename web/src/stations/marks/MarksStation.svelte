@@ -5,6 +5,7 @@
   import { api, problem, type Mark, type Schemas, type SeatView } from "../../api/client";
   import Card from "../../card/Card.svelte";
   import ArtworkSheet from "../../card/ArtworkSheet.svelte";
+  import LettersSheet from "../../card/LettersSheet.svelte";
   import { drawArtwork } from "../../card/figures";
   import { currentSession } from "../../frame/current";
   import Rack from "../../rack/Rack.svelte";
@@ -200,6 +201,7 @@
 />
 
 {#if session.asked}<ArtworkSheet {session} asked={session.asked} />{/if}
+{#if session.letters}<LettersSheet {session} asked={session.letters} />{/if}
 
 <div class="station">
   <Rack

@@ -1,0 +1,235 @@
+//! Lettering faces: those that ship, those of a job, those that the shop keeps.
+
+use super::{artwork::FaultView, author};
+use crate::{
+    app::Shared,
+    problem::{Problem, Refusal, sentence},
+};
+use axum::{
+    Json,
+    body::Bytes,
+    extract::{Query, State},
+    http::StatusCode,
+};
+use glam::DVec2;
+use serde::{Deserialize, Serialize};
+use trade::{HeldFace, Lettering, OwnFace, own_face::CAPITALS};
+use utoipa::{IntoParams, ToSchema};
+use uuid::Uuid;
+
+/// Where a face lies.
+#[derive(Clone, Copy, PartialEq, Serialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum FaceOf {
+    /// It ships with the application.
+    Shipped,
+    /// The job holds it.
+    Job,
+    /// The shop keeps it, and the job hasn't got it, or holds another under its name.
+    Shop,
+    /// The shop keeps it off its list.
+    Gone,
+}
+
+#[derive(Serialize, ToSchema)]
+pub struct LetteringFace {
+    pub id: String,
+    pub name: String,
+    pub of: FaceOf,
+    pub character: String,
+    /// Empty for a face of the shop's own.
+    pub licence: String,
+    /// A word set in it, as SVG path data, y up, capitals 10 high.
+    pub sample: String,
+    pub width: f64,
+}
+
+const SAMPLE: &str = "R4-07";
+
+/// The sample, or as many letters as it has, where a face lacks something of it.
+fn sample(lettering: &Lettering) -> (String, f64) {
+    let text = match &lettering.own {
+        Some(own) if !SAMPLE.chars().all(|c| own.face.letter(c).is_some()) => {
+            own.face.letters.iter().take(SAMPLE.len()).map(|l| l.character).collect()
+        }
+        _ => SAMPLE.to_owned(),
+    };
+    let set = lettering::set(&text, lettering, &[]).ok();
+    set.map_or_else(Default::default, |s| {
+        (s.characters.iter().map(|c| crate::views::path(&c.region)).collect(), s.size.x)
+    })
+}
+
+fn shipped() -> impl Iterator<Item = LetteringFace> {
+    lettering::faces().iter().map(|f| {
+        let (sample, width) = sample(&Lettering { face: f.id.into(), cap_height: 10.0, ..Lettering::default() });
+        let (id, name, character, licence) = (f.id.into(), f.name.into(), f.character.into(), f.licence.into());
+        LetteringFace { id, name, of: FaceOf::Shipped, character, licence, sample, width }
+    })
+}
+
+fn own(face: &OwnFace, of: FaceOf) -> LetteringFace {
+    let own = Some(HeldFace::new(face));
+    let (sample, width) = sample(&Lettering { face: face.name.clone(), own, cap_height: 10.0, ..Lettering::default() });
+    let letters = face.letters.len();
+    let character = format!("{letters} {} of {}", if letters == 1 { "letter" } else { "letters" }, face.file);
+    LetteringFace {
+        id: face.name.clone(),
+        name: face.name.clone(),
+        of,
+        character,
+        licence: String::new(),
+        sample,
+        width,
+    }
+}
+
+#[derive(Deserialize, IntoParams)]
+pub struct FacesFor {
+    /// A job, by its id.
+    job: Uuid,
+}
+
+/// The lettering faces that a mark of a job can be lettered in, the shop's own first.
+#[utoipa::path(get, path = "/api/faces", params(FacesFor),
+    responses((status = 200, body = Vec<LetteringFace>), (status = 404, body = Refusal)))]
+pub async fn faces(
+    State(app): State<Shared>,
+    Query(wish): Query<FacesFor>,
+) -> Result<Json<Vec<LetteringFace>>, Problem> {
+    let held = app.store.standing(wish.job).await?.job.own_faces;
+    let kept = app.store.own_faces().await?;
+    let faces = app.heavy(move || {
+        let of_shop = kept.iter().filter(|k| !held.contains(&k.face)).map(|k| {
+            let of = if k.gone { FaceOf::Gone } else { FaceOf::Shop };
+            own(&k.face, of)
+        });
+        held.iter().map(|f| own(f, FaceOf::Job)).chain(of_shop).chain(shipped()).collect()
+    });
+    Ok(Json(faces.await?))
+}
+
+#[derive(Deserialize, IntoParams)]
+pub struct NamedFace {
+    name: String,
+}
+
+/// A face that the shop keeps.
+#[utoipa::path(get, path = "/api/own-face", params(NamedFace),
+    responses((status = 200, body = OwnFace), (status = 404, body = Refusal)))]
+pub async fn own_face(State(app): State<Shared>, Query(wish): Query<NamedFace>) -> Result<Json<OwnFace>, Problem> {
+    Ok(Json(app.store.own_face(&wish.name).await?))
+}
+
+#[derive(Deserialize, ToSchema)]
+pub struct KeepFace {
+    author: String,
+    face: OwnFace,
+}
+
+/// A face that can be kept and lettered in.
+///
+/// # Errors
+/// What is wrong with it.
+pub(crate) fn checked(face: &OwnFace) -> Result<(), Problem> {
+    face.check().map_err(|e| Problem::Wrong(sentence(&e)))?;
+    let known = |f: &&lettering::FaceInfo| [f.id, f.name].iter().any(|n| n.eq_ignore_ascii_case(&face.name));
+    if let Some(shipped) = lettering::faces().iter().find(known) {
+        return Err(Problem::Wrong(format!("“{}” is a face that ships; call this one something else.", shipped.name)));
+    }
+    lettering::own::check(face).map_err(|e| Problem::Wrong(sentence(&e.to_string())))
+}
+
+/// Keeps a face for all jobs of the shop, in the place of one of the same name.
+#[utoipa::path(post, path = "/api/own-face", request_body = KeepFace,
+    responses((status = 204), (status = 422, body = Refusal)))]
+pub async fn keep_own_face(State(app): State<Shared>, Json(wish): Json<KeepFace>) -> Result<StatusCode, Problem> {
+    let by = author(&wish.author)?;
+    let face = app.heavy(move || checked(&wish.face).map(|()| wish.face)).await??;
+    app.store.keep_own_face(&face, &by).await?;
+    Ok(StatusCode::NO_CONTENT)
+}
+
+#[derive(Deserialize, ToSchema)]
+pub struct FaceGone {
+    name: String,
+    gone: bool,
+}
+
+/// Takes a face off the shop's list, or puts it back.
+#[utoipa::path(post, path = "/api/own-face/gone", request_body = FaceGone,
+    responses((status = 204), (status = 404, body = Refusal)))]
+pub async fn set_own_face_gone(
+    State(app): State<Shared>,
+    Json(FaceGone { name, gone }): Json<FaceGone>,
+) -> Result<StatusCode, Problem> {
+    app.store.set_own_face_gone(&name, gone).await?;
+    Ok(StatusCode::NO_CONTENT)
+}
+
+#[derive(Deserialize, IntoParams)]
+pub struct LettersFile {
+    /// Its name.
+    file: String,
+}
+
+/// Letter shapes of a drawing as a face, before it is kept.
+#[derive(Serialize, ToSchema)]
+pub struct LettersView {
+    /// Called like the file.
+    pub face: OwnFace,
+    /// What was found and what was left out.
+    pub told: Vec<String>,
+    /// Of letters that have some, their places as their outlines.
+    pub faults: Vec<LetterFaults>,
+}
+
+#[derive(Serialize, ToSchema)]
+pub struct LetterFaults {
+    pub character: String,
+    pub faults: Vec<FaultView>,
+}
+
+/// Reads letter shapes, each drawn on a layer or in a group of its own that is named after its character.
+#[utoipa::path(post, path = "/api/letters", params(LettersFile), request_body(content = Vec<u8>, content_type = "application/octet-stream"),
+    responses((status = 200, body = LettersView), (status = 422, body = Refusal)))]
+pub async fn read_letters(
+    State(app): State<Shared>,
+    Query(LettersFile { file }): Query<LettersFile>,
+    bytes: Bytes,
+) -> Result<Json<LettersView>, Problem> {
+    let view = app.heavy(move || {
+        let wrong = |e: &str| Problem::Wrong(format!("“{file}”: {}", sentence(e)));
+        let read = ::artwork::letters(&file, &bytes).map_err(|e| wrong(&e.to_string()))?;
+        letters_view(&file, read).map_err(|e| wrong(&e))
+    });
+    Ok(Json(view.await??))
+}
+
+fn letters_view(file: &str, read: ::artwork::Letters) -> Result<LettersView, String> {
+    let mut faults = Vec::new();
+    let mut drawn = Vec::new();
+    for letter in read.letters {
+        faults.push(letter.faults);
+        drawn.push((letter.character, letter.region));
+    }
+    let measured = lettering::own::measured(&drawn)?;
+    let name = file.rsplit_once('.').map_or(file, |(name, _)| name).trim();
+    let name: String = name.chars().take(60).collect();
+    let face = lettering::own::face(name.trim_end(), file, &drawn, &measured);
+    let to = CAPITALS / measured.cap_height;
+    let faults = faults.into_iter().zip(&drawn).zip(&measured.baselines).filter(|((f, _), _)| !f.is_empty());
+    let faults = faults.map(|((faults, (character, region)), baseline)| {
+        let origin = DVec2::new(region.bounds().map_or(0.0, |(low, _)| low.x), *baseline);
+        let view = |f: ::artwork::Fault| FaultView::of(f, |p| (p - origin) * to);
+        LetterFaults { character: character.to_string(), faults: faults.into_iter().map(view).collect() }
+    });
+    let rows = match measured.rows {
+        1 => "on one baseline".into(),
+        n => format!("in {n} rows, each with its baseline"),
+    };
+    let letters = if drawn.len() == 1 { "1 letter".into() } else { format!("{} letters", drawn.len()) };
+    let mut told = vec![format!("{letters} {rows}; capitals are as high as “{}”.", measured.capital)];
+    told.extend(read.told);
+    Ok(LettersView { face, told, faults: faults.collect() })
+}
