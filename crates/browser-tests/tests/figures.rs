@@ -223,8 +223,13 @@ async fn a_drawing_is_asked_about_before_it_is_drawn_and_the_strip_is_written_do
     browser.write("input[aria-label='height of the drawing']", "10", Key::Enter).await?;
     browser.says("10.00 mm wide, 10.00 mm high").await?;
     browser.press_text("draw it").await?;
+    // the text has two letters as the drawing has two regions: what tells them apart is that the text is gone
     browser
-        .until("it lies on the strip", "return document.querySelectorAll('g.mark path[data-letter]').length === 2")
+        .until(
+            "it lies on the strip",
+            "return !document.querySelector('textarea, dialog[open]') && \
+             document.querySelectorAll('g.mark path[data-letter]').length === 2",
+        )
         .await?;
     let drawn = |job: &serde_json::Value| -> Result<f64> {
         let mark: trade::Mark = serde_json::from_value(job["job"]["marks"][0].clone())?;
