@@ -243,7 +243,7 @@ fn valve_body() -> DemoJob {
                 ..tool(Parting::Plane { height: 0.0 })
             },
             process: material("pa66"),
-            roster,
+            roster: roster.into(),
             tool_plate,
             revision: Some("D".into()),
             marks,

@@ -67,14 +67,14 @@ pub struct Planned {
     pub row: u32,
     /// Of all that it is made from.
     pub digest: String,
-    /// Filled from the row; it has no other rows.
+    /// Filled from the row; it has no roster.
     pub job: Job,
 }
 
 /// Every row of a job as it is on a day.
 #[must_use]
 pub fn plan(job: &Job, day: time::Date) -> Vec<Planned> {
-    let mut bare = job.without_rows();
+    let mut bare = job.clone();
     bare.row_files = RowFiles::default();
     bare.tool_plate = ToolPlate::default();
     // marks hold the faces that they are lettered in; thousands of rows need not
@@ -84,7 +84,7 @@ pub fn plan(job: &Job, day: time::Date) -> Vec<Planned> {
     let planned = |row: &trade::Row| {
         let mut job = bare.filled_from(Some(row), day);
         // the texts are made: how no longer matters
-        job.roster.columns.clear();
+        job.roster = Arc::default();
         job.revision = None;
         for mark in &mut job.marks {
             mark.recipe.clear();
@@ -303,8 +303,7 @@ impl App {
                 bytes: serde_json::to_vec_pretty(&standing.job).expect("a job has string keys and finite numbers"),
             },
         ];
-        let footprint = handoff::tool_plate::footprint(&bench.part().mesh, standing.job.tool.pull);
-        if let Some(bytes) = handoff::tool_plate::svg(&standing.job, footprint) {
+        if let Some(bytes) = handoff::tool_plate::svg(&standing.job, &bench.part().mesh) {
             last.push(handoff::Named { name: "tool-plate.svg".into(), bytes });
         }
         let written = self.heavy(move || put(writer, &last).and_then(zip::ZipWriter::finish)).await?;
@@ -327,7 +326,7 @@ fn put(mut archive: Archive, files: &[handoff::Named]) -> Result<Archive, zip::r
 
 /// The roster with what became of each row.
 fn list(job: &Job, names: &[String], planned: &[Planned], kept: &HashMap<String, Kept>) -> trade::Roster {
-    let mut list = job.roster.clone();
+    let mut list = trade::Roster::clone(&job.roster);
     for head in ["files called", "worst finding"] {
         let mut name = head.to_owned();
         while list.column(&name).is_some() {
@@ -364,7 +363,7 @@ mod tests {
             rows: cells.iter().enumerate().map(row).collect(),
         };
         let recipe = vec![Piece::plain(PieceOf::Column { column: "cavity".into() })];
-        Job { roster, marks: vec![Mark { id: "c".into(), recipe, ..Mark::default() }], ..Job::default() }
+        Job { roster: roster.into(), marks: vec![Mark { id: "c".into(), recipe, ..Mark::default() }], ..Job::default() }
     }
 
     #[test]
@@ -416,7 +415,7 @@ mod tests {
     #[test]
     fn the_list_tells_each_rows_name_and_worst_finding_beside_its_cells() {
         let mut job = job(&[["1", "a"], ["2", "b"]]);
-        job.roster.columns[1].name = "files called".into();
+        Arc::make_mut(&mut job.roster).columns[1].name = "files called".into();
         let planned = plan(&job, DAY);
         let kept =
             HashMap::from([(planned[1].digest.clone(), Kept { problem: Some("No.".into()), ..Kept::default() })]);

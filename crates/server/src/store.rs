@@ -140,7 +140,7 @@ impl Store {
     pub async fn create(&self, new: &Job, author: &str) -> Result<Uuid, Problem> {
         let id = Uuid::new_v4();
         let transaction = self.database.begin().await?;
-        let row = add(&transaction, id, None, author, "job begun", new).await?;
+        let (row, _) = add(&transaction, id, None, author, "job begun", new).await?;
         job::ActiveModel { id: Set(id), state: Set(row), latest: Set(row), gone: Set(false) }
             .insert(&transaction)
             .await?;
@@ -215,8 +215,13 @@ impl Store {
         if after == *before {
             return Ok(());
         }
-        let made = add(&transaction, id, Some(row.state), author, label, &after).await?;
-        finish(transaction, row, made, made).await
+        let (made, at) = add(&transaction, id, Some(row.state), author, label, &after).await?;
+        let from_state = Some(row.state);
+        finish(transaction, row, made, made).await?;
+        // what was written need not be read again
+        let row = Row { from_state, author: author.into(), at, label: label.into(), job: Some(after) };
+        hold(&self.rows).put(made, Arc::new(row));
+        Ok(())
     }
 
     /// One step back in the history.
@@ -335,6 +340,7 @@ async fn newest_after(connection: &impl ConnectionTrait, row: &job::Model) -> Re
         .await?)
 }
 
+/// Writes a new state; its number, and when that was.
 async fn add(
     transaction: &DatabaseTransaction,
     job: Uuid,
@@ -342,24 +348,27 @@ async fn add(
     author: &str,
     label: &str,
     document: &Job,
-) -> Result<i64, Problem> {
+) -> Result<(i64, OffsetDateTime), Problem> {
+    let now = OffsetDateTime::now_utc();
+    // the database keeps microseconds
+    let at = now.replace_nanosecond(now.microsecond() * 1000).unwrap_or(now);
     let row = change::ActiveModel {
         job: Set(job),
         from_state: Set(from),
         author: Set(author.into()),
-        at: Set(OffsetDateTime::now_utc()),
+        at: Set(at),
         label: Set(label.into()),
         document: Set(Some(serde_json::to_value(document).expect("a job has string keys and finite numbers"))),
         ..Default::default()
-    }
-    .insert(transaction)
-    .await?;
+    };
+    // only its number comes back, not thousands of rows
+    let id = change::Entity::insert(row).exec(transaction).await?.last_insert_id;
     change::Entity::update_many()
-        .col_expr(change::Column::State, Expr::value(row.id))
-        .filter(change::Column::Id.eq(row.id))
+        .col_expr(change::Column::State, Expr::value(id))
+        .filter(change::Column::Id.eq(id))
         .exec(transaction)
         .await?;
-    Ok(row.id)
+    Ok((id, at))
 }
 
 async fn step(

@@ -7,7 +7,7 @@ use criterion::{Criterion, criterion_group, criterion_main};
 use std::hint::black_box;
 use time::macros::date;
 use trade::{
-    Column, ColumnKind, Job, Mark, Piece, Row,
+    Column, ColumnKind, Job, Mark, Piece, Roster, Row,
     recipe::PieceOf,
     said::{faults, texts},
 };
@@ -17,9 +17,9 @@ const ROWS: u32 = 5000;
 fn job() -> Job {
     let column = |name: &str, kind| Column { name: name.into(), kind };
     let mut job = Job::default();
-    job.roster.columns = vec![column("no", ColumnKind::Text), column("cavity", ColumnKind::Cavity)];
-    job.roster.rows =
-        (1..=ROWS).map(|id| Row { id, cells: vec![format!("{:05}", id * 7), format!("{id:04}")] }).collect();
+    let columns = vec![column("no", ColumnKind::Text), column("cavity", ColumnKind::Cavity)];
+    let rows = (1..=ROWS).map(|id| Row { id, cells: vec![format!("{:05}", id * 7), format!("{id:04}")] }).collect();
+    job.roster = Roster { columns, rows }.into();
     let of = |column: &str| Piece::plain(PieceOf::Column { column: column.into() });
     let text = Piece::plain(PieceOf::Text { text: "-".into() });
     job.marks = vec![Mark { id: "a".into(), recipe: vec![of("no"), text, of("cavity")], ..Mark::default() }];

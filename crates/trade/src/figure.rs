@@ -327,9 +327,10 @@ mod tests {
         let from = DateFrom::Column { column: "made".into() };
         let mut job = job(Figure::Dial(dial(&[DialOf::Months], from)));
         assert!(job.check().unwrap_err().to_string().contains("“made”, which the roster doesn't have"));
-        job.roster.columns.push(crate::Column { name: "made".into(), kind: crate::ColumnKind::Date });
+        let roster = std::sync::Arc::make_mut(&mut job.roster);
+        roster.columns.push(crate::Column { name: "made".into(), kind: crate::ColumnKind::Date });
         for (id, cell) in [(1, ""), (2, "2026-02-30"), (3, "2026-02-28")] {
-            job.roster.rows.push(crate::Row { id, cells: vec![cell.into()] });
+            roster.rows.push(crate::Row { id, cells: vec![cell.into()] });
         }
         job.check().unwrap();
         let unsaid = |row: u32| job.filled(Some(row), TODAY).marks[0].unsaid.clone();

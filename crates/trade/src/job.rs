@@ -18,7 +18,7 @@ use crate::{
 };
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
-use std::collections::HashSet;
+use std::{collections::HashSet, sync::Arc};
 
 /// The newest job-file version this code writes, and the only one it reads.
 pub const VERSION: u32 = 1;
@@ -60,10 +60,10 @@ pub struct Job {
     #[serde(default)]
     #[cfg_attr(feature = "openapi", schema(required = true))]
     pub letters_apart: bool,
-    /// Parts, variants and cavities, each a row.
+    /// Parts, variants and cavities, each a row. Shared: jobs are copied oftener than thousands of rows change.
     #[serde(default)]
     #[cfg_attr(feature = "openapi", schema(required = true))]
-    pub roster: Roster,
+    pub roster: Arc<Roster>,
     /// The revision that recipes write where the roster has none of its own.
     #[serde(default)]
     #[cfg_attr(feature = "openapi", schema(required = true))]
@@ -103,7 +103,7 @@ impl Default for Job {
             own_limits: Vec::new(),
             reading_distance: arms_length(),
             letters_apart: false,
-            roster: Roster::default(),
+            roster: Arc::default(),
             revision: None,
             tool_plate: ToolPlate::default(),
             row_files: RowFiles::default(),
@@ -332,6 +332,14 @@ impl Job {
         self.tool_plate.check(&self.roster).map_err(JobError::ToolPlate)?;
         self.row_files.check(&self.roster).map_err(JobError::RowFiles)?;
         self.check_own_faces().map_err(JobError::OwnFace)?;
+        self.check_marks()
+    }
+
+    /// As [`Job::check`], of the marks alone.
+    ///
+    /// # Errors
+    /// As there.
+    pub fn check_marks(&self) -> Result<(), JobError> {
         let mut seen = HashSet::new();
         for mark in &self.marks {
             if !seen.insert(&mark.id) {

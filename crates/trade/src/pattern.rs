@@ -3,6 +3,7 @@
 use crate::{Column, Job, Mark, OwnFace, SeatRef, Tie};
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
+use std::sync::Arc;
 
 /// Most marks of one pattern.
 pub const MOST_MARKS: usize = 50;
@@ -64,8 +65,9 @@ impl Pattern {
         let faces: Vec<(&str, String)> = self.own_faces.iter().map(|f| (f.name.as_str(), bring_face(job, f))).collect();
         for column in &self.columns {
             if job.roster.column(&column.name).is_none() {
-                job.roster.columns.push(column.clone());
-                job.roster.rows.iter_mut().for_each(|r| r.cells.push(String::new()));
+                let roster = Arc::make_mut(&mut job.roster);
+                roster.columns.push(column.clone());
+                roster.rows.iter_mut().for_each(|r| r.cells.push(String::new()));
             }
         }
         let mut ids: Vec<(String, String)> = Vec::new();
@@ -137,7 +139,7 @@ mod tests {
         rev.recipe = vec![Piece::plain(PieceOf::Column { column: "variant".into() })];
         let mut job = Job { marks: vec![mark("no-1", Tie::FromStart { distance: 5.0 }), rev], ..Job::default() };
         let text = |name: &str| Column { name: name.into(), kind: ColumnKind::Text };
-        job.roster.columns = vec![text("part"), text("variant")];
+        Arc::make_mut(&mut job.roster).columns = vec![text("part"), text("variant")];
         job
     }
 
@@ -147,8 +149,8 @@ mod tests {
         let pattern = Pattern::of(&kept(), &ids, " foot ").unwrap();
         assert_eq!((pattern.name.as_str(), pattern.columns.len()), ("foot", 1));
         let mut job = Job { marks: vec![mark("no-1", Tie::Middle)], ..Job::default() };
-        job.roster.columns = vec![Column { name: "cavity".into(), kind: ColumnKind::Cavity }];
-        job.roster.rows = vec![Row { id: 1, cells: vec!["A".into()] }];
+        let columns = vec![Column { name: "cavity".into(), kind: ColumnKind::Cavity }];
+        job.roster = crate::Roster { columns, rows: vec![Row { id: 1, cells: vec!["A".into()] }] }.into();
         let seat = SeatRef { face: 7, with: Vec::new() };
         pattern.lay(&mut job, &seat);
         assert_eq!(job.roster.rows[0].cells, ["A", ""]);

@@ -313,14 +313,6 @@ impl Job {
         self.filled_from(row.and_then(|id| self.roster.row(id)), today)
     }
 
-    /// The same without the rows of its roster: to be filled from each of very many.
-    #[must_use]
-    pub fn without_rows(&self) -> Self {
-        let mut job = self.clone();
-        job.roster.rows.clear();
-        job
-    }
-
     /// As [`Job::filled`], from a row that is given.
     #[must_use]
     pub fn filled_from(&self, row: Option<&Row>, today: Date) -> Self {
@@ -330,7 +322,7 @@ impl Job {
         job
     }
 
-    /// Becomes what [`Job::filled`] makes of it: a roster of thousands of rows is not copied.
+    /// Becomes what [`Job::filled`] makes of it.
     pub fn fill(&mut self, row: Option<u32>, today: Date) {
         let texts = self.texts_made(row.and_then(|id| self.roster.row(id)), today);
         self.take_texts(texts);

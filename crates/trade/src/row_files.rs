@@ -169,7 +169,7 @@ mod tests {
         let column = Column { name: "id".into(), kind };
         let row = |(at, cell): (usize, &&str)| Row { id: 10 + at as u32, cells: vec![(*cell).to_owned()] };
         let roster = Roster { columns: vec![column], rows: cells.iter().enumerate().map(row).collect() };
-        Job { name: "VB-20".into(), roster, ..Job::default() }
+        Job { name: "VB-20".into(), roster: roster.into(), ..Job::default() }
     }
 
     fn by_column(job: &mut Job) {

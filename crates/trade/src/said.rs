@@ -228,7 +228,7 @@ mod tests {
         let mut job = Job::default();
         let columns = rows.first().map_or(0, |r| r.len());
         let name = |at: usize| char::from(b'a' + at as u8).to_string();
-        job.roster = Roster {
+        let roster = Roster {
             columns: (0..columns).map(|at| Column { name: name(at), kind: ColumnKind::Text }).collect(),
             rows: rows
                 .iter()
@@ -236,6 +236,7 @@ mod tests {
                 .map(|(at, cells)| Row { id: at as u32 + 1, cells: cells.iter().map(|c| (*c).into()).collect() })
                 .collect(),
         };
+        job.roster = roster.into();
         for recipe in recipes {
             job.marks.push(Mark {
                 id: format!("mark {recipe}"),
@@ -285,7 +286,7 @@ mod tests {
     #[test]
     fn a_revision_that_goes_back_is_said() {
         let mut job = job(&[&["VB", "D"], &["VB", "C"], &["SN", "A"]], &["ab"]);
-        job.roster.columns[1].kind = ColumnKind::Revision;
+        std::sync::Arc::make_mut(&mut job.roster).columns[1].kind = ColumnKind::Revision;
         let found = sentences(&job);
         assert!(found.contains(&"“b” goes back from D in row 1 to C in row 2".to_owned()), "{found:?}");
     }

@@ -2,6 +2,7 @@
 
 use crate::problem::{Problem, sentence};
 use serde::{Deserialize, Serialize};
+use std::sync::Arc;
 use trade::{
     Column, ColumnKind, Job, Roster, Row,
     cavity_id::CavityNaming,
@@ -43,6 +44,7 @@ impl PlateEdit {
 
     pub(super) fn apply(&self, job: &mut Job) -> Result<(), Problem> {
         let Job { roster, tool_plate: plate, .. } = job;
+        let roster = Arc::make_mut(roster);
         match self {
             Self::Lay { layout, naming, start } => {
                 let column = cavity_column(roster);
@@ -171,11 +173,12 @@ mod tests {
     fn cavities_follow_their_rows_and_a_roster_that_is_read_anew_by_their_ids() {
         let mut job = Job::default();
         circle(3).apply(&mut job).unwrap();
-        let gone = job.roster.rows.remove(1).id;
+        let gone = Arc::make_mut(&mut job.roster).rows.remove(1).id;
         without(&[gone], &mut job.tool_plate);
         assert_eq!(ids(&job), ["1", "-", "3"]);
         let before = job.roster.clone();
-        job.roster.rows = vec![Row { id: 1, cells: vec!["3".into()] }, Row { id: 2, cells: vec!["9".into()] }];
+        let rows = vec![Row { id: 1, cells: vec!["3".into()] }, Row { id: 2, cells: vec!["9".into()] }];
+        Arc::make_mut(&mut job.roster).rows = rows;
         follow(&before, &job.roster, &mut job.tool_plate);
         assert_eq!(ids(&job), ["-", "-", "3"]);
     }

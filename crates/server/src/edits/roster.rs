@@ -4,6 +4,7 @@
 use super::plate;
 use crate::problem::{Problem, sentence};
 use serde::{Deserialize, Serialize};
+use std::sync::Arc;
 use trade::{Column, ColumnKind, Job, Roster, Row, RowFiles, revision};
 use utoipa::ToSchema;
 
@@ -84,7 +85,7 @@ impl RosterEdit {
     }
 
     pub(super) fn apply(&self, job: &mut Job) -> Result<(), Problem> {
-        let roster = &mut job.roster;
+        let roster = Arc::make_mut(&mut job.roster);
         match self {
             Self::SetCell { row, column, text } => {
                 let at = column_at(roster, column)?;

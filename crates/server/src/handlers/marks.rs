@@ -76,9 +76,9 @@ pub async fn lay(
     let said = job.says(&mark, row.and_then(|id| job.roster.row(id)), day);
     mark.text = said.map_err(|e| Problem::Wrong(sentence(&e)))?;
     mark.lettering.own = job.held_face(&mark.lettering.face);
-    // the same ranges as for a kept mark
+    // the same ranges as for a kept mark; the rest was looked at when it was kept, and this is asked with every letter
     let others = std::mem::replace(&mut job.marks, vec![mark.clone()]);
-    job.check()?;
+    job.check_marks()?;
     job.marks.extend(others.into_iter().filter(|m| m.id != mark.id));
     let view = app
         .heavy(move || {
