@@ -4,6 +4,7 @@ use crate::marked::MarkedSolid;
 use crate::{
     ReliefError,
     body::{self, CharacterBody, FREE, PLATE, bodies, fillings},
+    chart::Chart,
     place::{PlacedCharacter, PlacedMark, place},
     seat::Seat,
 };
@@ -269,15 +270,62 @@ fn apart(seat: &Seat, placed: &PlacedMark, reliefs: &[Relief], pull: Option<DVec
         let high = relief.height + 2.0 * seat.facet_error + PAST[usize::from(relief.sense.sinks())];
         reach = reach.max(high * steep.to_radians().tan() + relief.root + relief.edge);
     }
-    // how far it goes round, letter by letter: near its apex a cone is soon gone round, and past it more than once
-    let period = seat.chart.period();
     let points = placed.characters.iter().flat_map(|c| c.region.contours()).flatten();
-    let (low, high) = points
-        .map(|p| seat.chart.grid(*p))
-        .fold((DVec2::INFINITY, DVec2::NEG_INFINITY), |(low, high), p| (low.min(p), high.max(p)));
-    let round = (0..2).any(|k| (high - low)[k] + 2.0 * STRETCH * reach > period[k]);
+    let round = goes_round(seat.chart.as_ref(), points.copied(), STRETCH * reach);
     // pieces of one letter are bodies too
     let islands = placed.characters.iter().flat_map(|c| &c.region.islands);
     let pieces: Vec<Region> = islands.map(|i| Region { islands: vec![i.clone()] }).collect();
     !round && clean::stay_apart(pieces.iter(), STRETCH * reach)
+}
+
+/// Do points of the strip, with `reach` mm about each, lie all round a seat that closes on itself? Point by point: near
+/// its apex a cone is soon gone round, and past it more than once.
+fn goes_round(chart: &dyn Chart, points: impl Iterator<Item = DVec2>, reach: f64) -> bool {
+    /// Mm, to see how long the grid's mm is on the seat.
+    const STEP: f64 = 1e-3;
+    let period = chart.period();
+    let mut ends = [DVec2::INFINITY, DVec2::NEG_INFINITY];
+    for p in points {
+        let grid = chart.grid(p);
+        for k in (0..2).filter(|k| period[*k].is_finite()) {
+            let step = if k == 0 { DVec2::X } else { DVec2::Y } * STEP;
+            let long = chart.point(chart.off_grid(grid + step), 0.0).distance(chart.point(p, 0.0));
+            let about = reach * STEP / long.max(f64::MIN_POSITIVE);
+            ends[0][k] = ends[0][k].min(grid[k] - about);
+            ends[1][k] = ends[1][k].max(grid[k] + about);
+        }
+    }
+    (0..2).any(|k| ends[1][k] - ends[0][k] > period[k])
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::{chart::Upright, charts::cone::ConeChart};
+    use std::f64::consts::TAU;
+
+    #[test]
+    fn near_its_apex_a_cone_is_gone_round_sooner() {
+        // from its apex to 20 mm of slant: the grid is true at 10
+        let (sin, cos) = (0.6_f64, 0.8_f64);
+        let wall = |slant: f64| DVec3::new(slant * sin, 0.0, slant * cos);
+        let facets = [[DVec3::ZERO, wall(20.0), wall(20.0)]];
+        let pull = Upright { pull: Some(DVec3::X) };
+        let chart = ConeChart::new(DVec3::ZERO, DVec3::Z, sin.asin(), false, &facets, pull);
+        // a ring but for 0.4 mm, as long at any slant
+        for (slant, gap) in [(2.0, 0.4), (10.0, 0.4), (20.0, 0.4)] {
+            let radius = slant * sin;
+            let free = gap / (2.0 * radius);
+            let ring = |k: i32| {
+                let angle = free + (TAU - 2.0 * free) * f64::from(k) / 400.0;
+                // the gap lies over against the crown, where the strip ends
+                let (s, c) = (angle + std::f64::consts::PI).sin_cos();
+                chart.strip(DVec3::new(radius * c, radius * s, slant * cos)).0
+            };
+            let round = |reach: f64| goes_round(&chart, (0..=400).map(ring), reach);
+            assert!(round(0.51 * gap) && !round(0.49 * gap), "{slant}");
+        }
+        // straight over the apex is all round it
+        assert!(goes_round(&chart, std::iter::once(chart.strip(DVec3::ZERO).0), 0.01));
+    }
 }

@@ -5,13 +5,14 @@
 use demo::shapes::{arc, cylinder, prism, turned};
 use glam::{DVec2, DVec3};
 use inspection::{Check, State};
+use lettering::{Region, own};
 use rayon::prelude::*;
 use serde::{Deserialize, Serialize};
 use solid::{Part, Surface, boolean::Body, soundness};
-use std::collections::BTreeMap;
+use std::{collections::BTreeMap, sync::LazyLock};
 use trade::{
     Anchor, Baseline, BoxSide, EdgeShape, Extents, Field, Figure, Fit, FitBy, Held, Job, Justify, Lay, LetterChange,
-    Lettering, Mark, PartRef, Place, Plate, PlateForm, Relief, SeatRef, Sense, Tie, Tool, Tops, Walls,
+    Lettering, Mark, OwnFace, PartRef, Place, Plate, PlateForm, Relief, SeatRef, Sense, Tie, Tool, Tops, Walls,
     figure::{Artwork, Dial, DialOf, DialRing, Pocket, Tally},
     recipe::DateFrom,
 };
@@ -187,7 +188,26 @@ fn case(grounds: &[Ground], seed: u64) -> Case {
     }
     more(&mut case.mark, &mut Dice(!seed));
     drawn(&mut case.mark, &mut Dice(seed.reverse_bits()));
+    lettered_in_own(&mut case.mark, &mut Dice(seed.rotate_left(32)));
     case
+}
+
+/// The letters of the demo's maker as a face of the job's own.
+static OWN: LazyLock<OwnFace> = LazyLock::new(|| {
+    let [_, (file, bytes)] = demo::DRAWINGS;
+    let found = artwork::letters(file, bytes).unwrap();
+    let letters: Vec<(char, Region)> = found.letters.into_iter().map(|l| (l.character, l.region)).collect();
+    own::face("own", file, &letters, &own::measured(&letters).unwrap())
+});
+
+/// One in eight is lettered in it, with dice of its own too.
+fn lettered_in_own(mark: &mut Mark, d: &mut Dice) {
+    if d.often(0.125) {
+        mark.lettering.face.clone_from(&OWN.name);
+        // the first lacks two of its characters, which is said
+        mark.text = (*d.one(&["8B@", "VB-20-07", "R8/A", "A", "K4", "NO. 16"])).into();
+        mark.letters.clear();
+    }
 }
 
 /// One in eight draws a figure in place of its text, with dice of its own again.
@@ -279,16 +299,18 @@ fn more(mark: &mut Mark, d: &mut Dice) {
 
 /// What came of it: built, or refused in these words; `Err`: what is wrong with what was built.
 fn tried(ground: &Ground, mark: &Mark) -> Result<Option<String>, String> {
-    let job = Job {
+    let mut job = Job {
         name: "random".into(),
         part: PartRef::of_file("part.stl", None),
         tool: Tool { pull: Some(ground.pull.to_array()), ..Tool::default() },
         marks: vec![mark.clone()],
+        own_faces: std::iter::once(&*OWN).filter(|f| f.name == mark.lettering.face).cloned().collect(),
         ..Job::default()
     };
     if let Err(e) = job.check() {
         return Ok(Some(format!("setting: {e}")));
     }
+    job.hold_faces();
     let job = job.filled(None, time::macros::date!(2026 - 11 - 26));
     let mark = &job.marks[0];
     let outcome = ground.bench.outcome(&job, Scope::Whole);
