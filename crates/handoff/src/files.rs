@@ -161,7 +161,7 @@ pub fn chosen(
         Ok(serde_json::to_vec_pretty(&findings).expect("findings hold finite numbers and string keys"))
     })?;
     put("findings.html", &|| Ok(page::page(&findings, made, measured_on).into_bytes()))?;
-    if let Some(drawn) = tool_plate::svg(job, tool_plate::footprint(&bench.part().mesh, job.tool.pull)) {
+    if let Some(drawn) = tool_plate::svg(job, &bench.part().mesh) {
         put("tool-plate.svg", &|| Ok(drawn.clone()))?;
     }
     let mut bodies: Vec<(String, Mesh)> = Vec::new();

@@ -1,39 +1,25 @@
 //! The tool plate drawn to be printed: each cavity where it lies, turned as it lies, with its ID.
 
 use crate::page::text;
-use glam::{DVec2, DVec3};
+use glam::DVec2;
 use solid::Mesh;
 use std::fmt::Write;
-use trade::{Job, roster::ColumnKind};
+use trade::{Job, roster::ColumnKind, tool_plate::footprint};
 
 /// Round the outermost parts, mm.
 const MARGIN: f64 = 12.0;
 /// The drawing is no wider than a sheet of A4 leaves, mm.
 const WIDEST: f64 = 180.0;
 
-/// The part's extents across the axis nearest to the pull, mm: to the right and up on the plate.
+/// The plate as SVG in mm, each cavity as large as the part; `None` without cavities.
 #[must_use]
-pub fn footprint(mesh: &Mesh, pull: Option<[f64; 3]>) -> DVec2 {
-    let low = mesh.vertices.iter().copied().fold(DVec3::INFINITY, DVec3::min);
-    let high = mesh.vertices.iter().copied().fold(DVec3::NEG_INFINITY, DVec3::max);
-    let size = high - low;
-    let pull = pull.map_or(DVec3::Z, DVec3::from).abs();
-    if pull.z >= pull.x && pull.z >= pull.y {
-        size.truncate()
-    } else if pull.y >= pull.x {
-        DVec2::new(size.x, size.z)
-    } else {
-        DVec2::new(size.y, size.z)
-    }
-}
-
-/// The plate as SVG in mm; `None` without cavities. `part` is the [`footprint`].
-#[must_use]
-pub fn svg(job: &Job, part: DVec2) -> Option<Vec<u8>> {
+pub fn svg(job: &Job, part: &Mesh) -> Option<Vec<u8>> {
     let cavities = &job.tool_plate.cavities;
     if cavities.is_empty() {
         return None;
     }
+    let (low, high) = part.bounds();
+    let part = DVec2::from(footprint((high - low).to_array(), job.tool.pull));
     let half = |turn: f64| {
         let (sin, cos) = turn.to_radians().sin_cos();
         DVec2::new(part.x * cos.abs() + part.y * sin.abs(), part.x * sin.abs() + part.y * cos.abs()) / 2.0
@@ -111,6 +97,7 @@ pub fn svg(job: &Job, part: DVec2) -> Option<Vec<u8>> {
 #[cfg(test)]
 mod tests {
     use super::*;
+    use glam::DVec3;
     use trade::{
         Column, Roster, Row,
         tool_plate::{Cavity, ToolPlate},
@@ -123,17 +110,18 @@ mod tests {
         let cavity = |at, turn, row| Cavity { at, turn, row };
         let mut job = Job {
             name: "A & B".into(),
-            roster: Roster { columns, rows: vec![row(1, "01"), row(2, "<2")] },
+            roster: Roster { columns, rows: vec![row(1, "01"), row(2, "<2")] }.into(),
             ..Job::default()
         };
-        assert!(svg(&job, DVec2::new(10.0, 6.0)).is_none());
+        let part = Mesh { vertices: vec![DVec3::ZERO, DVec3::new(10.0, 6.0, 3.0)], triangles: Vec::new() };
+        assert!(svg(&job, &part).is_none());
         let cavities = vec![
             cavity([-20.0, 5.0], 0.0, Some(1)),
             cavity([20.0, 5.0], 90.0, Some(2)),
             cavity([0.0, -15.0], 0.0, None),
         ];
         job.tool_plate = ToolPlate { cavities };
-        let drawn = String::from_utf8(svg(&job, DVec2::new(10.0, 6.0)).unwrap()).unwrap();
+        let drawn = String::from_utf8(svg(&job, &part).unwrap()).unwrap();
         assert!(drawn.contains("A &amp; B: 2 cavities"), "{drawn}");
         assert!(drawn.contains("translate(-20.000 -5.000) rotate(-0.000)") && drawn.contains(">01</text>"), "{drawn}");
         assert!(
@@ -144,15 +132,5 @@ mod tests {
         // the plate holds all parts: 25 + 12 to the left, 23 + 12 to the right
         assert!(drawn.contains("viewBox=\"-37.000"), "{drawn}");
         assert!(drawn.contains("width=\"72.000\""), "{drawn}");
-    }
-
-    #[test]
-    fn the_footprint_is_across_the_pull() {
-        let mesh = Mesh { vertices: vec![DVec3::ZERO, DVec3::new(1.0, 2.0, 3.0)], triangles: Vec::new() };
-        for (pull, wanted) in
-            [(None, [1.0, 2.0]), (Some([0.0, -1.0, 0.1]), [1.0, 3.0]), (Some([1.0, 0.0, 0.0]), [2.0, 3.0])]
-        {
-            assert_eq!(footprint(&mesh, pull), DVec2::from(wanted));
-        }
     }
 }

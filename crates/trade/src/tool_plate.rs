@@ -10,8 +10,12 @@ use std::collections::HashSet;
 
 /// Far above any tool's.
 pub const MOST_CAVITIES: usize = 1024;
+/// Overlaps that are told.
+pub const MOST_OVERLAPS: usize = 100;
 /// Places and plates beyond this are slips, mm.
 const FARTHEST: f64 = 10_000.0;
+/// Parts that lie less than this upon one another only touch, mm.
+const TOUCHING: f64 = 1e-6;
 
 #[derive(Clone, Debug, Default, PartialEq, Serialize, Deserialize, JsonSchema)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
@@ -104,11 +108,59 @@ impl ToolPlate {
         Ok(())
     }
 
+    /// Cavities, two by two by their places in the list, the lower first, whose parts' extents lie upon one another;
+    /// at most [`MOST_OVERLAPS`]. `part` is the [`footprint`], mm. Places that are left out are in nobody's way.
+    #[must_use]
+    pub fn overlapping(&self, part: [f64; 2]) -> Vec<[u32; 2]> {
+        let laid: Vec<(u32, &Cavity)> = (0..).zip(&self.cavities).filter(|(_, c)| c.row.is_some()).collect();
+        let pairs = laid.iter().enumerate().flat_map(|(at, a)| laid[at + 1..].iter().map(move |b| (a, b)));
+        let upon = pairs.filter(|((_, a), (_, b))| a.lies_upon(b, part)).map(|((a, _), (b, _))| [*a, *b]);
+        upon.take(MOST_OVERLAPS).collect()
+    }
+
     /// Rows that no cavity is of.
     #[must_use]
     pub fn missing<'a>(&self, roster: &'a Roster) -> Vec<&'a crate::Row> {
         let laid: HashSet<u32> = self.cavities.iter().filter_map(|c| c.row).collect();
         roster.rows.iter().filter(|r| !laid.contains(&r.id)).collect()
+    }
+}
+
+impl Cavity {
+    /// Do the extents of their parts lie upon one another? Two rectangles don't where a side of either lies between
+    /// them (separating axes).
+    fn lies_upon(&self, other: &Self, part: [f64; 2]) -> bool {
+        let apart = [other.at[0] - self.at[0], other.at[1] - self.at[1]];
+        if apart[0].hypot(apart[1]) >= part[0].hypot(part[1]) {
+            return false;
+        }
+        let ways = |c: &Self| {
+            let (sin, cos) = c.turn.to_radians().sin_cos();
+            [[cos, sin], [-sin, cos]]
+        };
+        let along = |a: [f64; 2], b: [f64; 2]| (a[0] * b[0] + a[1] * b[1]).abs();
+        let reach =
+            |c: &Self, way| ways(c).into_iter().zip(part).map(|(side, long)| long / 2.0 * along(side, way)).sum();
+        let free = |way: [f64; 2]| {
+            let both: f64 = [self, other].map(|c| -> f64 { reach(c, way) }).into_iter().sum();
+            along(apart, way) > both - TOUCHING
+        };
+        !ways(self).into_iter().chain(ways(other)).any(free)
+    }
+}
+
+/// The part's extents across the axis nearest to the pull, mm: to the right and up on the plate. `size` is the part's,
+/// along x, y and z.
+#[must_use]
+pub fn footprint(size: [f64; 3], pull: Option<[f64; 3]>) -> [f64; 2] {
+    let [x, y, z] = size;
+    let pull = pull.unwrap_or([0.0, 0.0, 1.0]).map(f64::abs);
+    if pull[2] >= pull[0] && pull[2] >= pull[1] {
+        [x, y]
+    } else if pull[1] >= pull[0] {
+        [x, z]
+    } else {
+        [y, z]
     }
 }
 
@@ -275,6 +327,41 @@ mod tests {
         {
             assert!(near(at[0], wanted[0]) && near(at[1], wanted[1]) && near(turn, out), "{at:?} {turn}");
         }
+    }
+
+    #[test]
+    fn cavities_whose_parts_lie_upon_one_another_are_told() {
+        let upon = |cavities: &[(f64, f64, f64)], part| {
+            let cavity = |(row, &(x, y, turn)): (u32, &(f64, f64, f64))| Cavity { at: [x, y], turn, row: Some(row) };
+            let mut plate = ToolPlate { cavities: (1..).zip(cavities).map(cavity).collect() };
+            let found = plate.overlapping(part);
+            plate.cavities[0].row = None;
+            assert!(plate.overlapping(part).iter().all(|pair| pair[0] != 0), "left out");
+            found
+        };
+        // side by side they touch; a hair nearer they don't
+        assert!(upon(&[(0.0, 0.0, 0.0), (10.0, 0.0, 180.0), (0.0, 6.0, 0.0)], [10.0, 6.0]).is_empty());
+        assert_eq!(upon(&[(0.0, 0.0, 0.0), (9.99, 0.0, 0.0), (30.0, 0.0, 0.0)], [10.0, 6.0]), [[0, 1]]);
+        // squares on their corners: half the diagonals apart and not the sides
+        let corner = 10.0 * 2.0_f64.sqrt();
+        assert!(upon(&[(0.0, 0.0, 45.0), (corner, 0.0, 45.0)], [10.0, 10.0]).is_empty());
+        assert_eq!(upon(&[(0.0, 0.0, 45.0), (corner - 0.01, 0.0, 45.0)], [10.0, 10.0]), [[0, 1]]);
+        // one on its corner beside one that stands: a side and half a diagonal apart
+        let beside = 5.0 + corner / 2.0;
+        assert!(upon(&[(0.0, 0.0, 0.0), (beside, 0.0, -45.0)], [10.0, 10.0]).is_empty());
+        assert_eq!(upon(&[(0.0, 0.0, 0.0), (beside - 0.01, 0.0, -45.0)], [10.0, 10.0]), [[0, 1]]);
+        // diagonally their boxes meet and they don't
+        assert!(upon(&[(0.0, 0.0, 45.0), (8.0, 8.0, 45.0)], [10.0, 10.0]).is_empty());
+        let heap: Vec<_> = (0..50).map(|_| (0.0, 0.0, 0.0)).collect();
+        assert_eq!(upon(&heap, [10.0, 10.0]).len(), MOST_OVERLAPS);
+    }
+
+    #[test]
+    fn the_footprint_is_across_the_pull() {
+        let size = [3.0, 5.0, 7.0];
+        assert_eq!(footprint(size, None), [3.0, 5.0]);
+        assert_eq!(footprint(size, Some([0.1, -0.9, 0.2])), [3.0, 7.0]);
+        assert_eq!(footprint(size, Some([-1.0, 0.0, 0.0])), [5.0, 7.0]);
     }
 
     #[test]

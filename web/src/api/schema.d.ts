@@ -933,6 +933,13 @@ export interface components {
             facets: number;
             out?: number[] | null;
         };
+        /** @description What the part's size makes of its cavities. */
+        CavitiesView: {
+            /** @description Places, two by two, at which parts' extents lie upon one another; a hundred at most. */
+            overlapping: number[][];
+            /** @description Extents of the part across the pull, to the right and up on the plate, mm. */
+            part: number[];
+        };
         Cavity: {
             /** @description Middle of the part. */
             at: number[];
@@ -1542,7 +1549,7 @@ export interface components {
             reading_distance: number;
             /** @description The revision that recipes write where the roster has none of its own. */
             revision: string | null;
-            /** @description Parts, variants and cavities, each a row. */
+            /** @description Parts, variants and cavities, each a row. Shared: jobs are copied oftener than thousands of rows change. */
             roster: components["schemas"]["Roster"];
             /** @description What is made for every row of the roster. */
             row_files: components["schemas"]["RowFiles"];
@@ -1579,6 +1586,7 @@ export interface components {
             /** @description What a step back would take back. */
             back?: string | null;
             by: string;
+            cavities: components["schemas"]["CavitiesView"];
             handed_off?: components["schemas"]["HandoverView"] | null;
             /** Format: uuid */
             id: string;

@@ -87,6 +87,16 @@ pub struct JobView {
     /// What the job is measured against.
     pub limits: Vec<LimitRow>,
     pub steel_size: Option<SteelSize>,
+    pub cavities: CavitiesView,
+}
+
+/// What the part's size makes of its cavities.
+#[derive(Serialize, ToSchema)]
+pub struct CavitiesView {
+    /// Extents of the part across the pull, to the right and up on the plate, mm.
+    pub part: [f64; 2],
+    /// Places, two by two, at which parts' extents lie upon one another; a hundred at most.
+    pub overlapping: Vec<[u32; 2]>,
 }
 
 /// One line of the limits that count for a job.
@@ -128,6 +138,12 @@ fn steel_size(job: &Job, part: &Part) -> Option<SteelSize> {
     let (shrinkage, source) = job.process.shrinkage()?;
     let (low, high) = part.mesh.bounds();
     Some(SteelSize { shrinkage, source: source.into(), size: ((high - low) * (1.0 + shrinkage / 100.0)).to_array() })
+}
+
+fn cavities(job: &Job, part: &Part) -> CavitiesView {
+    let (low, high) = part.mesh.bounds();
+    let part = trade::tool_plate::footprint((high - low).to_array(), job.tool.pull);
+    CavitiesView { part, overlapping: job.tool_plate.overlapping(part) }
 }
 
 fn when(at: OffsetDateTime) -> String {
@@ -180,6 +196,7 @@ pub async fn job(app: &App, standing: Standing, shown: Option<u32>) -> Result<Jo
         handed_off,
         limits: limits(&standing.job),
         steel_size: steel_size(&standing.job, bench.part()),
+        cavities: cavities(&standing.job, bench.part()),
         shown,
         job: standing.job,
     })

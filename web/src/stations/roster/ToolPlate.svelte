@@ -4,6 +4,7 @@
   import type { Schemas } from "../../api/client";
   import ChoiceField from "../../card/ChoiceField.svelte";
   import NumberField from "../../card/NumberField.svelte";
+  import StateShape from "../../pieces/StateShape.svelte";
   import type { Session } from "../../session.svelte";
   import { many, signed } from "../../words";
 
@@ -18,12 +19,10 @@
   const change = (edit: Schemas["PlateEdit"]) => session.change({ do: "tool_plate", edit });
 
   /** Extents of the part across the pull, to the right and up on the plate, mm. */
-  const part = $derived.by(() => {
-    const [x, y, z] = session.view?.part.size ?? [10, 10, 10];
-    const pull = (session.view?.job.tool.pull ?? [0, 0, 1]).map(Math.abs);
-    if (pull[2] >= pull[0] && pull[2] >= pull[1]) return [x, y];
-    return pull[1] >= pull[0] ? [x, z] : [y, z];
-  });
+  const part = $derived(session.view?.cavities.part ?? [10, 10]);
+  const overlapping = $derived(session.view?.cavities.overlapping ?? []);
+  const overlapped = $derived(new Set(overlapping.flat()));
+  const called = (at: number) => idOf(cavities[at]) || `at place ${at + 1}`;
 
   // what is laid next; nothing of it holds before it is laid
   let kind = $state<Layout["layout"]>("rows");
@@ -319,6 +318,7 @@
           transform="translate({c.at[0] + by[0]} {-(c.at[1] + by[1])}) rotate({-c.turn})"
           class="cavity"
           class:out={c.row == null}
+          class:upon={overlapped.has(at)}
           class:picked={at === picked}
           class:shown={c.row != null && c.row === session.view?.shown}
           role="button"
@@ -386,6 +386,18 @@
       <button class="word" onclick={() => void add()}>add a cavity</button>
       <button class="word" onclick={() => void change({ change: "forget" })}>no tool plate</button>
     </p>
+    {#if overlapping.length}
+      <p class="upon" role="status">
+        <StateShape state="close" />
+        {overlapping
+          .slice(0, 3)
+          .map(([a, b]) => `Cavities ${called(a)} and ${called(b)} lie upon one another.`)
+          .join(" ")}
+        {#if overlapping.length >= 100}So do many more.{:else if overlapping.length === 4}So does 1 more pair.{:else if overlapping.length > 4}So
+          do {overlapping.length - 3} more pairs.{/if}
+        <span class="soft">By the part's extents, {part.map((p) => signed(p, 1)).join(" by ")} mm.</span>
+      </p>
+    {/if}
     {#if missing}
       <p class="soft">{many(missing, "row")} of the roster {missing === 1 ? "has" : "have"} no place on the plate.</p>
     {/if}
@@ -404,6 +416,9 @@
     flex-direction: column;
     min-height: 0;
     gap: 8px;
+  }
+  p.upon {
+    margin: 0;
   }
   .sentence {
     margin: 0;
@@ -430,6 +445,10 @@
     stroke: var(--rim);
     stroke-width: 1px;
     vector-effect: non-scaling-stroke;
+  }
+  .cavity.upon rect {
+    stroke: var(--close);
+    stroke-width: 2px;
   }
   .cavity text {
     fill: var(--ink);
