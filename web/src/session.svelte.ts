@@ -37,7 +37,9 @@ export class Session {
   changed = $state.raw(new Map<string, string>());
   /** A mark that was just added: its text is asked for. */
   fresh = "";
-  #turn: Promise<boolean> = Promise.resolve(true);
+  #turn: Promise<unknown> = Promise.resolve();
+  /** Changes that are not answered yet. */
+  readonly #sent = new Set<Promise<boolean>>();
   #stop = () => {};
   /** One question of each kind at a time; who asks meanwhile is answered after it. */
   #watching = 0;
@@ -184,8 +186,14 @@ export class Session {
   }
 
   private async letter() {
-    const { data } = await api.GET("/api/jobs/{id}/plates", { params: this.params });
-    if (data) this.plates = data;
+    const of = this.view;
+    try {
+      const { data } = await api.GET("/api/jobs/{id}/plates", { params: this.params });
+      // answers may overtake one another
+      if (data && of === this.view) this.plates = data;
+    } catch (e) {
+      this.trouble = problem(e);
+    }
   }
 
   /** Asks for the solid or the outcome until it is of the present state. */
@@ -235,8 +243,9 @@ export class Session {
 
   /** Does something once every change before it is answered: what it builds on is then as it stands. */
   inTurn(work: () => Promise<boolean>): Promise<boolean> {
-    const turn = this.#turn.then(work);
-    this.#turn = turn.catch(() => false);
+    const before = [this.#turn, ...this.#sent];
+    const turn = Promise.allSettled(before).then(work);
+    this.#turn = turn;
     return turn;
   }
 
@@ -252,7 +261,14 @@ export class Session {
     return { params: this.params, body: { author: person.name } };
   }
 
-  private async send(ask: () => Promise<{ data?: JobView; error?: unknown }>): Promise<boolean> {
+  private send(ask: () => Promise<{ data?: JobView; error?: unknown }>): Promise<boolean> {
+    const sent = this.answered(ask);
+    this.#sent.add(sent);
+    void sent.then(() => this.#sent.delete(sent));
+    return sent;
+  }
+
+  private async answered(ask: () => Promise<{ data?: JobView; error?: unknown }>): Promise<boolean> {
     try {
       const { data, error } = await ask();
       if (data) {

@@ -1,7 +1,12 @@
 import { api, problem } from "./client";
 
-/** A typed length in mm, read by the server (`0.2in`, `3/16in`), or the sentence that says what would be right. */
+/** Plain mm, which need no answer from anywhere: what is pressed next already goes by them. */
+const PLAIN = /^\s*(-?\d+)(?:[.,](\d+))?\s*(?:mm)?\s*$/;
+
+/** A typed length in mm, or the sentence that says what would be right; other units are read by the server (`0.2in`). */
 export async function length(typed: string): Promise<{ mm: number } | { problem: string }> {
+  const plain = PLAIN.exec(typed);
+  if (plain) return { mm: Number(`${plain[1]}.${plain[2] ?? 0}`) };
   try {
     const { data, error } = await api.GET("/api/length", { params: { query: { typed } } });
     return data ?? { problem: problem(error) };

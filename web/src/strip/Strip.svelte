@@ -80,9 +80,10 @@
   // while a mark is dragged the paper lies still
   let held = $state<typeof near>();
   const view = $derived(chosen ?? held ?? near);
+  // another mark, another place to look at; a change of the same one is none
+  const looked = $derived(`${mark?.id} ${seat.face}`);
   $effect(() => {
-    // another mark, another place to look at
-    void [mark?.id, seat.face];
+    void looked;
     chosen = undefined;
   });
 
@@ -304,7 +305,30 @@
     const by = { ArrowLeft: [-step, 0], ArrowRight: [step, 0], ArrowUp: [0, step], ArrowDown: [0, -step] }[event.key];
     if (!by || !mark || !lay) return;
     event.preventDefault();
-    void nudge(mark, lay, by as [number, number]);
+    if (nudged?.mark.id !== mark.id) {
+      void nudge();
+      nudged = { mark, lay, by: [0, 0] };
+    }
+    nudged.by = [round(nudged.by[0] + by[0]), round(nudged.by[1] + by[1])];
+    if (stiff) onghost(moved(nudged.mark, nudged.lay, nudged.by, []));
+    else void carry(nudged.mark, nudged.lay, nudged.by);
+    // one change in the history for a run of steps
+    clearTimeout(waiting);
+    waiting = setTimeout(() => void nudge(), 350);
+  }
+
+  /** A run of steps with the arrows: from where, and how far. */
+  let nudged: { mark: Mark; lay: LayView; by: [number, number] } | undefined;
+  let waiting: ReturnType<typeof setTimeout> | undefined;
+
+  async function nudge() {
+    const run = nudged;
+    nudged = undefined;
+    clearTimeout(waiting);
+    if (!run) return;
+    const put = stiff ? moved(run.mark, run.lay, run.by, []) : await carry(run.mark, run.lay, run.by);
+    if (put) await session.set(run.mark.id, { place: heldBy(put.place) });
+    if (!nudged) onghost(undefined);
   }
 
   /** What of a place a drag changes. */
@@ -314,12 +338,13 @@
   const stand = (near: number[]) =>
     mark && beside && session.set(mark.id, { place: { baseline: { ...beside, near } } });
 
-  /** A tie to a point holds on to another one. */
+  /** Ties to a point hold on to another one. */
   function tieTo(point: SeatView["points"][number]["point"]) {
-    if (!mark) return;
-    const { along, up } = mark.place;
-    const to = (tie: typeof along) => (tie.tie === "point" ? { ...tie, point } : tie);
-    void session.set(mark.id, { place: { along: to(along), up: to(up) } });
+    void session.inTurn(async () => {
+      if (!mark) return false;
+      const to = (key: "along" | "up") => (mark.place[key].tie === "point" ? { [key]: { tie: "point", point } } : {});
+      return session.set(mark.id, { place: { ...to("along"), ...to("up") } });
+    });
   }
 
   const ties = $derived(mark ? [mark.place.along, mark.place.up] : []);
@@ -332,12 +357,6 @@
         Math.hypot(...t.point.near.map((c: number, i: number) => c - p.near[i])) < 0.05,
     );
   const pointWords = { corner: "corner", centre: "middle of a round edge", halfway: "halfway along an edge" };
-
-  async function nudge(mark: Mark, lay: LayView, by: [number, number]) {
-    const put = stiff ? moved(mark, lay, by, []) : await carry(mark, lay, by);
-    if (put) await session.set(mark.id, { place: heldBy(put.place) });
-    if (!stiff) onghost(undefined);
-  }
 </script>
 
 <figure>

@@ -74,7 +74,13 @@ const SNAP_PIXELS = 10;
 /** A pause between changes. */
 const REST_MS = 120;
 
-const token = (name: string) => getComputedStyle(document.documentElement).getPropertyValue(name).trim();
+const tokens = new Map<string, string>();
+/** A colour of the page's, asked for once: with every letter typed it would be worked out anew with all styles. */
+function token(name: string): string {
+  const value = tokens.get(name) ?? getComputedStyle(document.documentElement).getPropertyValue(name).trim();
+  tokens.set(name, value);
+  return value;
+}
 
 /** The part on its table: drawn only when something changed. */
 export class Table {

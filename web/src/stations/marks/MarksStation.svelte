@@ -231,7 +231,7 @@
           <strong>Press each face, where the middle of the mark goes</strong>
           <button class="word" onclick={() => (repeating = false)}>done</button>
         {:else}
-          <button class="word" title="f" onclick={squareOn}>square-on</button>
+          <button class="word" title="f" disabled={!lay} onclick={squareOn}>square-on</button>
           <button class="word" title="w" onclick={() => three?.whole()}>whole part</button>
         {/if}
       </div>
