@@ -5,6 +5,7 @@
   import { sheet } from "../pieces/theme";
   import type { Session } from "../session.svelte";
   import ChoiceField from "./ChoiceField.svelte";
+  import "./drawing-sheet.css";
   import {
     ARTWORK_HIGH,
     putArtwork,
@@ -83,10 +84,11 @@
   classes={{ header: sheet.header, body: sheet.body }}
   onclose={leave}
 >
-  <div class="two">
+  <div class="drawing-sheet">
     <figure>
       {#if view?.outline}
         <svg
+          class="framed"
           role="img"
           aria-label="the drawing as it is read"
           viewBox="{-rim} {-rim} {size[0] + 2 * rim} {size[1] + 2 * rim}"
@@ -107,7 +109,7 @@
           </g>
         </svg>
       {:else}
-        <p class="nothing">Nothing is drawn.</p>
+        <p class="nothing framed">Nothing is drawn.</p>
       {/if}
       {#if fits}
         <figcaption>
@@ -119,7 +121,7 @@
       {/if}
     </figure>
     <div class="says">
-      {#if view?.problem}<p class="problem" role="alert"><StateShape state="fails" /> {view.problem}</p>{/if}
+      {#if view?.problem}<p role="alert"><StateShape state="fails" /> {view.problem}</p>{/if}
       {#if view && !view.sized && view.lines}
         <p>
           The file doesn't say what its lengths are. One unit of it is
@@ -232,34 +234,8 @@
 </Modal>
 
 <style>
-  .two {
-    display: grid;
-    grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
-    gap: 22px;
-  }
-  figure {
-    margin: 0;
-  }
   svg {
-    display: block;
-    width: 100%;
     height: 380px;
-    border: 1px solid var(--line);
-    border-radius: 9px;
-    background: var(--plate);
-  }
-  .ink {
-    fill: var(--lettering);
-    fill-rule: evenodd;
-  }
-  circle {
-    fill: none;
-    stroke: var(--fail);
-    stroke-width: 2px;
-    vector-effect: non-scaling-stroke;
-  }
-  circle.mended {
-    stroke: var(--seam);
   }
   circle.looked {
     stroke-width: 4px;
@@ -274,14 +250,7 @@
     height: 380px;
     margin: 0;
     place-items: center;
-    border: 1px solid var(--line);
-    border-radius: 9px;
-    background: var(--plate);
     color: var(--ink-soft);
-  }
-  .says p {
-    margin: 0 0 6px;
-    line-height: 1.8;
   }
   fieldset {
     max-height: 150px;
@@ -294,30 +263,7 @@
     padding: 0;
     line-height: 1.8;
   }
-  ul {
-    margin: 8px 0;
-    padding: 0;
-    list-style: none;
-    line-height: 1.5;
-  }
-  .faults .word {
-    text-align: left;
-    font-weight: 400;
-  }
   .faults .word[aria-pressed="true"] {
     font-weight: 700;
-  }
-  .told {
-    color: var(--ink-soft);
-    font-size: 13px;
-  }
-  .problem {
-    color: var(--fail);
-  }
-  .says .do {
-    display: flex;
-    align-items: center;
-    gap: 16px;
-    margin-top: 14px;
   }
 </style>

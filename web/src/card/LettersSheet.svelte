@@ -5,6 +5,7 @@
   import StateShape from "../pieces/StateShape.svelte";
   import { sheet } from "../pieces/theme";
   import type { Session } from "../session.svelte";
+  import "./drawing-sheet.css";
   import NumberField from "./NumberField.svelte";
   import {
     inkWidth,
@@ -107,6 +108,10 @@
   }
 </script>
 
+{#snippet share(value: number, label: string, set: (value: number) => unknown)}
+  <NumberField {value} {label} unit="%" step={1} places={1} onset={(v) => void set(v)} />
+{/snippet}
+
 {#snippet line(set: Set[], length: number)}
   <path class="guide" d="M0 0H{length}M0 100H{length}" />
   {#each set as { letter, x }, at (at)}
@@ -122,9 +127,9 @@
   classes={{ header: sheet.header, body: sheet.body }}
   onclose={leave}
 >
-  <div class="two">
+  <div class="drawing-sheet">
     <figure>
-      <div class="all">
+      <div class="all framed">
         <svg viewBox="-20 {-ABOVE} {wide + 40} {LINE * rows.length}" role="group" aria-label="letters of the face">
           {#each rows as row, at (at)}
             <g transform="translate(0 {at * LINE}) scale(1 -1)">
@@ -162,7 +167,7 @@
       <figcaption>
         <input bind:value={tried} aria-label="text to try the face with" placeholder="try a text" spellcheck="false" />
         <svg
-          class="trial"
+          class="trial framed"
           viewBox="-20 -130 {trialWide + 40} 180"
           preserveAspectRatio="xMinYMid meet"
           role="img"
@@ -172,7 +177,7 @@
             {#each trial as set, at (at)}{@render line(set, trialWide)}{/each}
           </g>
         </svg>
-        {#if lacks}<small role="status">The face lacks {lacks}</small>{/if}
+        {#if lacks}<small role="status">The face lacks {lacks}.</small>{/if}
       </figcaption>
     </figure>
     <div class="says">
@@ -189,64 +194,20 @@
       </p>
       <p>
         Each letter keeps
-        <NumberField
-          value={usual("left")}
-          label="left bearing of all letters"
-          unit="%"
-          step={1}
-          places={1}
-          onset={(v) => all({ left: v })}
-        />
+        {@render share(usual("left"), "left bearing of all letters", (v) => all({ left: v }))}
         of the cap height clear on its left and
-        <NumberField
-          value={usual("right")}
-          label="right bearing of all letters"
-          unit="%"
-          step={1}
-          places={1}
-          onset={(v) => all({ right: v })}
-        />
+        {@render share(usual("right"), "right bearing of all letters", (v) => all({ right: v }))}
         on its right; a blank is
-        <NumberField
-          value={face.blank}
-          label="width of a blank"
-          unit="%"
-          step={1}
-          places={1}
-          onset={(v) => {
-            face = { ...face, blank: v };
-          }}
-        /> wide.
+        {@render share(face.blank, "width of a blank", (v) => (face = { ...face, blank: v }))} wide.
       </p>
       {#if letter}
         <p>
           <b class="letter">{letter.character}</b> keeps
-          <NumberField
-            value={letter.left}
-            label="left bearing of the letter"
-            unit="%"
-            step={1}
-            places={1}
-            onset={(v) => one({ left: v })}
-          />
+          {@render share(letter.left, "left bearing of the letter", (v) => one({ left: v }))}
           on its left,
-          <NumberField
-            value={letter.right}
-            label="right bearing of the letter"
-            unit="%"
-            step={1}
-            places={1}
-            onset={(v) => one({ right: v })}
-          />
+          {@render share(letter.right, "right bearing of the letter", (v) => one({ right: v }))}
           on its right, and stands
-          <NumberField
-            value={letter.rise}
-            label="rise of the letter"
-            unit="%"
-            step={1}
-            places={1}
-            onset={(v) => one({ rise: v })}
-          />
+          {@render share(letter.rise, "rise of the letter", (v) => one({ rise: v }))}
           above where it was drawn.
           {#if face.letters.length > 1}<button class="word" onclick={leaveOut}>leave it out</button>{/if}
         </p>
@@ -278,7 +239,7 @@
       <ul class="told">
         {#each asked.told as told (told)}<li>{told}</li>{/each}
       </ul>
-      {#if wrong}<p class="wrong" role="alert"><StateShape state="fails" /> {wrong}</p>{/if}
+      {#if wrong}<p role="alert"><StateShape state="fails" /> {wrong}</p>{/if}
       <p class="do">
         <button class="press first" disabled={!face.name.trim()} onclick={() => void take()}>letter with it</button>
         <button class="word" onclick={leave}>leave it</button>
@@ -289,28 +250,12 @@
 </Modal>
 
 <style>
-  .two {
-    display: grid;
+  .drawing-sheet {
     grid-template-columns: minmax(0, 1.15fr) minmax(0, 1fr);
-    gap: 22px;
-  }
-  figure {
-    margin: 0;
   }
   .all {
     max-height: 340px;
-    border: 1px solid var(--line);
-    border-radius: 9px;
-    background: var(--plate);
     overflow: auto;
-  }
-  svg {
-    display: block;
-    width: 100%;
-  }
-  .ink {
-    fill: var(--lettering);
-    fill-rule: evenodd;
   }
   .guide {
     fill: none;
@@ -334,16 +279,6 @@
     stroke-width: 1px;
     vector-effect: non-scaling-stroke;
   }
-  circle {
-    fill: none;
-    stroke: var(--fail);
-    stroke-width: 2px;
-    vector-effect: non-scaling-stroke;
-    pointer-events: none;
-  }
-  circle.mended {
-    stroke: var(--seam);
-  }
   figcaption {
     margin-top: 10px;
   }
@@ -358,13 +293,6 @@
   .trial {
     height: 90px;
     margin-top: 6px;
-    border: 1px solid var(--line);
-    border-radius: 9px;
-    background: var(--plate);
-  }
-  .says p {
-    margin: 0 0 8px;
-    line-height: 1.8;
   }
   .name {
     padding: 0 1px;
@@ -384,27 +312,6 @@
   }
   ul {
     max-height: 120px;
-    margin: 8px 0;
-    padding: 0;
-    list-style: none;
-    line-height: 1.5;
     overflow: auto;
-  }
-  .faults .word {
-    text-align: left;
-    font-weight: 400;
-  }
-  .told {
-    color: var(--ink-soft);
-    font-size: 13px;
-  }
-  .wrong {
-    color: var(--fail);
-  }
-  .says .do {
-    display: flex;
-    align-items: center;
-    gap: 16px;
-    margin-top: 14px;
   }
 </style>

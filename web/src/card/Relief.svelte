@@ -71,19 +71,23 @@
 
 <Section head="relief">
   <p>
-    <ChoiceField
-      value={relief.sense}
-      label="raised or sunken"
-      choices={[
-        { value: "raised", says: "raised" },
-        { value: "sunken", says: "sunken" },
-        { value: "inlay", says: "inlaid in a second colour" },
-        { value: "surface", says: "on the surface only" },
-        { value: "stamp", says: "a stamp area" },
-      ]}
-      onset={become}
-      after={solid ? "" : "."}
-    />
+    {#if mark.figure && "pocket" in mark.figure}
+      sunken
+    {:else}
+      <ChoiceField
+        value={relief.sense}
+        label="raised or sunken"
+        choices={[
+          { value: "raised", says: "raised" },
+          { value: "sunken", says: "sunken" },
+          { value: "inlay", says: "inlaid in a second colour" },
+          { value: "surface", says: "on the surface only" },
+          { value: "stamp", says: "a stamp area" },
+        ]}
+        onset={become}
+        after={solid ? "" : "."}
+      />
+    {/if}
     {#if relief.sense === "surface"}<span class="quiet">
         No height, no change of the solid: for print, paint or a laser.</span
       >
