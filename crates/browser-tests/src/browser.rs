@@ -44,6 +44,10 @@ const FLAGS: [&str; 17] = [
     "--window-size=1280,800",
 ];
 
+/// Counts what a page asks of the server and what it has not made use of yet.
+const COUNTED: &str = "window.asked = 0; const plain = window.fetch; window.fetch = (...question) => { \
+    window.asked++; return plain(...question).finally(() => setTimeout(() => window.asked--, 150)); };";
+
 impl Browser {
     /// # Errors
     /// Chromium or its driver does not start.
@@ -75,6 +79,7 @@ impl Browser {
         };
         let browser = Self { driver, folder, process };
         browser.size(1280, 800).await?;
+        browser.tell("Page.addScriptToEvaluateOnNewDocument", json!({"source": COUNTED})).await?;
         Ok(browser)
     }
 
@@ -84,9 +89,11 @@ impl Browser {
     /// The browser is gone.
     pub async fn size(&self, width: u32, height: u32) -> Result<()> {
         let size = json!({"width": width, "height": height, "deviceScaleFactor": 1, "mobile": false});
-        thirtyfour::cdp::Cdp::new(self.driver.handle().clone())
-            .send_raw("Emulation.setDeviceMetricsOverride", size)
-            .await?;
+        self.tell("Emulation.setDeviceMetricsOverride", size).await
+    }
+
+    async fn tell(&self, command: &str, settings: Value) -> Result<()> {
+        thirtyfour::cdp::Cdp::new(self.driver.handle().clone()).send_raw(command, settings).await?;
         Ok(())
     }
 
@@ -104,17 +111,33 @@ impl Browser {
     /// # Errors
     /// It did not come.
     pub async fn find(&self, css: &str) -> Result<WebElement> {
-        let found = self.driver.query(By::Css(css)).wait(PATIENCE, Duration::from_millis(60)).first().await;
-        found.with_context(|| format!("“{css}” did not come"))
+        self.found(By::Css(css)).await.with_context(|| format!("“{css}” did not come"))
+    }
+
+    async fn found(&self, by: By) -> WebDriverResult<WebElement> {
+        self.driver.query(by).wait(PATIENCE, Duration::from_millis(60)).first().await
     }
 
     /// # Errors
     /// It did not come, or lies under something.
     pub async fn press(&self, css: &str) -> Result<()> {
+        self.press_found(By::Css(css)).await.with_context(|| format!("“{css}” can't be pressed"))
+    }
+
+    /// Presses the button or link with this text.
+    ///
+    /// # Errors
+    /// There is none, or it lies under something.
+    pub async fn press_text(&self, text: &str) -> Result<()> {
+        let path = format!("//*[self::button or self::a][normalize-space()='{text}']");
+        self.press_found(By::XPath(&path)).await.with_context(|| format!("“{text}” can't be pressed"))
+    }
+
+    async fn press_found(&self, by: By) -> WebDriverResult<()> {
         let until = Instant::now() + PATIENCE;
         loop {
-            let element = self.find(css).await?;
             let pressed = async {
+                let element = self.found(by.clone()).await?;
                 element.scroll_into_view().await?;
                 element.click().await
             };
@@ -122,20 +145,9 @@ impl Browser {
                 // drawn anew between looking and pressing, as a hand would not notice
                 Err(ref e)
                     if Instant::now() < until && matches!(**e, WebDriverErrorInner::StaleElementReference(..)) => {}
-                pressed => return pressed.with_context(|| format!("“{css}” can't be pressed")),
+                pressed => return pressed,
             }
         }
-    }
-
-    /// Presses the button or link with this text.
-    ///
-    /// # Errors
-    /// There is none.
-    pub async fn press_text(&self, text: &str) -> Result<()> {
-        let path = format!("//*[self::button or self::a][normalize-space()='{text}']");
-        let found = self.driver.query(By::XPath(&path)).wait(PATIENCE, Duration::from_millis(60)).first().await;
-        found.with_context(|| format!("there is no “{text}” to press"))?.click().await?;
-        Ok(())
     }
 
     /// Types into a field in place of what is there, and Enter or what `end` says.
@@ -201,9 +213,22 @@ impl Browser {
     /// # Errors
     /// It never did.
     pub async fn still(&self) -> Result<()> {
-        self.until("a quiet view", "return document.querySelector('canvas')?.dataset.idle === 'true'").await?;
+        let quiet = "return window.asked === 0 && document.querySelector('canvas')?.dataset.idle === 'true'";
+        self.until("a quiet view", quiet).await?;
         sleep(Duration::from_millis(250)).await;
-        self.until("a quiet view", "return document.querySelector('canvas')?.dataset.idle === 'true'").await
+        self.until("a quiet view", quiet).await
+    }
+
+    /// Waits until what was changed is kept, joined and measured.
+    ///
+    /// # Errors
+    /// It never was.
+    pub async fn measured(&self) -> Result<()> {
+        self.until(
+            "the solid was measured",
+            "return window.asked === 0 && !/measuring …|being rebuilt|Measuring/.test(document.body.innerText)",
+        )
+        .await
     }
 
     /// A place on the page, by an element's box and shares of its width and height.
@@ -283,11 +308,16 @@ impl Browser {
         bail!("no place of the part gave the face {says}")
     }
 
-    /// Takes the choice that reads so from a list of choices.
+    /// Takes the choice that reads so from a list of choices, once the list has it.
     ///
     /// # Errors
     /// There is no such list, or no such choice.
     pub async fn choose(&self, css: &str, text: &str) -> Result<()> {
+        let (list, wanted) = (json!(css), json!(text));
+        let has = format!(
+            "return [...document.querySelector({list}).options].some((o) => !o.disabled && o.text === {wanted})"
+        );
+        self.until(&format!("“{css}” having “{text}”"), &has).await?;
         let list = SelectElement::new(&self.find(css).await?).await?;
         Ok(list.select_by_visible_text(text).await?)
     }

@@ -72,7 +72,7 @@ async fn a_dial_is_drawn_dated_row_by_row_and_handed_off_with_its_core_apart() -
     // a round tray under it
     browser.choose("select[aria-label='what it stands on']", "in a tray").await?;
     browser.until("it has its field", "return !!document.querySelector('g.mark path.field')").await?;
-    browser.until("it was measured", "return !/Measuring/.test(document.querySelector('aside').innerText)").await?;
+    browser.measured().await?;
     browser.press("nav a[href$='/handoff']").await?;
     browser.press("a[href*='/core-mark-1.stl']").await?;
     let core = Part::read("core.stl", &browser.downloaded("core-mark-1.stl").await?, Some(Unit::Mm))?;
@@ -167,7 +167,7 @@ async fn artwork_is_dropped_sized_and_as_large_as_the_browser_draws_it() -> Resu
     ensure!((ours - theirs).abs() < 5e-4 * theirs, "{ours} mm², the browser paints {theirs}");
 
     // relieved and handed off like any mark
-    browser.until("it was measured", "return !/Measuring/.test(document.querySelector('aside').innerText)").await?;
+    browser.measured().await?;
     let outcome = server.get(&format!("/api/jobs/{id}/outcome")).await?;
     let findings = outcome["marks"][0]["findings"].as_array().context("findings")?;
     let complete = findings.iter().find(|f| f["check"] == "complete").context("complete")?;

@@ -93,8 +93,8 @@ async fn letters_of_a_drawing_are_spaced_lettered_in_and_handed_off() -> Result<
     browser.write("textarea", "VB ü", Key::Tab).await?;
     browser.says("has no “ü”").await?;
     browser.write("textarea", "VB-20/A", Key::Tab).await?;
-    browser.until("it was measured", "return !/Measuring/.test(document.querySelector('aside').innerText)").await?;
     browser.until("seven letters", "return document.querySelectorAll('g.mark path[data-letter]').length === 7").await?;
+    browser.measured().await?;
 
     // the solid carries it, and the job file that goes with it makes the same solid elsewhere
     browser.press("nav a[href$='/handoff']").await?;

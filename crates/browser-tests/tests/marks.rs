@@ -88,7 +88,7 @@ async fn a_text_goes_round_the_crown_of_a_dome_fitted_and_inlaid() -> Result<()>
     browser.choose("select[aria-label='raised or sunken']", "inlaid in a second colour").await?;
     browser.write("input[aria-label='root radius']", "0.05", Key::Enter).await?;
     kept(&server, &id, "the root", |m| near(&m[0]["relief"]["root"], 0.05)).await?;
-    browser.until("it was measured", "return !/Measuring/.test(document.querySelector('aside').innerText)").await?;
+    browser.measured().await?;
     browser.driver.goto(&format!("{}/jobs/{id}/handoff", server.base)).await?;
     browser.press("a[href$='/filling-mark-1.stl']").await?;
     let filling = Part::read("filling.stl", &browser.downloaded("filling-mark-1.stl").await?, Some(Unit::Mm))?;
@@ -170,7 +170,7 @@ async fn a_mark_goes_over_an_edge_is_repeated_and_shares_its_manner() -> Result<
     browser.says("plane facing −z").await?;
     browser.press_text("end for end").await?;
     kept(&server, &id, "the turn", |m| near(&m[2]["place"]["turn"], 180.0)).await?;
-    browser.until("it was measured", "return !/Measuring/.test(document.querySelector('aside').innerText)").await?;
+    browser.measured().await?;
     browser.driver.goto(&format!("{}/jobs/{id}/handoff", server.base)).await?;
     browser.press("a[href$='/marked-solid.stl']").await?;
     let solid = Part::read("solid.stl", &browser.downloaded("marked-solid.stl").await?, Some(Unit::Mm))?;
@@ -191,6 +191,8 @@ async fn a_mark_is_tied_to_a_hole_and_to_another_mark_and_stands_beside_an_edge(
     browser.choose("select[aria-label='tied along']", "from a point of the part").await?;
     browser.choose("select[aria-label='tied up']", "from a point of the part").await?;
     browser.press_text("whole seat").await?;
+    let looked_at = "return document.querySelector('svg[data-scale]').dataset.scale";
+    let whole = browser.value(looked_at).await?;
     browser.press("svg circle[aria-label='tie to the middle of a round edge']").await?;
     browser.write("input[aria-label='distance along']", "0", Key::Enter).await?;
     browser.write("input[aria-label='distance up']", "8", Key::Enter).await?;
@@ -200,9 +202,17 @@ async fn a_mark_is_tied_to_a_hole_and_to_another_mark_and_stands_beside_an_edge(
     })
     .await?;
     ensure!(near(&marks[0]["place"]["up"]["point"]["near"][1], 22.0), "{}", marks[0]["place"]);
+    browser.measured().await?;
+    ensure!(browser.value(looked_at).await? == whole, "what is looked at stays while the mark changes");
     browser.choose("select[aria-label='side that is tied up']", "lower side").await?;
     browser.says("the middle at 18.0, 14.0").await?;
     kept(&server, &id, "the lower side", |m| m[0]["place"]["anchor"]["up"] == "start").await?;
+    // the arrows move it; a run of steps is one change, and none is lost
+    browser.measured().await?;
+    browser.find("svg[data-scale]").await?.send_keys(Key::Up + Key::Up + Key::Up + Key::Up + Key::Down).await?;
+    kept(&server, &id, "the steps", |m| near(&m[0]["place"]["up"]["distance"], 8.3)).await?;
+    server.step(&id, BY, "back").await?;
+    kept(&server, &id, "one step back", |m| near(&m[0]["place"]["up"]["distance"], 8.0)).await?;
     // a second one below it, tied to the first
     server.edit(&id, BY, json!({"do": "copy_mark", "id": "mark-1"})).await?;
     browser.driver.goto(&format!("{}/jobs/{id}/marks?mark=mark-2", server.base)).await?;
@@ -344,7 +354,7 @@ async fn a_mark_stands_in_a_tray_with_a_red_letter_on_both_sides_and_a_stamp_are
         m[0]["relief"]["through"] == true && m[0]["letters"][0]["sense"].is_null()
     })
     .await?;
-    browser.until("it was measured", "return !/Measuring/.test(document.querySelector('aside').innerText)").await?;
+    browser.measured().await?;
     browser.driver.goto(&format!("{}/jobs/{id}/inspect?mark=mark-1&check=complete", server.base)).await?;
     browser.says("The inside of “A” falls out where it goes through. Use a stencil face.").await?;
     // handed off letter by letter

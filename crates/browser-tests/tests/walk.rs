@@ -12,12 +12,6 @@ async fn job(server: &Server, id: &str) -> Result<Value> {
     server.get(&format!("/api/jobs/{id}")).await
 }
 
-async fn measured(browser: &Browser) -> Result<()> {
-    browser
-        .until("the solid was measured", "return !/measuring …|being rebuilt|Measuring/.test(document.body.innerText)")
-        .await
-}
-
 /// A STEP file with two bodies, drawn in inches, as the kernel itself writes it.
 fn pair() -> Result<Vec<u8>> {
     let folder = tempfile::tempdir()?;
@@ -57,7 +51,7 @@ async fn a_step_assembly_shows_its_bodies_and_the_chosen_one_is_marked() -> Resu
     browser.says("The first half leaves along").await?;
     browser.press_text("mark it here").await?;
     browser.until("the card came", "return !!document.querySelector('textarea')").await?;
-    measured(&browser).await?;
+    browser.measured().await?;
     // marks hold the bodies fast
     let (status, said) =
         server.try_edit(&id, "A. Tester", serde_json::json!({"do": "take_bodies", "bodies": [1]})).await?;
@@ -116,7 +110,7 @@ async fn from_dropping_a_file_to_opening_the_downloaded_solid() -> Result<()> {
     browser.press("button[aria-label^='lettering face']").await?;
     browser.press("button[data-face='overpass']").await?;
     browser.says("Overpass").await?;
-    measured(&browser).await?;
+    browser.measured().await?;
     browser.says("Everything holds on the finished solid").await?;
 
     // dragged on the strip, by what the rulers say
@@ -168,7 +162,7 @@ async fn from_dropping_a_file_to_opening_the_downloaded_solid() -> Result<()> {
     assert!(cell.class_name().await?.unwrap_or_default().contains("fails"));
     browser.says("Limit ≥ 1.5°").await?;
     browser.press_text("back").await?;
-    measured(&browser).await?;
+    browser.measured().await?;
     browser
         .until(
             "draft holds",
@@ -221,7 +215,7 @@ async fn two_windows_on_one_job_see_each_others_changes() -> Result<()> {
     let other = Browser::at_the_bench(&server.base, "C. Tester").await?;
     for browser in [&one, &other] {
         browser.driver.goto(format!("{}/jobs/{id}/marks", server.base)).await?;
-        measured(browser).await?;
+        browser.measured().await?;
     }
     one.write("textarea", "TWO", Key::Tab).await?;
     other.until("the text came over", "return document.querySelector('textarea').value === 'TWO'").await?;
@@ -337,7 +331,7 @@ async fn a_mark_dragged_on_the_part_goes_where_it_is_let_go() -> Result<()> {
     server.edit(&id, "A. Tester", serde_json::json!({"do": "set_mark", "id": "mark-1", "settings": settings})).await?;
     let browser = Browser::at_the_bench(&server.base, "A. Tester").await?;
     browser.driver.goto(format!("{}/jobs/{id}/marks", server.base)).await?;
-    measured(&browser).await?;
+    browser.measured().await?;
     browser.press_text("square-on").await?;
     browser.still().await?;
     // seen square-on, the bar of the H lies in the middle of the view
