@@ -131,7 +131,8 @@ impl Cavity {
     /// them (separating axes).
     fn lies_upon(&self, other: &Self, part: [f64; 2]) -> bool {
         let apart = [other.at[0] - self.at[0], other.at[1] - self.at[1]];
-        if apart[0].hypot(apart[1]) >= part[0].hypot(part[1]) {
+        let squared = |v: [f64; 2]| v[0] * v[0] + v[1] * v[1];
+        if squared(apart) >= squared(part) {
             return false;
         }
         let ways = |c: &Self| {

@@ -1,7 +1,7 @@
 <!-- The seat unrolled flat at true size: rulers, edges, parting line, the marks on it. The picked mark is dragged here,
      snaps to the middles and to other marks, and shows its distances. -->
 <script lang="ts">
-  import { api, type LayView, type Mark, type SeatView } from "../api/client";
+  import { api, problem, type LayView, type Mark, type SeatView } from "../api/client";
   import type { Session } from "../session.svelte";
   import { signed } from "../words";
   import type { Lays } from "./lays.svelte";
@@ -232,27 +232,38 @@
     else void carry(drag.mark, drag.lay, want);
   }
 
-  let wish: [number, number] | undefined;
-  let carrying: Promise<Mark | undefined> | undefined;
+  /** Marks that are carried now, by their ids, and where to next. */
+  const carried = new Map<string, { wish?: [number, number]; done: Promise<Mark | undefined> }>();
 
   /** Carries a mark that changes its shape on the way: the server lays it, the newest wish goes first. */
   function carry(mark: Mark, from: LayView, by: [number, number]): Promise<Mark | undefined> {
-    wish = [from.middle[0] + by[0], from.middle[1] + by[1]];
-    carrying ??= (async () => {
+    const wish: [number, number] = [from.middle[0] + by[0], from.middle[1] + by[1]];
+    const under = carried.get(mark.id);
+    if (under) {
+      under.wish = wish;
+      return under.done;
+    }
+    const way: { wish?: [number, number] } = { wish };
+    const done = (async () => {
       let last: Mark | undefined;
-      while (wish) {
-        const to = wish;
-        wish = undefined;
-        const { data } = await api.POST("/api/jobs/{id}/lay", {
-          params: session.params,
-          body: { mark, to },
-        });
-        if (data) onghost((last = { ...mark, place: data.place }));
+      try {
+        while (way.wish) {
+          const to = way.wish;
+          way.wish = undefined;
+          const { data } = await api.POST("/api/jobs/{id}/lay", {
+            params: session.params,
+            body: { mark, to },
+          });
+          if (data) onghost((last = { ...mark, place: data.place }));
+        }
+      } catch (e) {
+        session.trouble = problem(e);
       }
-      carrying = undefined;
+      carried.delete(mark.id);
       return last;
     })();
-    return carrying;
+    carried.set(mark.id, Object.assign(way, { done }));
+    return done;
   }
 
   /** The mark with its ties carried along: a distance stays a distance. */
