@@ -1,8 +1,9 @@
 //! What is wrong with a drawing: found, counted, told, and where it is.
 
-use crate::ArtworkError;
+use crate::{bounds::MOST_CROSSINGS, error::ArtworkError};
+use flat::{Region, offset, overlay};
 use glam::DVec2;
-use lettering::{Region, clean};
+
 use rstar::{
     RTree,
     primitives::{GeomWithData, Line},
@@ -15,8 +16,6 @@ pub const MOST_PLACES: usize = 200;
 const DUST: f64 = 0.04;
 /// Pairs of edges that are looked at for crossings; the rays of a sun have many that lie near one another and don't cross.
 const MOST_PAIRS: usize = 20_000_000;
-/// Crossings beyond which nothing is drawn: putting outlines together takes as long as there are crossings.
-pub const MOST_CROSSINGS: usize = 20_000;
 /// Points nearer to one another than this are one place, in the drawing's units.
 pub const SAME: f64 = 1e-3;
 /// A region that touches itself at a point is cut free there by a disc of this radius, in the drawing's units.
@@ -201,7 +200,7 @@ pub fn key(p: DVec2) -> [i64; 2] {
 /// The region without dust, and cut free where it touches itself at a point.
 pub fn mended(mut region: Region, faults: &mut Faults) -> Region {
     let mut dust = |contour: &Vec<DVec2>| {
-        let is = lettering::signed_area(contour).abs() < DUST;
+        let is = flat::signed_area(contour).abs() < DUST;
         if is {
             faults.add(FaultKind::Dust, contour[0]);
         }
@@ -220,21 +219,21 @@ pub fn mended(mut region: Region, faults: &mut Faults) -> Region {
         |at: DVec2| (0..12).map(move |k| at + DVec2::from_angle(f64::from(k) * std::f64::consts::PI / 6.0) * CUT_FREE);
     let discs: Vec<Vec<DVec2>> = touching.iter().map(|&at| disc(at).collect()).collect();
     touching.iter().for_each(|&at| faults.add(FaultKind::Touching, at));
-    clean::without(&region, &clean::joined(&discs))
+    overlay::without(&region, &overlay::joined(&discs))
 }
 
 /// Looks for pieces that are narrower than `least`, in the drawing's units.
 pub fn narrow(region: &Region, least: f64, faults: &mut Faults) {
     for island in &region.islands {
         let island = Region { islands: vec![island.clone()] };
-        let inside = clean::grown(&island, -least / 2.0);
+        let inside = offset::grown(&island, -least / 2.0);
         if inside.islands.is_empty() {
             faults.add(FaultKind::Narrow, middle(&island));
             continue;
         }
         // a little more than it was shrunk, so that what comes back covers its edge
-        let opened = clean::grown(&inside, least / 2.0 + 0.02 * least);
-        for piece in clean::without(&island, &opened).islands {
+        let opened = offset::grown(&inside, least / 2.0 + 0.02 * least);
+        for piece in overlay::without(&island, &opened).islands {
             let piece = Region { islands: vec![piece] };
             if piece.bounds().is_some_and(|(low, high)| low.distance(high) > HAIR * least) {
                 faults.add(FaultKind::Hairline, middle(&piece));

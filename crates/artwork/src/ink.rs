@@ -1,19 +1,19 @@
 //! What is painted, put together in the order in which it is painted: white covers what lies under it.
 
 use crate::{
-    ArtworkError, MOST_ON_THE_WAY, Wish,
+    bounds::{FLAT, MOST_ON_THE_WAY},
+    error::ArtworkError,
     faults::{FaultKind, Faults, crossings},
+    wish::Wish,
 };
+use flat::{Region, overlay, overlay::Rule};
 use glam::DVec2;
 use kurbo::{BezPath, PathEl};
-use lettering::{Region, clean, clean::Rule};
+
 use std::{
     collections::HashSet,
     hash::{DefaultHasher, Hash, Hasher},
 };
-
-/// Curves are flattened to this, a share of a hundredth of the drawing's height.
-pub const FLAT: f64 = 0.003;
 
 /// Regions that are joined in one step.
 const AT_A_TIME: usize = 8;
@@ -52,7 +52,7 @@ impl Ink {
                 return;
             }
         };
-        self.paint(clean::filled(&outline, rule), white);
+        self.paint(overlay::filled(&outline, rule), white);
     }
 
     /// Paints a region.
@@ -84,7 +84,7 @@ impl Ink {
         // a few at a time: where very many lie over one another, joining all at once takes for ever
         while regions.len() > 1 && self.refused.is_none() {
             let joined =
-                |few: &[Region]| clean::joined(&few.iter().flat_map(Region::contours).cloned().collect::<Vec<_>>());
+                |few: &[Region]| overlay::joined(&few.iter().flat_map(Region::contours).cloned().collect::<Vec<_>>());
             let mut fewer = Vec::new();
             let mut points = 0;
             for few in regions.chunks(AT_A_TIME) {
@@ -99,7 +99,7 @@ impl Ink {
             regions = fewer;
         }
         if let Some(new) = regions.pop() {
-            self.done = if self.white { clean::without(&self.done, &new) } else { clean::with(&self.done, &new) };
+            self.done = if self.white { overlay::without(&self.done, &new) } else { overlay::with(&self.done, &new) };
         }
     }
 

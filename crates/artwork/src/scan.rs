@@ -1,6 +1,6 @@
 //! A look through a drawing before it is read: what would be run, fetched, or ask too much.
 
-use crate::ArtworkError;
+use crate::error::ArtworkError;
 use quick_xml::{Reader, events::Event};
 
 /// Deepest that elements may lie in one another: readers call themselves that deep.

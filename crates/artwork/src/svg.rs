@@ -1,15 +1,21 @@
 //! SVG: fills by their rule, strokes widened, clips kept, white taken out.
 
 use crate::{
-    ArtworkError, Drawn, Layer, Placed, Wish,
+    bounds::FLAT,
+    drawing::{Drawn, Placed},
+    error::ArtworkError,
     faults::{FaultKind, count},
-    ink::{FLAT, Ink, contours},
-    letters::{DrawnLetters, character},
+    glyph_names::character,
+    ink::{Ink, contours},
+    layer::Layer,
+    letter_layers::{DrawnLetters, drawn_each},
     scan::{Scanned, scan},
+    wish::Wish,
 };
+use flat::{Region, overlay, overlay::Rule};
 use glam::DVec2;
 use kurbo::{Affine, BezPath, Cap, Join, Stroke, StrokeOpts};
-use lettering::{Region, clean, clean::Rule};
+
 use trade::figure::DRAWN_HIGH;
 use usvg::{Group, ImageHrefResolver, Node, Options, Paint, Tree, tiny_skia_path::PathSegment};
 
@@ -52,7 +58,7 @@ pub fn letters(text: &str) -> Result<DrawnLetters, ArtworkError> {
         layers.found.into_iter().filter(|l| l.shapes > 0).map(|l| l.name).collect()
     };
     let found = names(named);
-    let letters = crate::letters::drawn_each(found.iter().map(String::as_str).filter(|n| named(n)), |_, wish| {
+    let letters = drawn_each(found.iter().map(String::as_str).filter(|n| named(n)), |_, wish| {
         draw(&tree, &scanned, wish, named)
     })?;
     // what lies in no letter, by the outermost group that it may lie in
@@ -192,7 +198,7 @@ impl Canvas<'_> {
         let mut clip = Some(clip);
         while let Some(path) = clip {
             let there = self.to * affine(group.abs_transform()) * affine(path.transform());
-            kept = clean::common(&kept, &self.clip(path.root(), there));
+            kept = overlay::common(&kept, &self.clip(path.root(), there));
             clip = path.clip_path();
         }
         self.ink.shapes += inside.ink.shapes.saturating_sub(1);
@@ -211,11 +217,11 @@ impl Canvas<'_> {
                 Node::Group(inner) => self.clip(inner, there * affine(inner.transform())),
                 Node::Path(path) => {
                     let rule = path.fill().map_or(Rule::NonZero, |f| rule(f.rule()));
-                    clean::filled(&contours(&(there * bezier(path.data()))).0, rule)
+                    overlay::filled(&contours(&(there * bezier(path.data()))).0, rule)
                 }
                 Node::Image(_) | Node::Text(_) => Region::default(),
             };
-            all = clean::with(&all, &region);
+            all = overlay::with(&all, &region);
         }
         all
     }
@@ -261,7 +267,7 @@ impl Canvas<'_> {
             }
             let outline = kurbo::stroke(drawn, &wide, &StrokeOpts::default(), FLAT / size);
             let outline = contours(&(there * outline)).0;
-            self.ink.paint(clean::filled(&outline, Rule::NonZero), white(stroke.paint()));
+            self.ink.paint(overlay::filled(&outline, Rule::NonZero), white(stroke.paint()));
         }
     }
 }
@@ -294,4 +300,24 @@ fn bezier(data: &usvg::tiny_skia_path::Path) -> BezPath {
         }
     }
     path
+}
+
+/// The text of a file.
+///
+/// # Errors
+/// It is no SVG, or not in UTF-8.
+pub fn text<'a>(file: &str, bytes: &'a [u8]) -> Result<&'a str, ArtworkError> {
+    let text = std::str::from_utf8(bytes).map_err(|e| {
+        let known = file.to_lowercase().ends_with(".svg");
+        if known {
+            ArtworkError::Unreadable(format!("it is not written in UTF-8 (byte {})", e.valid_up_to()))
+        } else {
+            ArtworkError::Format(file.into())
+        }
+    })?;
+    let text = text.trim_start_matches('\u{feff}');
+    if !text.trim_start().starts_with('<') {
+        return Err(ArtworkError::Format(file.into()));
+    }
+    Ok(text)
 }

@@ -1,8 +1,9 @@
 //! Letter shapes of a drawing as a lettering face: against the face that they were drawn from, and what is left out.
 
 use artwork::{ArtworkError, FaultKind, Letters, character, letters};
+use flat::Region;
 use glam::DVec2;
-use lettering::{Region, own, set};
+use lettering::{own, set};
 use std::fmt::Write;
 use trade::{HeldFace, Lettering, OwnFace};
 

@@ -1,81 +1,14 @@
 //! The handoff's files by name.
 
+use crate::{error::HandoffError, findings::findings, named::Named};
 use crate::{glb, page, threemf, tool_plate};
-use inspection::Finding;
 use relief::{
     BuiltMark,
     marked::{beside, filled, patches},
 };
-use serde::Serialize;
 use solid::{Mesh, formats::stl};
-use trade::{
-    Figure, Job, Sense,
-    limits::{self, State},
-};
-use workbench::{Bench, Outcome, Scope};
-
-#[derive(Debug, thiserror::Error)]
-pub enum HandoffError {
-    #[error("no mark could be built, so there is nothing to hand off: {0}")]
-    NothingBuilt(String),
-    #[error("the 3MF file could not be written: {0}")]
-    Write(String),
-    #[error("the bodies of “{0}” could not be joined to one; hand them off letter by letter")]
-    Join(String),
-}
-
-/// A file to be.
-pub struct Named {
-    pub name: String,
-    pub bytes: Vec<u8>,
-}
-
-/// Findings as they are written to `findings.json`.
-#[derive(Serialize)]
-pub struct Findings<'a> {
-    pub version: u32,
-    pub job: &'a str,
-    pub part: &'a trade::PartRef,
-    /// Lengths are mm, angles degrees; points are in part coordinates.
-    pub limits: &'a str,
-    pub reading_distance: f64,
-    pub state: State,
-    pub marks: Vec<MarkFindings<'a>>,
-}
-
-#[derive(Serialize)]
-pub struct MarkFindings<'a> {
-    pub mark: &'a str,
-    pub text: &'a str,
-    pub on: bool,
-    pub state: State,
-    pub findings: &'a [Finding],
-}
-
-/// Findings of an outcome of `job`.
-#[must_use]
-pub fn findings<'a>(job: &'a Job, outcome: &'a Outcome) -> Findings<'a> {
-    Findings {
-        version: 1,
-        job: &job.name,
-        part: &job.part,
-        limits: limits::sheet(&job.limits).map_or("", |s| s.name),
-        reading_distance: job.reading_distance,
-        state: outcome.state(),
-        marks: job
-            .marks
-            .iter()
-            .zip(&outcome.marks)
-            .map(|(mark, found)| MarkFindings {
-                mark: &mark.id,
-                text: &mark.text,
-                on: mark.on,
-                state: found.state(),
-                findings: &found.findings,
-            })
-            .collect(),
-    }
-}
+use trade::{Figure, Job, Sense};
+use workbench::{Bench, Outcome, Scope, Steps};
 
 /// Everything that is handed off, measured on the whole marked solid. `made` is the day it is made,
 /// as it is to be printed.
@@ -106,7 +39,7 @@ pub fn chosen(
             {
                 return Err(HandoffError::NothingBuilt(problem));
             }
-            bare = bench.rest(&outcome).ok_or_else(|| {
+            bare = bench.work().rest(&outcome).ok_or_else(|| {
                 HandoffError::NothingBuilt(
                     bench.part().markable().err().unwrap_or_else(|| "the part is no solid".into()),
                 )

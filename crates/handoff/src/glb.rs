@@ -2,7 +2,7 @@
 //! name and a colour. The specification (glTF 2.0, section 3.4) wants metres and y up: one node
 //! above them all turns and scales.
 
-use crate::threemf::{COLOURS, Colours, PART_COLOUR};
+use crate::palette::{COLOURS, Colours, PART_COLOUR};
 use relief::{MarkedSolid, Tag};
 use serde_json::json;
 use solid::{Face, Part};

@@ -1,8 +1,8 @@
 //! The findings as a page to read and print, complete in one file.
 
-use crate::files::Findings;
+use crate::findings::{Findings, MarkFindings};
 use inspection::Finding;
-use std::fmt::Write;
+use maud::{DOCTYPE, Markup, PreEscaped, html};
 use trade::limits::{Side, State};
 
 const STYLE: &str = "body{font:15px/1.45 B612,Verdana,sans-serif;color:#22302d;background:#fbf8ef;margin:2.5em auto;max-width:64em;padding:0 1em}\
@@ -14,35 +14,46 @@ td.n{text-align:right;font-variant-numeric:tabular-nums;white-space:nowrap}.fail
 /// The page. `made` is printed as the day it was made, `on` as what was measured on.
 #[must_use]
 pub fn page(findings: &Findings<'_>, made: &str, on: &str) -> String {
-    let mut out = String::new();
-    let job = text(findings.job);
-    // writing to a string does not fail
-    let _ = write!(
-        out,
-        "<!doctype html><html lang=en><meta charset=utf-8><title>{job}: findings</title><style>{STYLE}</style>\
-         <h1>{job}</h1><p>Measured on {on}, {made}. Limits: {}. Read from {:.0} mm. Part file {}.</p>",
-        text(findings.limits),
-        findings.reading_distance,
-        text(&findings.part.file),
-    );
-    for mark in &findings.marks {
-        let says = text(&mark.text.replace('\n', " / "));
-        let _ = write!(out, "<h2>{says} <small>({})</small></h2>", text(mark.mark));
-        if !mark.on {
-            out.push_str("<p>Switched off: neither built nor checked.</p>");
-            continue;
+    let Findings { job, limits, reading_distance, part, marks, .. } = findings;
+    html! {
+        (DOCTYPE)
+        html lang="en" {
+            head {
+                meta charset="utf-8";
+                title { (job) ": findings" }
+                style { (PreEscaped(STYLE)) }
+            }
+            body {
+                h1 { (job) }
+                p {
+                    "Measured on " (on) ", " (made) ". Limits: " (limits) ". Read from "
+                    (format!("{reading_distance:.0}")) " mm. Part file " (part.file) "."
+                }
+                @for mark in marks { (section(mark)) }
+                p.small {
+                    "States: holds, close (holds by less than its margin), fails, unchecked (could not be measured; the sentence says why). Sources of the limits stand in findings.json."
+                }
+            }
         }
-        out.push_str("<table><tr><th>Check<th>Measured<th>Limit<th>Stands<th>Finding");
-        for finding in mark.findings {
-            row(&mut out, finding);
-        }
-        out.push_str("</table>");
     }
-    out.push_str("<p class=small>States: holds, close (holds by less than its margin), fails, unchecked (could not be measured; the sentence says why). Sources of the limits stand in findings.json.</p>");
-    out
+    .into_string()
 }
 
-fn row(out: &mut String, finding: &Finding) {
+fn section(mark: &MarkFindings<'_>) -> Markup {
+    html! {
+        h2 { (mark.text.replace('\n', " / ")) " " small { "(" (mark.mark) ")" } }
+        @if mark.on {
+            table {
+                tr { th { "Check" } th { "Measured" } th { "Limit" } th { "Stands" } th { "Finding" } }
+                @for finding in mark.findings { (row(finding)) }
+            }
+        } @else {
+            p { "Switched off: neither built nor checked." }
+        }
+    }
+}
+
+fn row(finding: &Finding) -> Markup {
     let figure =
         finding.measured.map_or("–".into(), |m| with_unit(&format!("{m:.2}").replace('-', "−"), finding.unit));
     let limit = finding.limit.as_ref().map_or("–".into(), |l| {
@@ -50,14 +61,15 @@ fn row(out: &mut String, finding: &Finding) {
         format!("{side} {}", with_unit(&l.value.to_string(), finding.unit))
     });
     let state = state_word(finding.state);
-    let _ = write!(
-        out,
-        "<tr><td>{}<td class=n>{}<td class=n>{}<td class={state}>{state}<td>{}",
-        check_name(finding),
-        text(&figure),
-        text(&limit),
-        text(&finding.sentence)
-    );
+    html! {
+        tr {
+            td { (check_name(finding)) }
+            td.n { (figure) }
+            td.n { (limit) }
+            td class=(state) { (state) }
+            td { (finding.sentence) }
+        }
+    }
 }
 
 /// Degrees and minutes stand close to their figure, other units apart.
@@ -76,9 +88,4 @@ fn state_word(state: State) -> &'static str {
         State::Fails => "fails",
         State::Unchecked => "unchecked",
     }
-}
-
-/// `raw` as it may stand in HTML.
-pub(crate) fn text(raw: &str) -> String {
-    raw.replace('&', "&amp;").replace('<', "&lt;").replace('>', "&gt;").replace('"', "&quot;")
 }

@@ -1,14 +1,15 @@
 //! What a strip shows, written at true size: SVG and DXF, layer by layer.
 
-use crate::page::text;
 use dxf::{
     Drawing, LwPolylineVertex,
     entities::{Entity, EntityType, LwPolyline},
     enums::{AcadVersion, Units},
     tables::Layer,
 };
+use flat::Region;
 use glam::DVec2;
-use lettering::Region;
+use quick_xml::escape::escape;
+
 use std::fmt::Write;
 
 /// Lines of the drawing, mm.
@@ -93,12 +94,12 @@ pub fn svg(strip: &Strip, side: Side) -> Vec<u8> {
         size.y,
         low.x,
         -high.y,
-        text(&strip.title)
+        escape(&strip.title)
     );
     for layer in strip.layers.iter().filter(|l| l.points().next().is_some()) {
         let lines: String = layer.lines.iter().map(|l| line(l, "")).collect();
         let region: String = layer.region.contours().map(|c| line(c, "Z")).collect();
-        let _ = write!(out, "<g id=\"{}\">", text(&layer.name));
+        let _ = write!(out, "<g id=\"{}\">", escape(&layer.name));
         let drawn = format!("fill=\"none\" stroke=\"#22302d\" stroke-width=\"{LINE}\"");
         if !lines.is_empty() {
             let _ = write!(out, "<path {drawn} d=\"{lines}\"/>");

@@ -1,10 +1,13 @@
 //! 3MF: the marked solid as one object in millimetres, its marks as named colours; lettering bodies
 //! as named objects.
 
-use crate::files::HandoffError;
+use crate::{
+    error::HandoffError,
+    palette::{COLOURS, Colours, PART_COLOUR},
+};
 use relief::{BuiltMark, CharacterBody, MarkedSolid, Tag};
 use solid::Mesh;
-use std::{collections::BTreeMap, io::Cursor};
+use std::io::Cursor;
 use threemf2::{
     model::{
         OptionalResourceId, OptionalResourceIndex,
@@ -12,12 +15,6 @@ use threemf2::{
     },
     package::ThreemfPackageBuilder,
 };
-use trade::Colour;
-
-/// The part's colour, then the marks' in turn: apart for the colour-blind too (after Okabe and Ito
-/// 2008).
-pub(crate) const PART_COLOUR: &str = "#C9CFCB";
-pub(crate) const COLOURS: [&str; 6] = ["#B3261E", "#0072B2", "#E69F00", "#009E73", "#CC79A7", "#56B4E9"];
 
 fn wrong(e: impl std::fmt::Debug) -> HandoffError {
     HandoffError::Write(format!("{e:?}"))
@@ -41,9 +38,6 @@ fn package(builder: ModelBuilder) -> Result<Vec<u8>, HandoffError> {
     package.build().map_err(wrong)?.write(&mut out).map_err(wrong)?;
     Ok(out.into_inner())
 }
-
-/// Colours of single letters, by their marks' places in the job and their own in the mark.
-pub(crate) type Colours = BTreeMap<(u32, u32), Colour>;
 
 /// The marked solid, and what fills its inlays as objects of their own. `names` are the marks' names by their
 /// place in the job, `inlaid` the marks that are inlays, `own` the letters with a colour of their own.

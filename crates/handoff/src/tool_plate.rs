@@ -1,7 +1,7 @@
 //! The tool plate drawn to be printed: each cavity where it lies, turned as it lies, with its ID.
 
-use crate::page::text;
 use glam::DVec2;
+use quick_xml::escape::escape;
 use solid::Mesh;
 use std::fmt::Write;
 use trade::{Job, roster::ColumnKind, tool_plate::footprint};
@@ -48,9 +48,9 @@ pub fn svg(job: &Job, part: &Mesh) -> Option<Vec<u8>> {
          <rect x=\"{:.3}\" y=\"{:.3}\" width=\"{:.3}\" height=\"{:.3}\" fill=\"none\" stroke=\"#22302d\" stroke-width=\"{:.3}\"/>",
         wide * tall / size.x,
         size.x,
-        text(&job.name),
+        escape(&job.name),
         top + head,
-        text(&job.name),
+        escape(&job.name),
         low.x,
         -high.y,
         size.x,
@@ -83,7 +83,7 @@ pub fn svg(job: &Job, part: &Mesh) -> Option<Vec<u8>> {
                     out,
                     "<text text-anchor=\"middle\" y=\"{:.3}\" font-size=\"{tall:.3}\">{}</text>",
                     0.36 * tall,
-                    text(id)
+                    escape(id)
                 );
             }
             None => out.push_str("<title>left out</title>"),

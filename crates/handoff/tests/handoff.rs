@@ -8,7 +8,7 @@ use std::{
     io::{Cursor, Read},
 };
 use trade::{Figure, Unit, figure::Tally, recipe::DateFrom};
-use workbench::{Bench, Scope};
+use workbench::{Bench, Scope, Steps};
 
 fn made(at: usize) -> (trade::Job, Bench, BTreeMap<String, Vec<u8>>) {
     let demo = demo::jobs().remove(at);

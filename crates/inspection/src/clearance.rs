@@ -1,8 +1,11 @@
 //! Least distance between segments in space, with the two points.
 
 use glam::DVec3;
-
-pub use tool::parting::Segment;
+use parry3d_f64::{
+    bounding_volume::Aabb,
+    partitioning::{Bvh, BvhBuildStrategy},
+};
+use solid::segment::Segment;
 
 /// The nearest points of two segments (Ericson, Real-Time Collision Detection, 5.1.9).
 #[must_use]
@@ -36,77 +39,38 @@ pub fn nearest(one: &Segment, other: &Segment) -> (f64, DVec3, DVec3) {
     (p.distance(q), p, q)
 }
 
-/// Box around a set of segments.
-fn bounds<'a>(segments: impl IntoIterator<Item = &'a Segment>) -> (DVec3, DVec3) {
-    segments.into_iter().flatten().fold((DVec3::INFINITY, DVec3::NEG_INFINITY), |(l, h), p| (l.min(*p), h.max(*p)))
+/// A tree over the boxes of segments.
+fn tree(segments: &[Segment]) -> Bvh {
+    Bvh::from_iter(BvhBuildStrategy::Binned, segments.iter().enumerate().map(|(k, s)| (k, Aabb::from_points(*s))))
 }
 
-fn apart(one: (DVec3, DVec3), other: (DVec3, DVec3)) -> f64 {
-    (one.0 - other.1).max(other.0 - one.1).max(DVec3::ZERO).length()
-}
-
-/// Segments in boxes within boxes.
-struct Boxes {
-    around: (DVec3, DVec3),
-    inside: Inside,
-}
-
-enum Inside {
-    Few(Vec<Segment>),
-    Halves(Box<[Boxes; 2]>),
-}
-
-impl Boxes {
-    fn of(mut segments: Vec<Segment>) -> Self {
-        /// So many are looked at one by one.
-        const FEW: usize = 6;
-        let around = bounds(&segments);
-        if segments.len() <= FEW {
-            return Self { around, inside: Inside::Few(segments) };
-        }
-        let size = around.1 - around.0;
-        let long = (0..3).max_by(|&a, &b| size[a].total_cmp(&size[b])).unwrap_or_default();
-        let middle = |s: &Segment| s[0][long] + s[1][long];
-        let half = segments.len() / 2;
-        segments.select_nth_unstable_by(half, |a, b| middle(a).total_cmp(&middle(b)));
-        let rest = segments.split_off(half);
-        Self { around, inside: Inside::Halves(Box::new([Self::of(segments), Self::of(rest)])) }
-    }
-
-    /// Looks for a pair nearer than the best, in the nearer halves first.
-    fn nearer(&self, other: &Self, best: &mut Option<(f64, DVec3, DVec3)>) {
-        if best.is_some_and(|(d, _, _)| apart(self.around, other.around) >= d) {
-            return;
-        }
-        let size = |b: &Self| (b.around.1 - b.around.0).max_element();
-        match (&self.inside, &other.inside) {
-            (Inside::Few(ones), Inside::Few(others)) => {
-                for found in ones.iter().flat_map(|one| others.iter().map(move |other| nearest(one, other))) {
-                    if best.is_none_or(|(d, _, _)| found.0 < d) {
-                        *best = Some(found);
-                    }
-                }
-            }
-            (Inside::Halves(halves), inside) if matches!(inside, Inside::Few(_)) || size(self) >= size(other) => {
-                let near = apart(halves[0].around, other.around) <= apart(halves[1].around, other.around);
-                let order = if near { [0, 1] } else { [1, 0] };
-                order.iter().for_each(|&k| halves[k].nearer(other, best));
-            }
-            (_, Inside::Halves(halves)) => {
-                let near = apart(self.around, halves[0].around) <= apart(self.around, halves[1].around);
-                let order = if near { [0, 1] } else { [1, 0] };
-                order.iter().for_each(|&k| self.nearer(&halves[k], best));
-            }
-            (Inside::Halves(_), Inside::Few(_)) => unreachable!("the second arm takes it"),
-        }
-    }
-}
-
-/// The nearest pair of points between two sets of segments.
+/// The nearest pair of points between two sets of segments: for each of the one set the nearest of the other,
+/// looked for no farther away than the best so far.
 #[must_use]
 pub fn least(ones: &[Segment], others: &[Segment]) -> Option<(f64, DVec3, DVec3)> {
-    let mut best = None;
-    Boxes::of(ones.to_vec()).nearer(&Boxes::of(others.to_vec()), &mut best);
+    let swapped = ones.len() > others.len();
+    let (few, many) = if swapped { (others, ones) } else { (ones, others) };
+    let tree = tree(many);
+    // rounding may depend on the order
+    let pair = |one: &Segment, leaf: u32| {
+        let other = &many[leaf as usize];
+        if swapped { nearest(other, one) } else { nearest(one, other) }
+    };
+    let mut best: Option<(f64, DVec3, DVec3)> = None;
+    for one in few {
+        let near = Aabb::from_points(*one);
+        let most = best.map_or(f64::MAX, |(d, _, _)| d);
+        let found = tree.find_best(
+            most,
+            |node, _| (node.mins() - near.maxs).max(near.mins - node.maxs()).max(DVec3::ZERO).length(),
+            |leaf, _| Some(pair(one, leaf).0),
+        );
+        if let Some((leaf, distance)) = found
+            && best.is_none_or(|(d, _, _)| distance < d)
+        {
+            best = Some(pair(one, leaf));
+        }
+    }
     best
 }
 

@@ -1,6 +1,6 @@
 //! What a check found: the figure, its limit, how it stands, the evidence, one sentence.
 
-use crate::checks::Check;
+use crate::check::Check;
 use glam::DVec3;
 use serde::Serialize;
 use trade::limits::{Limit, Side, State};

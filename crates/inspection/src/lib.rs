@@ -4,14 +4,18 @@
 //! The checks read geometry and facet tags only; from the builder they take nothing but the
 //! nominal values they compare with.
 
+mod check;
 pub mod checks;
 pub mod clearance;
 pub mod finding;
-pub mod measure;
-pub mod round;
+mod needs;
+pub mod scene;
+pub mod site;
 
-pub use checks::{Check, inspect, not_built};
+pub use check::Check;
+pub use checks::{inspect, not_built};
 pub use finding::{Finding, Letter, LimitShown, Witness};
-pub use measure::{Beyond, KeepOutSite, OtherMark, Scene, Site, Surroundings};
+pub use scene::{Beyond, KeepOutSite, NEAR, OtherMark, Scene, Surroundings};
+pub use site::Site;
 
 pub use trade::limits::State;

@@ -3,7 +3,7 @@
 //! Drawn on the grid of ISO 3098 type B (from memory): capitals ten units high from centre line
 //! edge to edge, the gap between characters two tenths of the height. Capitals, digits and signs.
 
-use crate::{FLATTENED_TO, clean, region::Region};
+use flat::{FLATTENED_TO, Region, offset};
 use glam::DVec2;
 use kurbo::{Affine, BezPath, PathEl};
 
@@ -134,7 +134,7 @@ pub fn character(c: char, cap_height: f64, stroke: f64, width: f64, slope: f64) 
     for p in lines.iter_mut().flatten() {
         p.x += p.y * slope;
     }
-    Some((clean::swept(&lines, stroke), right + GAP * cap_height))
+    Some((offset::swept(&lines, stroke), right + GAP * cap_height))
 }
 
 /// The flattened centre lines of an upright character, mm: half a stroke inside of its box on every side.
@@ -178,13 +178,7 @@ mod tests {
 
     fn from_lines(p: DVec2, lines: &[Vec<DVec2>]) -> f64 {
         let segments = lines.iter().flat_map(|line| line.windows(2));
-        segments
-            .map(|ends| {
-                let along = ends[1] - ends[0];
-                let share = (p - ends[0]).dot(along) / along.length_squared();
-                p.distance(ends[0] + along * share.clamp(0.0, 1.0))
-            })
-            .fold(f64::INFINITY, f64::min)
+        segments.map(|ends| flat::segment::distance(p, [ends[0], ends[1]])).fold(f64::INFINITY, f64::min)
     }
 
     #[test]

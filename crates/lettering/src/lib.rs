@@ -4,19 +4,20 @@
 //! since what fonts say about themselves is often missing or wrong.
 
 pub mod centre_line;
-pub mod clean;
+mod error;
 pub mod faces;
 pub mod figures;
+mod fit;
+mod glyph;
+mod lettered;
 pub mod outline;
 pub mod own;
-pub mod region;
 pub mod set;
+mod stem;
 
+pub use error::LetteringError;
 pub use faces::{FaceInfo, faces};
 pub use figures::drawn;
-pub use outline::stem;
-pub use region::{Island, Region, signed_area};
-pub use set::{Character, Lettered, LetteringError, set};
-
-/// Curves are flattened to within this of the true outline, mm.
-pub const FLATTENED_TO: f64 = 0.002;
+pub use lettered::{Character, Lettered};
+pub use set::set;
+pub use stem::stem;

@@ -1,7 +1,9 @@
 //! One line of text in an outline face: shaped (kerning, composed characters), scaled so that the
 //! face's own H is as high as the capitals are to be.
 
-use crate::{FLATTENED_TO, centre_line, clean, faces, own, region::Region, set::LetteringError};
+use crate::glyph::{Glyph, Stroked, stem_at};
+use crate::{centre_line, error::LetteringError, faces};
+use flat::{FLATTENED_TO, Region, overlay};
 use glam::DVec2;
 use harfrust::{Buffer, Direction, Feature, ShapeOptions, ShaperFont, Tag};
 use kurbo::{BezPath, PathEl};
@@ -11,13 +13,6 @@ use skrifa::{
     outline::{DrawSettings, OutlinePen},
 };
 use trade::Lettering;
-
-/// A shaped character: where it starts in the line's bytes, its region, its start and its advance.
-pub(crate) struct Glyph {
-    pub byte: usize,
-    pub region: Region,
-    pub advance: f64,
-}
 
 /// Ligatures are off: each character is inspected by itself.
 const APART: [&[u8; 4]; 3] = [b"liga", b"clig", b"calt"];
@@ -62,7 +57,7 @@ pub(crate) fn line(line: &str, lettering: &Lettering) -> Result<Vec<Glyph>, Lett
                 let start = last.advance;
                 let mut contours: Vec<Vec<DVec2>> = last.region.contours().cloned().collect();
                 contours.extend(drawn.contours().map(|c| c.iter().map(|p| *p + shift + DVec2::X * start).collect()));
-                last.region = clean::joined(&contours);
+                last.region = overlay::joined(&contours);
                 last.advance += advance;
             }
             _ => glyphs.push(Glyph { byte, region: drawn.mapped(|p| p + shift), advance }),
@@ -72,83 +67,12 @@ pub(crate) fn line(line: &str, lettering: &Lettering) -> Result<Vec<Glyph>, Lett
     Ok(glyphs)
 }
 
-/// Outlines moved out or in, so that upright stems are as wide as asked for and capitals still as high as set.
-pub(crate) struct Stroked {
-    /// mm.
-    out: f64,
-    /// How high capitals are drawn before, mm.
-    pub drawn_high: f64,
-}
-
-impl Stroked {
-    /// `stem` is the width of a stem as a share of the capitals' height, where the face has one.
-    ///
-    /// # Errors
-    /// The strokes would leave nothing of the letters, or there is nothing to measure them on.
-    pub fn new(lettering: &Lettering, stem: Option<f64>) -> Result<Self, LetteringError> {
-        let Lettering { cap_height, stroke, width, ref face, .. } = *lettering;
-        let Some(stroke) = stroke else { return Ok(Self { out: 0.0, drawn_high: cap_height }) };
-        // drawn lower by twice what the outline is moved out by
-        let own = stem.ok_or_else(|| LetteringError::NoStem(face.clone()))? * width;
-        let out = (stroke - own * cap_height) / (2.0 * (1.0 - own));
-        let drawn_high = cap_height - 2.0 * out;
-        if drawn_high < 0.1 * cap_height { Err(LetteringError::TooBold) } else { Ok(Self { out, drawn_high }) }
-    }
-
-    /// Makes glyphs that are drawn [`Self::drawn_high`] as broad and bold as asked for, and lets them lean.
-    ///
-    /// # Errors
-    /// Something of a letter is filled up or gone.
-    pub fn finish(&self, glyphs: &mut [Glyph], lettering: &Lettering) -> Result<(), LetteringError> {
-        let slope = lettering.slant.to_radians().tan();
-        let out = self.out;
-        for glyph in glyphs {
-            let mut region = glyph.region.mapped(|p| DVec2::new(p.x * lettering.width, p.y));
-            glyph.advance *= lettering.width;
-            if out != 0.0 && !region.islands.is_empty() {
-                let (islands, counters) = (region.islands.len(), region.counters());
-                region = clean::grown(&region, out).mapped(|p| p + DVec2::splat(out));
-                glyph.advance += 2.0 * out;
-                if region.islands.len() != islands || region.counters() != counters {
-                    return Err(if out < 0.0 { LetteringError::TooThin } else { LetteringError::TooBold });
-                }
-            }
-            glyph.region = region.mapped(|p| DVec2::new(p.x + p.y * slope, p.y));
-        }
-        Ok(())
-    }
-}
-
-/// Width of an upright stem of a lettering's face at a cap height, mm; `None` for the centre-line alphabet, unknown
-/// faces and own ones without a letter to measure it on.
-#[must_use]
-pub fn stem(lettering: &Lettering, cap_height: f64) -> Option<f64> {
-    if let Some(own) = &lettering.own {
-        return own::stem(&own.face).map(|share| share * cap_height);
-    }
-    let (high, stem) = height_and_stem(&FontRef::new(faces::file(&lettering.face)?).ok()?)?;
-    Some(stem / high * cap_height)
-}
-
 /// Height of the face's H in font units, measured on its outline, and the width of its left stem a
 /// quarter of the way up.
-fn height_and_stem(font: &FontRef<'_>) -> Option<(f64, f64)> {
+pub(crate) fn height_and_stem(font: &FontRef<'_>) -> Option<(f64, f64)> {
     let region = draw(font, font.charmap().map('H')?, 1.0)?;
     let high = region.bounds().map(|(low, high)| high.y - low.y.min(0.0)).filter(|h| *h > 0.0)?;
     Some((high, stem_at(&region, 0.25 * high)?))
-}
-
-/// Width of the leftmost stroke of a region at a height.
-pub(crate) fn stem_at(region: &Region, level: f64) -> Option<f64> {
-    let mut crossings: Vec<f64> = region
-        .contours()
-        .flat_map(|c| (0..c.len()).map(|k| (c[k], c[(k + 1) % c.len()])))
-        .filter(|(a, b)| (a.y > level) != (b.y > level))
-        .map(|(a, b)| a.x + (b.x - a.x) * (level - a.y) / (b.y - a.y))
-        .collect();
-    crossings.sort_by(f64::total_cmp);
-    let [left, right, ..] = crossings[..] else { return None };
-    Some(right - left)
 }
 
 fn draw(font: &FontRef<'_>, glyph: GlyphId, scale: f64) -> Option<Region> {
@@ -165,7 +89,7 @@ fn draw(font: &FontRef<'_>, glyph: GlyphId, scale: f64) -> Option<Region> {
         }
         PathEl::ClosePath | PathEl::QuadTo(..) | PathEl::CurveTo(..) => {}
     });
-    Some(clean::joined(&contours))
+    Some(overlay::joined(&contours))
 }
 
 struct Pen(BezPath);

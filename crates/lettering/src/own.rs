@@ -1,11 +1,12 @@
 //! Lettering faces of the shop's own: letter shapes that were drawn become a face, and lines of text are set in it.
 
 use crate::{
-    FLATTENED_TO, Region, centre_line, clean,
-    outline::{Glyph, Stroked, stem_at},
-    region::contours_of,
-    set::LetteringError,
+    centre_line,
+    error::LetteringError,
+    faces,
+    glyph::{Glyph, Stroked, stem_at},
 };
+use flat::{FLATTENED_TO, Region, overlay, region::contours_of, thin};
 use glam::DVec2;
 use trade::{
     Lettering, OwnFace, OwnLetter,
@@ -113,19 +114,25 @@ pub fn face(name: &str, file: &str, letters: &[(char, Region)], measured: &Measu
     OwnFace { name: name.into(), file: file.into(), letters, blank: BLANK }
 }
 
-/// Every letter of a face can be drawn?
+/// A face that can be kept and lettered in: its settings are in range, no face that ships is called so, and every
+/// letter of it can be drawn.
 ///
 /// # Errors
-/// The first that can't.
-pub fn check(face: &OwnFace) -> Result<(), LetteringError> {
-    face.letters.iter().try_for_each(|l| drawn(l, face, 1.0).map(drop))
+/// What is wrong with it.
+pub fn check(face: &OwnFace) -> Result<(), String> {
+    face.check()?;
+    let known = |f: &&faces::FaceInfo| [f.id, f.name].iter().any(|n| n.eq_ignore_ascii_case(&face.name));
+    if let Some(shipped) = faces::faces().iter().find(known) {
+        return Err(format!("“{}” is a face that ships; call this one something else", shipped.name));
+    }
+    face.letters.iter().try_for_each(|l| drawn(l, face, 1.0).map(drop)).map_err(|e| e.to_string())
 }
 
 /// A letter as it is drawn, its ink from x = 0 on, scaled.
 fn drawn(letter: &OwnLetter, face: &OwnFace, scale: f64) -> Result<Region, LetteringError> {
     let unreadable = || LetteringError::NoOutline { character: letter.character, face: face.name.clone() };
     let contours = contours_of(&letter.outline, scale).ok_or_else(unreadable)?;
-    let region = clean::joined(&contours);
+    let region = overlay::joined(&contours);
     if region.islands.is_empty() { Err(unreadable()) } else { Ok(region) }
 }
 
@@ -146,7 +153,7 @@ pub(crate) fn line(line: &str, face: &OwnFace, lettering: &Lettering) -> Result<
         let glyph = match face.letter(c) {
             Some(letter) => {
                 // what was one point more or less at another size
-                let region = clean::thinned(&drawn(letter, face, scale)?, FLATTENED_TO / 2.0);
+                let region = thin::thinned(&drawn(letter, face, scale)?, FLATTENED_TO / 2.0);
                 let right = region.bounds().map_or(0.0, |(_, high)| high.x);
                 let shift = DVec2::new(letter.left, letter.rise) * scale;
                 let advance = right + (letter.left + letter.right) * scale;
@@ -169,7 +176,7 @@ pub(crate) fn line(line: &str, face: &OwnFace, lettering: &Lettering) -> Result<
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::{set, set::Lettered};
+    use crate::{lettered::Lettered, set};
     use trade::{HeldFace, LetterChange};
 
     fn block(low: DVec2, high: DVec2) -> Region {
@@ -303,9 +310,10 @@ mod tests {
         check(&face).unwrap();
         for outline in ["", "M0 0", "M0 0Q1 1 2 2Z", "rubbish", "M0 0L1e9 0L0 5Z"] {
             face.letters[2].outline = outline.into();
-            let error = check(&face).unwrap_err();
-            assert_eq!(error, LetteringError::NoOutline { character: 'O', face: "Bars".into() }, "{outline}");
-            assert_eq!(crate::set("HO", &own(&face, 7.0), &[]).unwrap_err(), error);
+            let error = LetteringError::NoOutline { character: 'O', face: "Bars".into() };
+            assert_eq!(crate::set("HO", &own(&face, 7.0), &[]).unwrap_err(), error, "{outline}");
+            let refused = check(&face).unwrap_err();
+            assert!(refused == error.to_string() || outline.is_empty(), "{refused}");
         }
     }
 }

@@ -1,66 +1,14 @@
 //! Setting a text: lines under one another, justified, each character's region in its place.
 
-use crate::{centre_line, faces, outline, own, region::Region};
+use crate::{centre_line, faces, outline, own};
+use crate::{
+    error::LetteringError,
+    fit::fitted,
+    lettered::{Character, Lettered},
+};
+use flat::Region;
 use glam::DVec2;
-use trade::{Fit, FitBy, Justify, LetterChange, Lettering};
-
-/// One character with its region. Blanks have none and are left out.
-#[derive(Clone, Debug, PartialEq)]
-pub struct Character {
-    /// Which one of the text it is, from 0, blanks not counted.
-    pub at: u32,
-    /// What it is: one character, or a base with the marks composed on it.
-    pub text: String,
-    pub line: usize,
-    /// mm; the origin is the lower left corner of the text's box.
-    pub region: Region,
-    /// Turned by itself, radians counter-clockwise.
-    pub turn: f64,
-    /// It belongs to the core of a dial, which turns in the tool.
-    pub core: bool,
-}
-
-/// A text set in mm. Its box runs from the outermost ink left and right, and from the lowest
-/// baseline to the top of the first line's capitals.
-#[derive(Clone, Debug, PartialEq)]
-pub struct Lettered {
-    pub characters: Vec<Character>,
-    pub size: DVec2,
-    /// What was set in the end: differs from what was asked for where a length was to be fitted.
-    pub cap_height: f64,
-    pub width: f64,
-    pub spacing: f64,
-    /// One piece: a baseline carries it as it is.
-    pub whole: bool,
-    /// The field round it is a circle.
-    pub round: bool,
-    /// Kept free for what is struck in later.
-    pub fields: Vec<Region>,
-}
-
-#[derive(Clone, Debug, PartialEq, thiserror::Error)]
-pub enum LetteringError {
-    #[error("there is no lettering face “{0}”")]
-    NoFace(String),
-    #[error("the lettering face “{face}” has no “{character}” (U+{code:04X}); choose another face or another character", code = u32::from(*character))]
-    MissingGlyph { character: char, face: String },
-    #[error("the outline of “{character}” in the lettering face “{face}” can't be read; take its drawing once more")]
-    NoOutline { character: char, face: String },
-    #[error("the lettering face “{0}” has no letter with a stem to measure a stroke on; leave its strokes as drawn")]
-    NoStem(String),
-    #[error("the text is empty; type what the mark says")]
-    Empty,
-    #[error("strokes as wide as that fill the letters up; set a smaller stroke or larger letters")]
-    TooBold,
-    #[error("strokes as thin as that leave nothing of some letters; set a larger stroke")]
-    TooThin,
-    #[error("{0}")]
-    NoFit(String),
-    #[error("{0}")]
-    Figure(String),
-    #[error("the font file of the lettering face “{0}” can't be read")]
-    Unusable(String),
-}
+use trade::{Justify, LetterChange, Lettering};
 
 struct Set {
     at: u32,
@@ -77,51 +25,8 @@ struct Set {
 pub fn set(text: &str, lettering: &Lettering, letters: &[LetterChange]) -> Result<Lettered, LetteringError> {
     match lettering.fit {
         None => set_plain(text, lettering, letters),
-        Some(fit) => set_plain(text, &fitted(text, lettering, letters, fit)?, letters),
+        Some(fit) => set_plain(text, &fitted(lettering, fit, |tried| set_plain(text, tried, letters))?, letters),
     }
-}
-
-/// The settings with the one changed that makes the longest line as long as asked for. Lengths grow
-/// in a straight line with spacing and width, and nearly so with height: secants find the value.
-fn fitted(text: &str, lettering: &Lettering, letters: &[LetterChange], fit: Fit) -> Result<Lettering, LetteringError> {
-    let with = |value: f64| match fit.by {
-        FitBy::Spacing => Lettering { spacing: value, ..lettering.clone() },
-        FitBy::Width => Lettering { width: value, ..lettering.clone() },
-        FitBy::Height => Lettering {
-            cap_height: value,
-            line_gap: lettering.line_gap * value / lettering.cap_height,
-            ..lettering.clone()
-        },
-    };
-    let (own, least, most, name) = match fit.by {
-        FitBy::Spacing => (lettering.spacing, -lettering.cap_height, 10.0 * lettering.cap_height, "spacing"),
-        FitBy::Width => (lettering.width, 0.3, 3.0, "letter width"),
-        FitBy::Height => (lettering.cap_height, 0.2, 500.0, "cap height"),
-    };
-    let length = |value: f64| Ok(set_plain(text, &with(value), letters)?.size.x - fit.length);
-    let no_fit = |why: &str| {
-        LetteringError::NoFit(format!("the text can't be made {:.2} mm long by its {name}: {why}", fit.length))
-    };
-    let (mut a, mut b) = (own, (own + 0.05 * lettering.cap_height).min(most));
-    if fit.by == FitBy::Width {
-        b = own * 1.05;
-    }
-    let (mut at_a, mut at_b) = (length(a)?, length(b)?);
-    for _ in 0..12 {
-        if at_b.abs() < 1e-7 {
-            break;
-        }
-        if (at_b - at_a).abs() < 1e-12 {
-            return Err(no_fit("it makes no difference to it"));
-        }
-        let next = b - at_b * (b - a) / (at_b - at_a);
-        if !(least..=most).contains(&next) {
-            return Err(no_fit(&format!("it would have to be {next:.2}, outside {least:.1} to {most:.1}")));
-        }
-        (a, at_a) = (b, at_b);
-        (b, at_b) = (next, length(next)?);
-    }
-    Ok(with(b))
 }
 
 fn set_plain(text: &str, lettering: &Lettering, letters: &[LetterChange]) -> Result<Lettered, LetteringError> {
@@ -246,6 +151,8 @@ fn place(line: Vec<Set>, spacing: f64) -> (Vec<Set>, f64) {
 #[cfg(test)]
 mod tests {
     use super::*;
+    use flat::offset;
+    use trade::{Fit, FitBy};
 
     fn set_all(text: &str, lettering: &Lettering) -> Result<Lettered, LetteringError> {
         set(text, lettering, &[])
@@ -323,8 +230,8 @@ mod tests {
             let bold = Lettering { stroke: Some(0.3), ..lettering(face.id) };
             if face.id == "overpass" {
                 let region = &set_all("△", &bold).unwrap().characters[0].region;
-                assert!(crate::clean::grown(region, -0.16).area() < 0.05 * region.area());
-                assert!(crate::clean::grown(region, -0.13).area() > 0.05 * region.area());
+                assert!(offset::grown(region, -0.16).area() < 0.05 * region.area());
+                assert!(offset::grown(region, -0.13).area() > 0.05 * region.area());
             }
         }
     }

@@ -1,6 +1,5 @@
 //! A mark as bodies on its seat, ready to be joined to the part.
 
-use crate::marked::MarkedSolid;
 use crate::{
     ReliefError,
     body::{self, CharacterBody, FREE, PLATE, bodies, fillings},
@@ -8,8 +7,9 @@ use crate::{
     place::{PlacedCharacter, PlacedMark, place},
     seat::Seat,
 };
+use flat::{Region, offset};
 use glam::{DVec2, DVec3};
-use lettering::{Region, clean};
+
 use rayon::prelude::*;
 use solid::{Mesh, boolean::Body, queries::Queries};
 use std::sync::{Arc, OnceLock};
@@ -47,11 +47,19 @@ impl BuiltMark {
     /// # Errors
     /// See [`ReliefError`]; a body that is not closed is an error too.
     pub fn new(mark: &Mark, seat: Arc<Seat>, pull: Option<DVec3>) -> Result<Self, ReliefError> {
+        let placed = place(mark, &seat)?;
+        Self::of(mark, seat, placed, pull)
+    }
+
+    /// The same of a mark that was placed on its seat.
+    ///
+    /// # Errors
+    /// As [`BuiltMark::new`].
+    pub fn of(mark: &Mark, seat: Arc<Seat>, placed: PlacedMark, pull: Option<DVec3>) -> Result<Self, ReliefError> {
         let ground = seat;
         if ground.sheet && (mark.relief.plate.is_some() || mark.relief.through) {
             return Err(ReliefError::NoSolid);
         }
-        let placed = place(mark, &ground)?;
         let plate = match (&mark.relief.plate, &placed.plate) {
             (Some(plate), Some(region)) => Some(body::plate(&ground, plate, mark.relief.walls, pull, region)?),
             _ => None,
@@ -134,6 +142,14 @@ impl BuiltMark {
         Ok(first.with(rest, &[])?.traced().mesh)
     }
 
+    /// About how much memory it takes, bytes.
+    #[must_use]
+    pub fn bytes(&self) -> usize {
+        let bodies = self.bodies.iter().chain(&self.fillings).chain(&self.free).chain(&self.plate);
+        let meshes: usize = bodies.map(|b| b.mesh.bytes() + b.roles.len()).sum();
+        meshes + self.operands.iter().chain(&self.plate_operand).map(Body::bytes).sum::<usize>()
+    }
+
     /// Characters that have colours of their own.
     pub fn colours(&self) -> impl Iterator<Item = (u32, &Colour)> {
         let letters = self.placed.characters.iter().enumerate();
@@ -191,14 +207,14 @@ impl BuiltMark {
     /// Rays against the bodies that are added to the part, and those that are cut out of it.
     fn skins(&self) -> &[Queries; 2] {
         self.skins.get_or_init(|| {
-            let mut skins = [MarkedSolid::default(), MarkedSolid::default()];
+            let mut skins = [Mesh::default(), Mesh::default()];
             for body in self.bodies.iter().chain(&self.plate) {
                 let sense = self.relief(body.character).sense;
                 if sense.has_relief() {
-                    skins[usize::from(sense.sinks())].append(&body.mesh, []);
+                    skins[usize::from(sense.sinks())].append(&body.mesh);
                 }
             }
-            skins.map(|s| Queries::new(s.mesh))
+            skins.map(Queries::new)
         })
     }
 
@@ -275,7 +291,7 @@ fn apart(seat: &Seat, placed: &PlacedMark, reliefs: &[Relief], pull: Option<DVec
     // pieces of one letter are bodies too
     let islands = placed.characters.iter().flat_map(|c| &c.region.islands);
     let pieces: Vec<Region> = islands.map(|i| Region { islands: vec![i.clone()] }).collect();
-    !round && clean::stay_apart(pieces.iter(), STRETCH * reach)
+    !round && offset::stay_apart(pieces.iter(), STRETCH * reach)
 }
 
 /// Do points of the strip, with `reach` mm about each, lie all round a seat that closes on itself? Point by point: near

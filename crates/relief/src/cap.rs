@@ -137,8 +137,6 @@ fn inner_points(contours: &[Vec<DVec2>], step: DVec2) -> Vec<DVec2> {
     points
 }
 
-fn clear([a, b]: [DVec2; 2], p: DVec2, least: f64) -> bool {
-    let d = b - a;
-    let t = ((p - a).dot(d) / d.length_squared().max(f64::MIN_POSITIVE)).clamp(0.0, 1.0);
-    p.distance(a + d * t) > least
+fn clear(edge: [DVec2; 2], p: DVec2, least: f64) -> bool {
+    flat::segment::distance(p, edge) > least
 }

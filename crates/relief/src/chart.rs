@@ -1,10 +1,6 @@
 //! A chart: the map between the strip (flat, at true size) and space, with its exact inverse.
 
-use crate::charts::{
-    cone::ConeChart, cylinder::CylinderChart, plane::PlaneChart, sphere::SphereChart, torus::TorusChart,
-};
 use glam::{DVec2, DVec3};
-use solid::Surface;
 
 /// Strip coordinates are mm: x along (reading direction of an unturned text), y up. On the part,
 /// seen from outside, along × up = out, so that a mirrored mark can't be built.
@@ -169,28 +165,6 @@ pub type Facet = [DVec3; 3];
 #[must_use]
 pub fn weighed([a, b, c]: &Facet) -> (DVec3, f64) {
     ((*a + *b + *c) / 3.0, (*b - *a).cross(*c - *a).length() / 2.0)
-}
-
-/// The chart of an analytic surface over the facets of its face; `None` for freeform ones, which are
-/// laid out by their mesh ([`crate::charts::freeform`]).
-#[must_use]
-pub fn chart(surface: &Surface, facets: &[Facet], upright: Upright) -> Option<Box<dyn Chart>> {
-    match *surface {
-        Surface::Plane { origin, normal } => Some(Box::new(PlaneChart::new(origin, normal, facets, upright))),
-        Surface::Cylinder { origin, axis, radius, inside } => {
-            Some(Box::new(CylinderChart::new(origin, axis, radius, inside, facets, upright)))
-        }
-        Surface::Cone { apex, axis, angle, inside } => {
-            Some(Box::new(ConeChart::new(apex, axis, angle, inside, facets, upright)))
-        }
-        Surface::Sphere { centre, radius, inside } => {
-            Some(Box::new(SphereChart::new(centre, radius, inside, facets, upright)))
-        }
-        Surface::Torus { centre, axis, major, minor, inside } => {
-            Some(Box::new(TorusChart::new(centre, axis, (major, minor), inside, facets, upright)))
-        }
-        Surface::Freeform => None,
-    }
 }
 
 #[cfg(test)]

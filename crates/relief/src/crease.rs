@@ -1,7 +1,7 @@
 //! Creases of a seat: facets beside them made short, and vectors along which corners rise evenly over them.
 
 use glam::{DMat3, DVec3};
-use solid::{Mesh, topology::neighbours};
+use solid::{Mesh, segment::longest_edge, topology::neighbours};
 use std::collections::HashMap;
 
 /// Vectors at vertices are no longer than this: at creases sharper than 120° letters come out lower.
@@ -31,11 +31,7 @@ pub(crate) fn narrow_creases(mesh: &mut Mesh) {
     let key = |a: u32, b: u32| [a.min(b), a.max(b)];
     // each round halves what is too long
     for _ in 0..24 {
-        let longest = |t: &[u32; 3], mesh: &Mesh| {
-            let length = |k: usize| mesh.vertices[t[k] as usize].distance(mesh.vertices[t[(k + 1) % 3] as usize]);
-            let k = (0..3).max_by(|&i, &j| length(i).total_cmp(&length(j))).unwrap_or(0);
-            (k, length(k))
-        };
+        let longest = |t: &[u32; 3], mesh: &Mesh| longest_edge(&t.map(|v| mesh.vertices[v as usize]));
         let mut middles: HashMap<[u32; 2], u32> = HashMap::new();
         for t in &mesh.triangles {
             let (k, length) = longest(t, mesh);

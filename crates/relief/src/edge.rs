@@ -1,8 +1,10 @@
 //! The edges of a seat from corner to corner: lines to write beside, and the points that marks are tied to.
 
 use crate::{ReliefError, seat::Seat};
+use flat::signed_area;
 use glam::{DVec2, DVec3};
-use lettering::region::signed_area;
+use solid::segment;
+
 use trade::PointKind;
 
 /// A turn sharper than this is a corner; one that is less so only where it is far sharper than the turns beside
@@ -234,7 +236,7 @@ impl Line {
         for k in 1..self.points.len() {
             let (a, b) = (self.points[k - 1], self.points[k]);
             let (way, there) = (chart.unroll(a, b), chart.unroll(a, chart.turned_to(to, a)));
-            let share = (there.dot(way) / way.length_squared().max(f64::MIN_POSITIVE)).clamp(0.0, 1.0);
+            let share = flat::segment::share(there, [DVec2::ZERO, way]);
             let miss = there.distance(way * share);
             if miss < best.0 {
                 best = (miss, self.at[k - 1] + share * (self.at[k] - self.at[k - 1]));
@@ -253,14 +255,7 @@ pub fn beside(seat: &Seat, near: DVec3, gap: f64, tall: f64, turned: bool) -> Re
     let chart = &seat.chart;
     let far = |run: &Run| {
         let points = run.points.iter().map(|&p| chart.point(p, 0.0)).collect::<Vec<_>>();
-        points
-            .windows(2)
-            .map(|w| {
-                let way = w[1] - w[0];
-                let share = ((near - w[0]).dot(way) / way.length_squared().max(f64::MIN_POSITIVE)).clamp(0.0, 1.0);
-                near.distance(w[0] + way * share)
-            })
-            .fold(f64::INFINITY, f64::min)
+        points.windows(2).map(|w| segment::distance(near, [w[0], w[1]])).fold(f64::INFINITY, f64::min)
     };
     let all = runs(seat);
     let run = all.iter().min_by(|a, b| far(a).total_cmp(&far(b))).ok_or(ReliefError::NoEdge)?;

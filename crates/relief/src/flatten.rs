@@ -1,15 +1,21 @@
 //! A patch of facets laid flat: unfolded where that is exact, else as rigidly as it allows.
 
 use crate::chart::Upright;
+use faer::{
+    Mat, Side,
+    linalg::solvers::Solve,
+    sparse::{SparseColMat, Triplet, linalg::solvers::Llt},
+};
 use glam::{DMat3, DQuat, DVec2, DVec3};
 use rayon::prelude::*;
+use solid::segment::{height, longest_edge};
 use solid::{Mesh, topology::neighbours};
 use std::collections::VecDeque;
 
-/// Rounds of the iteration, which ends when no place moves by more than this any more, mm; fewer rounds
-/// and shorter ones on faces of more facets than `LARGE`, which are begun nearer to their end: what is
-/// left is told as stretch.
+/// Rounds of the iteration, which ends when no place moves by more than this any more, mm; fewer on faces of more
+/// facets than `LARGE`, which are begun nearer to their end: what is left is told as stretch.
 const ROUNDS: usize = 25;
+const FEWER_ROUNDS: usize = 6;
 const SETTLED: f64 = 2e-4;
 const LARGE: usize = 60_000;
 /// A facet laid flat by itself, its first edge along x.
@@ -53,9 +59,9 @@ pub(crate) fn upright_turn(mesh: &Mesh, flat: &[DVec2], t: usize, upright: Uprig
 }
 
 pub(crate) fn as_rigid_as_possible(mesh: &Mesh, mut flat: Vec<DVec2>) -> Vec<DVec2> {
-    let n = flat.len();
     // cotangents of the angles opposite each edge (from corner k to the next), and facets laid by themselves
     let facets: Vec<([DVec2; 3], [f64; 3])> = (0..mesh.triangles.len())
+        .into_par_iter()
         .map(|t| {
             let x = by_itself(mesh, t);
             let cot = [0, 1, 2].map(|k| {
@@ -65,91 +71,80 @@ pub(crate) fn as_rigid_as_possible(mesh: &Mesh, mut flat: Vec<DVec2>) -> Vec<DVe
             (x, cot)
         })
         .collect();
-    // rows of the cotangent system, doubled entries left as they come
-    let mut rows: Vec<Vec<(u32, f64)>> = vec![Vec::new(); n];
-    let mut diagonal = vec![0.0; n];
-    for (triangle, (_, cot)) in mesh.triangles.iter().zip(&facets) {
-        for k in 0..3 {
-            let (i, j) = (triangle[k], triangle[(k + 1) % 3]);
-            rows[i as usize].push((j, cot[k]));
-            rows[j as usize].push((i, cot[k]));
-            diagonal[i as usize] += cot[k];
-            diagonal[j as usize] += cot[k];
-        }
-    }
-    let apply = |x: &[DVec2]| -> Vec<DVec2> {
-        (0..n)
-            .into_par_iter()
-            .with_min_len(4096)
-            .map(|i| rows[i].iter().fold(x[i] * diagonal[i], |sum, &(j, w)| sum - x[j as usize] * w))
-            .collect()
-    };
-    let (rounds, steps) = if facets.len() > LARGE { (6, 120) } else { (ROUNDS, 500) };
+    let Some(system) = System::new(mesh, &facets) else { return flat };
+    let rounds = if facets.len() > LARGE { FEWER_ROUNDS } else { ROUNDS };
     for _ in 0..rounds {
-        let mut wanted = vec![DVec2::ZERO; n];
-        for (triangle, (x, cot)) in mesh.triangles.iter().zip(&facets) {
-            let at = triangle.map(|v| flat[v as usize]);
-            // the rotation that brings the facet nearest to where it lies
-            let (cos, sin) = (0..3).fold((0.0, 0.0), |(cos, sin), k| {
-                let (from, to) = (x[k] - x[(k + 1) % 3], at[k] - at[(k + 1) % 3]);
-                (cos + cot[k] * from.dot(to), sin + cot[k] * from.perp_dot(to))
-            });
-            let turn = DVec2::new(cos, sin).normalize_or(DVec2::X);
+        // the rotation that brings each facet nearest to where it lies
+        let turns: Vec<DVec2> = (mesh.triangles.par_iter().zip(&facets))
+            .map(|(triangle, (x, cot))| {
+                let at = triangle.map(|v| flat[v as usize]);
+                let (cos, sin) = (0..3).fold((0.0, 0.0), |(cos, sin), k| {
+                    let (from, to) = (x[k] - x[(k + 1) % 3], at[k] - at[(k + 1) % 3]);
+                    (cos + cot[k] * from.dot(to), sin + cot[k] * from.perp_dot(to))
+                });
+                DVec2::new(cos, sin).normalize_or(DVec2::X)
+            })
+            .collect();
+        let mut wanted = vec![DVec2::ZERO; flat.len()];
+        for ((triangle, (x, cot)), turn) in mesh.triangles.iter().zip(&facets).zip(turns) {
             for k in 0..3 {
                 let edge = turn.rotate(x[k] - x[(k + 1) % 3]) * cot[k];
                 wanted[triangle[k] as usize] += edge;
                 wanted[triangle[(k + 1) % 3] as usize] -= edge;
             }
         }
-        let moved = conjugate_gradients(&apply, &diagonal, &wanted, &mut flat, steps);
-        if moved < SETTLED {
+        if system.solve(&wanted, &mut flat) < SETTLED {
             break;
         }
     }
     flat
 }
 
-/// Solves the positive semidefinite system `apply` (x) = `wanted` from where x is; the farthest that a
-/// place moved, mm.
-fn conjugate_gradients(
-    apply: &dyn Fn(&[DVec2]) -> Vec<DVec2>,
-    diagonal: &[f64],
-    wanted: &[DVec2],
-    x: &mut [DVec2],
-    steps: usize,
-) -> f64 {
-    let before = x.to_vec();
-    let precondition =
-        |r: &[DVec2]| -> Vec<DVec2> { r.iter().zip(diagonal).map(|(r, d)| *r / d.abs().max(1e-9)).collect() };
-    // x and y apart: two systems with one matrix
-    let dot = |a: &[DVec2], b: &[DVec2]| a.iter().zip(b).fold(DVec2::ZERO, |sum, (a, b)| sum + *a * *b);
-    let safe = |a: DVec2, b: DVec2| {
-        DVec2::new(if b.x.abs() > 1e-300 { a.x / b.x } else { 0.0 }, if b.y.abs() > 1e-300 { a.y / b.y } else { 0.0 })
-    };
-    let mut r: Vec<DVec2> = apply(x).iter().zip(wanted).map(|(a, b)| *b - *a).collect();
-    let mut z = precondition(&r);
-    let mut p = z.clone();
-    let mut rz = dot(&r, &z);
-    let goal = dot(wanted, &precondition(wanted)) * 1e-12;
-    for _ in 0..steps {
-        if rz.x <= goal.x && rz.y <= goal.y {
-            break;
+/// The cotangent system of a patch, factorised once (sparse Cholesky). It says nothing of where the whole lies: the
+/// first vertex stays where it is.
+struct System(Llt<usize, f64>);
+
+impl System {
+    /// `None` where the patch is too degenerate to be solved.
+    fn new(mesh: &Mesh, facets: &[([DVec2; 3], [f64; 3])]) -> Option<Self> {
+        let n = mesh.vertices.len() - 1;
+        let mut entries: Vec<Triplet<usize, usize, f64>> = Vec::with_capacity(9 * facets.len());
+        for (triangle, (_, cot)) in mesh.triangles.iter().zip(facets) {
+            for k in 0..3 {
+                let (i, j) = (triangle[k] as usize, triangle[(k + 1) % 3] as usize);
+                for v in [i, j].into_iter().filter(|v| *v > 0) {
+                    entries.push(Triplet::new(v - 1, v - 1, cot[k]));
+                }
+                if i > 0 && j > 0 {
+                    entries.push(Triplet::new(i.max(j) - 1, i.min(j) - 1, -cot[k]));
+                }
+            }
         }
-        let ap = apply(&p);
-        let step = safe(rz, dot(&p, &ap));
-        for i in 0..x.len() {
-            x[i] += p[i] * step;
-            r[i] -= ap[i] * step;
-        }
-        z = precondition(&r);
-        let next = dot(&r, &z);
-        let beta = safe(next, rz);
-        rz = next;
-        for i in 0..p.len() {
-            p[i] = z[i] + p[i] * beta;
-        }
+        // cotangents that were clamped may leave it a hair short of definite
+        [0.0, 1e-9, 1e-6, 1e-3].into_iter().find_map(|slight| {
+            let diagonal = (0..n).filter(|_| slight > 0.0).map(|v| Triplet::new(v, v, slight));
+            let all: Vec<_> = entries.iter().copied().chain(diagonal).collect();
+            let matrix = SparseColMat::try_new_from_triplets(n, n, &all).ok()?;
+            matrix.sp_cholesky(Side::Lower).ok().map(Self)
+        })
     }
-    before.iter().zip(x).map(|(a, b)| a.distance(*b)).fold(0.0, f64::max)
+
+    /// Moves all but the first vertex to where the system has them; the farthest that one moved, mm.
+    fn solve(&self, wanted: &[DVec2], flat: &mut [DVec2]) -> f64 {
+        let first = flat[0];
+        let sides = Mat::from_fn(wanted.len() - 1, 2, |row, k| wanted[row + 1][k]);
+        let found = self.0.solve(&sides);
+        let mut moved: f64 = 0.0;
+        for (row, p) in flat[1..].iter_mut().enumerate() {
+            // solved as if the first lay at the origin
+            let at = first + DVec2::new(found[(row, 0)], found[(row, 1)]);
+            if at.is_finite() {
+                moved = moved.max(p.distance(at));
+                *p = at;
+            }
+        }
+        moved
+    }
 }
 
 /// Facets lower than this share of their longest edge have no direction of their own.
@@ -169,9 +164,8 @@ pub(crate) fn unfolded(mesh: &Mesh) -> Option<Vec<DVec2>> {
         beside[b as usize].push((a, pair.edge));
     }
     let sliver = |t: usize| {
-        let [a, b, c] = mesh.corners(t);
-        let longest = a.distance(b).max(b.distance(c)).max(c.distance(a));
-        2.0 * mesh.area(t) < SLIVER * longest * longest
+        let corners = mesh.corners(t);
+        height(&corners) < SLIVER * longest_edge(&corners).1
     };
     let first = (0..count).max_by(|&a, &b| mesh.area(a).total_cmp(&mesh.area(b)))?;
     // how each facet is turned into the plane, and where its origin goes

@@ -8,17 +8,10 @@ pub mod body;
 pub mod built;
 pub mod cap;
 pub mod chart;
-mod charts {
-    pub mod cone;
-    pub mod cylinder;
-    pub mod freeform;
-    pub mod offset;
-    pub mod plane;
-    pub mod sphere;
-    pub mod torus;
-}
+mod charts;
 mod crease;
 pub mod edge;
+mod error;
 mod flatten;
 pub mod lie;
 pub mod marked;
@@ -29,97 +22,7 @@ pub mod wall;
 pub use body::{CharacterBody, Role};
 pub use built::BuiltMark;
 pub use chart::Chart;
+pub use error::ReliefError;
 pub use marked::{MarkedSolid, Tag};
 pub use place::PlacedMark;
 pub use seat::Seat;
-
-use lettering::LetteringError;
-use solid::boolean::BooleanError;
-
-#[derive(Clone, Debug, PartialEq, thiserror::Error)]
-pub enum ReliefError {
-    #[error("the part has no face {face}; its faces run from 0 to {last}")]
-    NoFace { face: u32, last: u32 },
-    #[error("face {0} bends too sharply to be laid flat; divide it at the part, or put the mark on another face")]
-    NoChart(u32),
-    #[error(
-        "face {0} can't be part of this seat: it has no edge in common with the others, or leans too far away from them; take it out of the seat"
-    )]
-    Apart(u32),
-    #[error("rings run round cones, balls and tori; on this seat lay the text straight or on an arc")]
-    NoRing,
-    #[error(
-        "the text is {length:.1} mm long and the circle it stands on {round:.1} mm round; use a larger radius, smaller or narrower letters, or less text"
-    )]
-    RoundTheCircle { length: f64, round: f64 },
-    #[error("the seat closes on itself {0}, so it has no edge there; tie the mark otherwise")]
-    NoEdgeThere(&'static str),
-    #[error("the seat has no edge that a text could stand beside; lay the text straight or on an arc")]
-    NoEdge,
-    #[error("{gap} mm from that edge nothing is left of the seat to write on; use a smaller gap, or another edge")]
-    NoRoomBeside { gap: f64 },
-    #[error(
-        "the text is {length:.1} mm long and the edge beside it {edge:.1} mm; use smaller or narrower letters, less text, or another edge"
-    )]
-    EdgeTooShort { length: f64, edge: f64 },
-    #[error("what stands beside an edge is rolled; lay the text straight or on an arc to drop it")]
-    DroppedBeside,
-    #[error("the tie to a point or to another mark was not looked up")]
-    Unsettled,
-    #[error(
-        "with its tops in the text reaches past the middle of its circle: it is {height:.1} mm high and the radius {radius:.1} mm; use a larger radius, smaller letters, or tops out"
-    )]
-    PastTheMiddle { height: f64, radius: f64 },
-    #[error("dropping along the pull needs a pull that the seat looks to; set it at the part, or roll the mark")]
-    NoPullToDrop,
-    #[error(
-        "dropped from its place some of the mark misses the seat or meets it too flatly; roll it, or move it to where the seat looks the other way"
-    )]
-    DropMisses,
-    #[error(
-        "“{character}” would be stretched to more than twice or less than half its size there; move the mark nearer to the strip's middle or make it smaller"
-    )]
-    Stretched { character: String },
-    #[error(transparent)]
-    Lettering(#[from] LetteringError),
-    #[error("the mark lies off its seat: no part of “{text}” is on the face")]
-    OffSeat { text: String },
-    #[error("“{character}”: the text is longer than once round the barrel")]
-    RoundAndRound { character: String },
-    #[error(
-        "“{character}”: walls along the pull with {draft}° draft don't exist there, the seat stands too nearly parallel to the pull; move the mark towards the crown or set the walls square to the seat"
-    )]
-    AlongPull { character: String, draft: f64 },
-    #[error(
-        "the {plate}'s walls run into one another or don't exist there; use less height or draft, or walls square to the seat"
-    )]
-    Plate { plate: &'static str },
-    #[error("“{what}” is too large for a seat that bends so much; make it, or its margin, smaller")]
-    TooLarge { what: String },
-    #[error("a sheet without thickness has nothing that a plate could stand on or a letter go through")]
-    NoSolid,
-    #[error("walls along the pull need a pull; set it at the part")]
-    NoPull,
-    #[error(
-        "“{character}”: with {draft}° draft over {height} mm the walls run into one another; use less draft or height, or larger letters"
-    )]
-    WallsMeet { character: String, draft: f64, height: f64 },
-    #[error(
-        "“{character}”: an edge of {edge} mm and a root radius of {root} mm don't fit into a height of {height} mm; make them smaller"
-    )]
-    Rounds { character: String, edge: f64, root: f64, height: f64 },
-    #[error(
-        "“{character}”: a round edge or root along the pull doesn't exist there, the seat leans too far from the pull; leave edge and root sharp, or set the walls square to the seat"
-    )]
-    RoundsLean { character: String },
-    #[error(
-        "“{character}”: a gap of {gap} mm leaves nothing of its thinnest strokes to fill; use a smaller gap or wider strokes"
-    )]
-    NoFilling { character: String, gap: f64 },
-    #[error("“{character}”: its walls would cross one another there; use less height or draft, or move the mark")]
-    Crosses { character: String },
-    #[error("“{character}”: the relief could not be built ({why})")]
-    Build { character: String, why: String },
-    #[error(transparent)]
-    Boolean(#[from] BooleanError),
-}

@@ -32,6 +32,12 @@ pub struct MarkedSolid {
 }
 
 impl MarkedSolid {
+    /// How much memory it takes, bytes.
+    #[must_use]
+    pub fn bytes(&self) -> usize {
+        self.mesh.bytes() + size_of_val(&self.tags[..])
+    }
+
     /// The same solid with its facets in an order that depends on nothing but itself: by tag, then
     /// by place; vertices in the order in which facets name them.
     #[must_use]
@@ -200,10 +206,8 @@ pub fn bare_sheet(part: &Part) -> MarkedSolid {
 
 impl MarkedSolid {
     /// Takes other facets in; nothing is joined.
-    pub(crate) fn append(&mut self, mesh: &Mesh, tags: impl IntoIterator<Item = Tag>) {
-        let before = self.mesh.vertices.len() as u32;
-        self.mesh.vertices.extend(&mesh.vertices);
-        self.mesh.triangles.extend(mesh.triangles.iter().map(|t| t.map(|v| v + before)));
+    fn append(&mut self, mesh: &Mesh, tags: impl IntoIterator<Item = Tag>) {
+        self.mesh.append(mesh);
         self.tags.extend(tags);
     }
 }

@@ -2,11 +2,12 @@
 
 use crate::{
     ReliefError,
-    chart::{Chart, Upright, chart, shifted_to},
-    charts::{freeform::FreeformChart, offset::OffsetChart},
+    chart::{Chart, Upright, shifted_to},
+    charts::{chart, freeform::FreeformChart, offset::OffsetChart},
 };
+use flat::encloses;
 use glam::{DVec2, DVec3};
-use lettering::region::contains;
+
 use solid::{Part, Surface, contour};
 use std::{collections::HashSet, sync::Arc};
 
@@ -37,6 +38,15 @@ pub struct Seat {
 }
 
 impl Seat {
+    /// About how much memory it takes, bytes.
+    #[must_use]
+    pub fn bytes(&self) -> usize {
+        /// A freeform chart keeps for each facet its corners, its place on the strip and two trees.
+        const FACET: usize = 600;
+        let outline: usize = self.outline.iter().map(|ring| size_of_val(&ring[..])).sum();
+        outline + size_of_val(&self.edges[..]) + self.chart.patch().map_or(0, <[u32]>::len) * FACET
+    }
+
     /// The seat on one face of `part`.
     ///
     /// # Errors
@@ -251,7 +261,7 @@ impl Seat {
         };
         let inside = |p: DVec2| {
             let p = self.chart.turned_to(p, first);
-            region.iter().filter(|ring| contains(ring, p)).count() % 2 == 1
+            encloses(region, p)
         };
         region.iter().all(on) && !self.outline.iter().flatten().any(|&p| inside(self.chart.off_grid(p)))
     }

@@ -1,8 +1,9 @@
 //! Lettering on freeform faces: strips against surfaces that are known otherwise, heights against the
 //! facets and the formulas that the faces were made from.
 
+use flat::contains;
 use glam::{DVec2, DVec3};
-use lettering::region::contains;
+
 use relief::{BuiltMark, MarkedSolid, Role, Seat, Tag, marked::Stock};
 use solid::{Face, Mesh, Part, Surface, queries::Queries, soundness};
 use std::sync::Arc;

@@ -293,7 +293,7 @@ fn a_tray_clears_the_ribs_round_a_mark_and_follows_a_barrel() {
     let inside = |p: DVec3| {
         let (at, height) = built.ground.chart.strip(p);
         let at = built.ground.chart.turned_to(at, built.placed.middle);
-        lettering::region::contains(field, at).then_some(height)
+        flat::contains(field, at).then_some(height)
     };
     let heights: Vec<f64> = (0..solid.tags.len())
         .filter(|&t| matches!(solid.tags[t], Tag::Part { .. }))

@@ -18,7 +18,7 @@ use std::{
 use tokio::sync::{Mutex as AsyncMutex, Semaphore, broadcast};
 use trade::limits::State as Verdict;
 use uuid::Uuid;
-use workbench::{Bench, Outcome, Scope, outcome::Group};
+use workbench::{Bench, Outcome, Scope, Steps, outcome::Group};
 
 /// Parts kept in memory; the others are read again when they are asked for.
 const BENCHES: usize = 6;
@@ -272,7 +272,7 @@ impl App {
         }
         let picture = self
             .heavy(move || {
-                let rest = bench.rest(&outcome);
+                let rest = bench.work().rest(&outcome);
                 let lettering =
                     |solid: &relief::MarkedSolid, t: usize| matches!(solid.tags[t], relief::Tag::Relief { .. });
                 let solids: Vec<&relief::MarkedSolid> =

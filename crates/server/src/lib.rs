@@ -14,16 +14,13 @@ pub mod problem;
 pub mod readings;
 pub mod rows;
 pub mod store;
-mod store_faces;
-mod store_patterns;
-mod store_rows;
 pub mod views;
 
 use app::{App, Shared};
 use axum::{Router, extract::DefaultBodyLimit, middleware};
 use guard::{Names, guard};
 use handlers::{
-    artwork, events, faces, facts, handoff, inspect, jobs, marks, pages, part, patterns, revision, roster,
+    artwork, events, faces, facts, handoff, inspect, jobs, letters, marks, pages, part, patterns, revision, roster,
     rows as all_rows, tool,
 };
 use sea_orm::{ConnectOptions, Database};
@@ -90,7 +87,7 @@ fn api() -> OpenApiRouter<Shared> {
         .routes(routes!(faces::faces))
         .routes(routes!(faces::own_face, faces::keep_own_face))
         .routes(routes!(faces::set_own_face_gone))
-        .routes(routes!(faces::read_letters))
+        .routes(routes!(letters::read_letters))
         .routes(routes!(facts::sheets))
         .routes(routes!(facts::length))
         .routes(routes!(events::events))

@@ -191,6 +191,14 @@ impl Body {
         self.solid.volume()
     }
 
+    /// About how much memory it takes, bytes.
+    #[must_use]
+    pub fn bytes(&self) -> usize {
+        /// Three half-edges with their properties, a node of the tree and its box, half a vertex.
+        const TRIANGLE: usize = 250;
+        self.solid.num_tri() * TRIANGLE
+    }
+
     /// Number of separate pieces.
     #[must_use]
     pub fn pieces(&self) -> usize {

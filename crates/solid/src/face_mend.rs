@@ -4,7 +4,7 @@
 use crate::{
     faces,
     kinds::{self, Sample},
-    part::{Face, Part, PartError, centred},
+    part::{Face, Part, PartError},
     surface::Surface,
     topology::neighbours,
 };
@@ -119,7 +119,7 @@ impl Part {
             };
             (found.surface, found.residual)
         };
-        let surface = centred(surface, corners);
+        let surface = surface.centred(corners);
         let area = triangles.iter().map(|&t| self.mesh.area(t as usize)).sum();
         let face = &mut self.faces[face as usize];
         (face.surface, face.residual, face.facets, face.area) = (surface, residual, triangles.len(), area);

@@ -19,7 +19,8 @@ pub mod mend;
 pub mod mesh;
 pub mod part;
 pub mod queries;
-
+pub mod segment;
+mod shells;
 pub mod silhouette;
 pub mod soundness;
 pub mod surface;

@@ -68,6 +68,19 @@ impl Mesh {
         (high - low).length()
     }
 
+    /// Takes in other facets, joined to none of its own.
+    pub fn append(&mut self, other: &Self) {
+        let before = self.vertices.len() as u32;
+        self.vertices.extend(&other.vertices);
+        self.triangles.extend(other.triangles.iter().map(|t| t.map(|v| v + before)));
+    }
+
+    /// How much memory it takes, bytes.
+    #[must_use]
+    pub fn bytes(&self) -> usize {
+        size_of_val(&self.vertices[..]) + size_of_val(&self.triangles[..])
+    }
+
     /// Turned inside out.
     pub fn turn(&mut self) {
         for t in &mut self.triangles {

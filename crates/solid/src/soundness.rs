@@ -1,8 +1,10 @@
 //! Is the part a closed solid? What is wrong is counted and shown where it is.
 
+use crate::segment::{height, longest_edge};
 use crate::{
-    crossing, faces, mend,
+    crossing, faces,
     mesh::Mesh,
+    shells,
     topology::{Groups, for_each_edge},
 };
 use glam::DVec3;
@@ -136,7 +138,7 @@ pub fn at_edges(mesh: &Mesh) -> Soundness {
     slivers(mesh, &mut found);
     found.shells = (0..mesh.triangles.len() as u32).filter(|&t| groups.root(t) == t).count();
     if found.shells > 1 && found.is_closed() {
-        found.misfacing = mend::misfacing(mesh);
+        found.misfacing = shells::misfacing(mesh);
     }
     found
 }
@@ -145,14 +147,12 @@ pub fn at_edges(mesh: &Mesh) -> Soundness {
 fn slivers(mesh: &Mesh, found: &mut Soundness) {
     let least = faces::tolerance(mesh);
     for t in 0..mesh.triangles.len() {
-        let [a, b, c] = mesh.corners(t);
-        let edges = [[a, b], [b, c], [c, a]];
-        let longest = edges.into_iter().max_by(|x, y| x[0].distance(x[1]).total_cmp(&y[0].distance(y[1])));
-        let Some(longest) = longest else { continue };
-        if 2.0 * mesh.area(t) < least * longest[0].distance(longest[1]) {
+        let corners = mesh.corners(t);
+        if height(&corners) < least {
             found.slivers += 1;
             if found.sliver_edges.len() < SHOWN {
-                found.sliver_edges.push(longest);
+                let from = longest_edge(&corners).0;
+                found.sliver_edges.push([corners[from], corners[(from + 1) % 3]]);
             }
         }
     }

@@ -157,6 +157,45 @@ impl Surface {
     }
 }
 
+/// An axis points the way most of its length along x, y or z does, so that it never depends on the
+/// order of the facets.
+pub(crate) fn leading(axis: DVec3) -> DVec3 {
+    let lead = axis.abs();
+    let main = if lead.x >= lead.y && lead.x >= lead.z {
+        axis.x
+    } else if lead.y >= lead.z {
+        axis.y
+    } else {
+        axis.z
+    };
+    axis * main.signum()
+}
+
+impl Surface {
+    /// A plane's or a cylinder's origin in the middle of its corners.
+    pub(crate) fn centred<I: Iterator<Item = DVec3>>(self, corners: impl Fn() -> I) -> Self {
+        match self {
+            Self::Cylinder { origin, axis, radius, inside } => {
+                let along = corners().map(|p| (p - origin).dot(axis));
+                let (low, high) = along.fold((f64::INFINITY, f64::NEG_INFINITY), |(l, h), t| (l.min(t), h.max(t)));
+                if low > high {
+                    return self;
+                }
+                Self::Cylinder { origin: origin + axis * ((low + high) / 2.0), axis: leading(axis), radius, inside }
+            }
+            Self::Plane { origin, normal } => {
+                let (sum, count) = corners().fold((DVec3::ZERO, 0.0), |(sum, n), p| (sum + p, n + 1.0));
+                if count == 0.0 {
+                    return self;
+                }
+                let middle = sum / count;
+                Self::Plane { origin: middle - normal * (middle - origin).dot(normal), normal }
+            }
+            other => other,
+        }
+    }
+}
+
 #[cfg(test)]
 mod tests {
     use super::*;

@@ -2,6 +2,7 @@
 //! the way round.
 
 use glam::DVec3;
+use solid::segment::foot;
 use solid::{Part, topology::neighbours};
 use std::collections::{HashMap, HashSet};
 
@@ -40,12 +41,7 @@ impl Edges {
     /// The edge that runs nearest to `p`; `None` for a part of one face.
     #[must_use]
     pub fn nearest(&self, p: DVec3) -> Option<Run> {
-        let off = |ends: &[u32; 2]| {
-            let [a, b] = ends.map(|v| self.points[v as usize]);
-            let along = b - a;
-            let t = ((p - a).dot(along) / along.length_squared().max(f64::MIN_POSITIVE)).clamp(0.0, 1.0);
-            (a + along * t).distance_squared(p)
-        };
+        let off = |ends: &[u32; 2]| foot(p, ends.map(|v| self.points[v as usize])).distance_squared(p);
         let first =
             (0..self.pieces.len()).min_by(|&a, &b| off(&self.pieces[a].0).total_cmp(&off(&self.pieces[b].0)))? as u32;
         let mut used = HashSet::from([first]);

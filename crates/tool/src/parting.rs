@@ -7,7 +7,7 @@ use solid::{Part, cut, silhouette};
 use std::collections::HashMap;
 use trade::{Parting, Tool};
 
-pub type Segment = [DVec3; 2];
+pub use solid::segment::Segment;
 
 /// Ends nearer than this belong together, mm: a silhouette runs on true surfaces between edges that
 /// run on facets.

@@ -33,6 +33,13 @@ pub struct Nearest {
 }
 
 impl Region {
+    /// About how much memory it takes, bytes.
+    #[must_use]
+    pub fn bytes(&self) -> usize {
+        // as much again for the tree of queries
+        2 * size_of_val(&self.facets[..])
+    }
+
     /// `queries` are against `part`'s own mesh; faces that the part has not are left out.
     #[must_use]
     pub fn new(area: &Area, part: &Part, queries: &Queries) -> Self {

@@ -13,6 +13,7 @@ use crate::{
 };
 use glam::DVec3;
 use rayon::prelude::*;
+use solid::segment::foot;
 use solid::{Part, queries::Queries};
 use std::sync::Arc;
 use trade::{Parting, Tool};
@@ -49,6 +50,12 @@ pub struct Steels {
 }
 
 impl Steels {
+    /// How much memory it takes beside the part's own, bytes.
+    #[must_use]
+    pub fn bytes(&self) -> usize {
+        size_of_val(&self.line[..]) + self.given.iter().map(|(region, _)| region.bytes()).sum::<usize>()
+    }
+
     /// `skin` are queries against `part`'s own mesh.
     #[must_use]
     pub fn new(part: Arc<Part>, skin: Arc<Queries>, tool: &Tool) -> Self {
@@ -105,11 +112,7 @@ impl Steels {
     }
 
     fn is_above(&self, p: DVec3) -> bool {
-        let nearest = self.line.iter().map(|[a, b]| {
-            let along = *b - *a;
-            let t = ((p - *a).dot(along) / along.length_squared().max(f64::MIN_POSITIVE)).clamp(0.0, 1.0);
-            *a + along * t
-        });
+        let nearest = self.line.iter().map(|piece| foot(p, *piece));
         let nearest = nearest.min_by(|a, b| a.distance_squared(p).total_cmp(&b.distance_squared(p)));
         nearest.is_some_and(|on| p.dot(self.pulls[0]) >= on.dot(self.pulls[0]))
     }

@@ -2,7 +2,7 @@
 //! point of a piece speaks for it.
 
 use glam::DVec3;
-use solid::Part;
+use solid::{Part, segment::longest_edge};
 
 /// Pieces are about this share of the part's diagonal long, if that does not make too many.
 const SHARE: f64 = 0.01;
@@ -58,13 +58,6 @@ impl Skin {
         }
         Self { pieces }
     }
-}
-
-fn longest_edge(corners: &[DVec3; 3]) -> (usize, f64) {
-    (0..3)
-        .map(|k| (k, corners[k].distance(corners[(k + 1) % 3])))
-        .max_by(|a, b| a.1.total_cmp(&b.1))
-        .expect("a triangle has three edges")
 }
 
 /// Halves the triangle at its longest edge until no edge is longer than `cell`.

@@ -2,8 +2,8 @@
 
 use crate::{
     date_code,
-    job::Within,
     place::Tops,
+    range::Within,
     recipe::{DateFrom, Source},
     roster::Roster,
 };

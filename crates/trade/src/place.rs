@@ -1,6 +1,6 @@
 //! Where a mark lies on its seat: ties, baseline, lay.
 
-use crate::{Justify, job::Within};
+use crate::{Justify, range::Within};
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 

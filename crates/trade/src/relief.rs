@@ -1,6 +1,6 @@
 //! How a mark stands out of its part or is sunk into it.
 
-use crate::job::Within;
+use crate::range::Within;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 

@@ -16,7 +16,7 @@ use std::{cell::Cell, hint::black_box, sync::Arc, time::Duration};
 use trade::{
     Baseline, ColumnKind, Job, Justify, Lettering, Mark, PartRef, Parting, Place, Row, SeatRef, Tie, Tool, Tops,
 };
-use workbench::{Bench, Scope, rows::found};
+use workbench::{Bench, Scope, Steps, rows::found};
 
 const TEXT: &str = "VB-20-07 D MARROWBY 471-C9X";
 

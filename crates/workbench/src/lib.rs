@@ -1,25 +1,26 @@
 //! The one line of calls from a part and a job to the marked solid and its findings, used by the
-//! command line, the server, the tests and the benchmarks alike.
+//! command line, the server, the tests and the benchmarks alike: [`line`].
 //!
-//! A [`Bench`] keeps what a change leaves alone: the part near each mark is cut out once, each
-//! built mark is kept under the hash of its settings, each group of marks that lie together under
-//! the hash of all of theirs.
+//! Its [`steps`] are plain functions. A [`Bench`] keeps what a change leaves alone: the part near each mark is cut
+//! out once, each built mark is kept under its settings, each group of marks that lie together under those of all.
 
 pub mod bench;
 pub mod blocks;
+mod forming;
+mod inspecting;
+mod joining;
+mod key;
+pub mod line;
 pub mod outcome;
 pub mod revision;
 pub mod rows;
-mod ties;
+pub mod steps;
+mod through;
+pub mod ties;
+pub mod workpiece;
 
 pub use bench::Bench;
+pub use line::{run, unit_pull};
 pub use outcome::{MarkOutcome, Outcome, Scope};
-
-use solid::Part;
-use trade::Job;
-
-/// `job` on `part`: marked solid and findings, built from nothing.
-#[must_use]
-pub fn run(job: &Job, part: Part) -> Outcome {
-    Bench::new(part).outcome(job, Scope::NearMarks)
-}
+pub use steps::{Plain, Steps};
+pub use workpiece::Workpiece;

@@ -1,9 +1,9 @@
 //! What came out: for each mark its findings or why it could not be built, and the marked pieces.
 
-use inspection::{Finding, State};
+use inspection::{Finding, State, not_built};
 use relief::{BuiltMark, MarkedSolid};
 use std::{collections::HashMap, sync::Arc};
-use trade::Steel;
+use trade::{Mark, Steel};
 
 use crate::blocks::Block;
 
@@ -57,7 +57,35 @@ impl Group {
     }
 }
 
+/// Marks that were built, each with its place in the job.
+pub type Members = Vec<(u32, Arc<BuiltMark>)>;
+
+/// Those of `marks` that were built.
+pub(crate) fn built(marks: &[MarkOutcome]) -> Members {
+    marks.iter().enumerate().filter_map(|(at, m)| Some((at as u32, m.built.clone()?))).collect()
+}
+
 impl MarkOutcome {
+    pub(crate) fn off(mark: &Mark) -> Self {
+        let id = mark.id.clone();
+        Self { id, on: false, steel: None, built: None, problem: None, findings: Vec::new() }
+    }
+
+    /// A mark that was built, or why it was not.
+    pub(crate) fn of(mark: &Mark, built: Result<(Option<Steel>, Arc<BuiltMark>), String>) -> Self {
+        let mut outcome = Self { on: true, ..Self::off(mark) };
+        match built {
+            Ok((steel, built)) => (outcome.steel, outcome.built) = (steel, Some(built)),
+            Err(problem) => outcome.fail(&problem),
+        }
+        outcome
+    }
+
+    pub(crate) fn fail(&mut self, problem: &str) {
+        self.findings = not_built(&self.id, problem);
+        self.problem = Some(problem.to_owned());
+    }
+
     /// The worst state of all findings.
     #[must_use]
     pub fn state(&self) -> State {
@@ -79,6 +107,11 @@ pub struct Outcome {
 }
 
 impl Outcome {
+    /// The marks that were built.
+    pub(crate) fn built(&self) -> Members {
+        built(&self.marks)
+    }
+
     /// The worst state of all marks that are on.
     #[must_use]
     pub fn state(&self) -> State {

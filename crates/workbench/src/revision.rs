@@ -1,7 +1,7 @@
 //! A job on a part whose faces are others than before: a newer revision, or faces that were joined or
 //! divided by hand. What of the job finds its place again?
 
-use crate::bench::{Bench, unit_pull};
+use crate::{bench::Bench, line::unit_pull, steps::Steps};
 use glam::DVec3;
 use serde::Serialize;
 use solid::{
@@ -190,7 +190,7 @@ fn carried(
             let mut mark = mark.clone();
             let was = old.seat(&mark.seat, pull).ok();
             let placed = was.and_then(|was| {
-                let settled = old.settled(&job.marks, &mark, pull).ok()?;
+                let settled = crate::ties::settled(old, &job.marks, &mark, pull).ok()?;
                 let placed = relief::place::place(&settled, &was).ok()?;
                 let held = was.chart.off_grid(placed.held);
                 Some([placed.middle, held].map(|at| was.chart.point(at, 0.0)))

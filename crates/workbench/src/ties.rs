@@ -1,6 +1,6 @@
 //! Ties to points of the part and to other marks, looked up: what is left are coordinates of the mark's strip.
 
-use crate::bench::Bench;
+use crate::steps::Steps;
 use glam::{DVec2, DVec3};
 use relief::{Seat, chart::shifted_to, edge};
 use trade::{Baseline, BoxSide, Mark, PartPoint, PointKind, Tie};
@@ -17,103 +17,101 @@ fn name(kind: PointKind) -> &'static str {
     }
 }
 
-impl Bench {
-    /// `mark` of a job that holds `marks`, its ties to points and to other marks looked up.
-    ///
-    /// # Errors
-    /// No such point or mark, a mark that is laid out nowhere, or marks tied to one another in a circle.
-    pub fn settled(&self, marks: &[Mark], mark: &Mark, pull: Option<DVec3>) -> Result<Mark, String> {
-        self.settle(marks, mark, pull, &mut Vec::new())
-    }
+/// `mark` of a job that holds `marks`, its ties to points and to other marks looked up.
+///
+/// # Errors
+/// No such point or mark, a mark that is laid out nowhere, or marks tied to one another in a circle.
+pub fn settled(steps: &impl Steps, marks: &[Mark], mark: &Mark, pull: Option<DVec3>) -> Result<Mark, String> {
+    settle(steps, marks, mark, pull, &mut Vec::new())
+}
 
-    fn settle<'a>(
-        &self,
-        marks: &'a [Mark],
-        mark: &'a Mark,
-        pull: Option<DVec3>,
-        above: &mut Vec<&'a str>,
-    ) -> Result<Mark, String> {
-        let loose = |tie: &Tie| !matches!(tie, Tie::Point { .. } | Tie::Mark { .. });
-        let place = &mark.place;
-        if loose(&place.along) && loose(&place.up) {
-            return Ok(mark.clone());
-        }
-        above.push(&mark.id);
-        let seat = self.seat(&mark.seat, pull)?;
-        let mut out = mark.clone();
-        for (k, tie) in [&place.along, &place.up].into_iter().enumerate() {
-            let position = match tie {
-                Tie::Point { point, distance } => self.point_on(&seat, point)?[k] + distance,
-                Tie::Mark { id, side, distance } => {
-                    let (low, high) = self.box_on(&seat, marks, id, pull, above)?;
-                    let at = match side {
-                        BoxSide::Start => low[k],
-                        BoxSide::Middle => (low[k] + high[k]) / 2.0,
-                        BoxSide::End => high[k],
-                    };
-                    at + distance
-                }
-                _ => continue,
-            };
-            *(if k == 0 { &mut out.place.along } else { &mut out.place.up }) = Tie::At { position };
-        }
-        above.pop();
-        Ok(out)
+fn settle<'a>(
+    steps: &impl Steps,
+    marks: &'a [Mark],
+    mark: &'a Mark,
+    pull: Option<DVec3>,
+    above: &mut Vec<&'a str>,
+) -> Result<Mark, String> {
+    let loose = |tie: &Tie| !matches!(tie, Tie::Point { .. } | Tie::Mark { .. });
+    let place = &mark.place;
+    if loose(&place.along) && loose(&place.up) {
+        return Ok(mark.clone());
     }
+    above.push(&mark.id);
+    let seat = steps.seat(&mark.seat, pull)?;
+    let mut out = mark.clone();
+    for (k, tie) in [&place.along, &place.up].into_iter().enumerate() {
+        let position = match tie {
+            Tie::Point { point, distance } => point_on(steps, &seat, point)?[k] + distance,
+            Tie::Mark { id, side, distance } => {
+                let (low, high) = box_on(steps, &seat, marks, id, pull, above)?;
+                let at = match side {
+                    BoxSide::Start => low[k],
+                    BoxSide::Middle => (low[k] + high[k]) / 2.0,
+                    BoxSide::End => high[k],
+                };
+                at + distance
+            }
+            _ => continue,
+        };
+        *(if k == 0 { &mut out.place.along } else { &mut out.place.up }) = Tie::At { position };
+    }
+    above.pop();
+    Ok(out)
+}
 
-    /// Grid coordinates of a point of the seat's edges.
-    fn point_on(&self, seat: &Seat, wanted: &PartPoint) -> Result<DVec2, String> {
-        let near = DVec3::from(wanted.near);
-        let what = name(wanted.kind);
-        let found = edge::points(seat)
-            .into_iter()
-            .filter(|p| p.kind == wanted.kind)
-            .min_by(|a, b| a.point.distance(near).total_cmp(&b.point.distance(near)))
-            .ok_or_else(|| format!("it is tied to a {what}, and its seat has none; tie it otherwise"))?;
-        if found.point.distance(near) > MOST_MOVED * self.part().mesh.diagonal() {
-            return Err(format!(
-                "the {what} that it is tied to is gone: the nearest one is {:.1} mm from where it was; tie it anew",
-                found.point.distance(near)
-            ));
-        }
-        Ok(seat.chart.grid(seat.own_turn(found.at)))
+/// Grid coordinates of a point of the seat's edges.
+fn point_on(steps: &impl Steps, seat: &Seat, wanted: &PartPoint) -> Result<DVec2, String> {
+    let near = DVec3::from(wanted.near);
+    let what = name(wanted.kind);
+    let found = edge::points(seat)
+        .into_iter()
+        .filter(|p| p.kind == wanted.kind)
+        .min_by(|a, b| a.point.distance(near).total_cmp(&b.point.distance(near)))
+        .ok_or_else(|| format!("it is tied to a {what}, and its seat has none; tie it otherwise"))?;
+    if found.point.distance(near) > MOST_MOVED * steps.part().mesh.diagonal() {
+        return Err(format!(
+            "the {what} that it is tied to is gone: the nearest one is {:.1} mm from where it was; tie it anew",
+            found.point.distance(near)
+        ));
     }
+    Ok(seat.chart.grid(seat.own_turn(found.at)))
+}
 
-    /// Extents of another mark's box on the grid of a seat.
-    fn box_on<'a>(
-        &self,
-        seat: &Seat,
-        marks: &'a [Mark],
-        id: &str,
-        pull: Option<DVec3>,
-        above: &mut Vec<&'a str>,
-    ) -> Result<(DVec2, DVec2), String> {
-        let other = marks
-            .iter()
-            .find(|m| m.id == id)
-            .ok_or_else(|| format!("it is tied to the mark “{id}”, which is gone; tie it otherwise"))?;
-        if above.contains(&id) {
-            let circle: Vec<String> = above.iter().chain([&id]).map(|id| format!("“{id}”")).collect();
-            return Err(format!(
-                "marks are tied to one another in a circle ({}); tie one of them to an edge or a place",
-                circle.join(" to ")
-            ));
-        }
-        let other = self.settle(marks, other, pull, above)?;
-        let its = self.seat(&other.seat, pull)?;
-        let placed = relief::place::place(&other, &its)
-            .map_err(|e| format!("it is tied to the mark “{id}”, which is laid out nowhere: {e}"))?;
-        if its.faces == seat.faces && !matches!(other.place.baseline, Baseline::Arc { .. }) {
-            return Ok((placed.low, placed.high));
-        }
-        let near = seat.chart.grid(seat.strip(its.chart.point(placed.middle, 0.0)));
-        let mut last = near;
-        let (mut low, mut high) = (DVec2::INFINITY, DVec2::NEG_INFINITY);
-        for &p in &placed.outline {
-            let there = seat.chart.grid(seat.strip(its.chart.point(p, 0.0)));
-            last = shifted_to(there, last, seat.chart.period());
-            (low, high) = (low.min(last), high.max(last));
-        }
-        Ok((low, high))
+/// Extents of another mark's box on the grid of a seat.
+fn box_on<'a>(
+    steps: &impl Steps,
+    seat: &Seat,
+    marks: &'a [Mark],
+    id: &str,
+    pull: Option<DVec3>,
+    above: &mut Vec<&'a str>,
+) -> Result<(DVec2, DVec2), String> {
+    let other = marks
+        .iter()
+        .find(|m| m.id == id)
+        .ok_or_else(|| format!("it is tied to the mark “{id}”, which is gone; tie it otherwise"))?;
+    if above.contains(&id) {
+        let circle: Vec<String> = above.iter().chain([&id]).map(|id| format!("“{id}”")).collect();
+        return Err(format!(
+            "marks are tied to one another in a circle ({}); tie one of them to an edge or a place",
+            circle.join(" to ")
+        ));
     }
+    let other = settle(steps, marks, other, pull, above)?;
+    let its = steps.seat(&other.seat, pull)?;
+    let placed = relief::place::place(&other, &its)
+        .map_err(|e| format!("it is tied to the mark “{id}”, which is laid out nowhere: {e}"))?;
+    if its.faces == seat.faces && !matches!(other.place.baseline, Baseline::Arc { .. }) {
+        return Ok((placed.low, placed.high));
+    }
+    let near = seat.chart.grid(seat.strip(its.chart.point(placed.middle, 0.0)));
+    let mut last = near;
+    let (mut low, mut high) = (DVec2::INFINITY, DVec2::NEG_INFINITY);
+    for &p in &placed.outline {
+        let there = seat.chart.grid(seat.strip(its.chart.point(p, 0.0)));
+        last = shifted_to(there, last, seat.chart.period());
+        (low, high) = (low.min(last), high.max(last));
+    }
+    Ok((low, high))
 }

@@ -9,7 +9,7 @@ use trade::{
     Anchor, BoxSide, Held, Job, Lettering, Mark, PartPoint, PartRef, Place, Plate, PlateForm, PointKind, Relief,
     SeatRef, Sense, Tie, Tool,
 };
-use workbench::{Bench, Outcome, Scope, revision::revised};
+use workbench::{Bench, Outcome, Scope, Steps, revision::revised};
 
 /// A plate of 60 × 30 × 3 with its top at 0 and a hole of Ø 8 at `hole`.
 fn plate(hole: DVec2) -> Part {
@@ -52,7 +52,7 @@ fn of(outcome: &Outcome, at: usize, check: Check) -> Finding {
 /// The middle of a mark's box in space.
 fn middle(bench: &Bench, job: &Job, at: usize) -> DVec3 {
     let pull = Some(DVec3::Z);
-    let settled = bench.settled(&job.marks, &job.marks[at], pull).unwrap();
+    let settled = workbench::ties::settled(bench, &job.marks, &job.marks[at], pull).unwrap();
     let seat = bench.seat(&settled.seat, pull).unwrap();
     seat.chart.point(relief::place::place(&settled, &seat).unwrap().middle, 0.0)
 }

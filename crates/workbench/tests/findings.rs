@@ -4,7 +4,7 @@ use glam::DVec3;
 use inspection::{Check, Finding, State, Witness};
 use solid::{Part, Surface};
 use trade::{Held, Job, Lettering, Mark, PartRef, Parting, Relief, SeatRef, Sense, Tie, Tool, Walls};
-use workbench::{Bench, Scope};
+use workbench::{Bench, Scope, Steps};
 
 fn job(marks: Vec<Mark>, parting: Vec<Parting>) -> Job {
     Job {
@@ -267,7 +267,7 @@ fn the_pieces_and_the_rest_make_up_the_whole_solid() {
         let pieces: f64 = near.groups.iter().filter(|g| !g.apart).map(|g| g.solid.mesh.volume()).sum();
         let whole = bench.outcome(&demo.job, Scope::Whole);
         let Some(whole) = whole.whole().map(|solid| solid.mesh.volume()) else { continue };
-        let rest = bench.rest(&near).unwrap().mesh.volume();
+        let rest = bench.work().rest(&near).unwrap().mesh.volume();
         assert!((pieces + rest - whole).abs() < 1e-7 * whole, "{pieces} + {rest} against {whole}");
     }
 }

@@ -13,7 +13,7 @@ use std::{
     process::{Command, Stdio},
 };
 use trade::{Held, Lettering, Place, Relief, SeatRef, Sense, Tie, Tool};
-use workbench::{Bench, Scope};
+use workbench::{Bench, Scope, Steps};
 
 /// What a Python script prints as JSON, given `input` as JSON.
 fn python(script: &str, input: &Value) -> Value {

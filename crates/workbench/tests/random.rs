@@ -3,9 +3,10 @@
 //! that are numbers. Jobs that once went wrong are kept in `cases.json` and built first.
 
 use demo::shapes::{arc, cylinder, prism, turned};
+use flat::Region;
 use glam::{DVec2, DVec3};
 use inspection::{Check, State};
-use lettering::{Region, own};
+use lettering::own;
 use rayon::prelude::*;
 use serde::{Deserialize, Serialize};
 use solid::{Part, Surface, boolean::Body, soundness};
@@ -16,7 +17,7 @@ use trade::{
     figure::{Artwork, Dial, DialOf, DialRing, Pocket, Tally},
     recipe::DateFrom,
 };
-use workbench::{Bench, Scope};
+use workbench::{Bench, Scope, Steps};
 
 /// A job by the name of its part and its mark; the pull is the part's.
 #[derive(Clone, Debug, Serialize, Deserialize)]
@@ -411,4 +412,48 @@ fn jobs_at_random_are_refused_in_words_or_right() {
 #[ignore = "long: some minutes"]
 fn ten_thousand_jobs_at_random_are_refused_in_words_or_right() {
     random(1_000..11_000);
+}
+
+/// Every finding of the demo's jobs and of the kept cases, written to the file that `TINBADGE_FINDINGS` names: a change
+/// that is to alter none is run before and after, and the files compared.
+#[test]
+#[ignore = "writes a file"]
+fn findings_are_written_down() {
+    let path = std::env::var("TINBADGE_FINDINGS").expect("TINBADGE_FINDINGS names a file");
+    let day = time::Date::from_calendar_date(2026, time::Month::November, 26).unwrap();
+    let mut all = BTreeMap::new();
+    for demo in demo::jobs() {
+        let bench = Bench::new(demo.read());
+        let rows: Vec<Option<u32>> = match demo.job.roster.rows.len() {
+            0 => vec![None],
+            n => [0, n / 2, n - 1].iter().map(|&at| Some(demo.job.roster.rows[at].id)).collect(),
+        };
+        for row in rows {
+            let job = demo.job.filled(row, day);
+            for scope in [Scope::NearMarks, Scope::Whole] {
+                let outcome = bench.outcome(&job, scope);
+                let told: Vec<_> = outcome.marks.iter().map(|m| (&m.id, &m.problem, &m.findings)).collect();
+                all.insert(format!("{} {row:?} {scope:?}", demo.job.name), serde_json::to_value(told).unwrap());
+            }
+        }
+    }
+    let cases: Vec<Case> = serde_json::from_str(include_str!("cases.json")).unwrap();
+    let grounds = grounds();
+    let told: Vec<serde_json::Value> = cases
+        .par_iter()
+        .map(|case| {
+            let ground = grounds.iter().find(|g| g.name == case.part).unwrap();
+            let job = Job {
+                tool: Tool { pull: Some(ground.pull.to_array()), ..Tool::default() },
+                marks: vec![case.mark.clone()],
+                ..Job::default()
+            };
+            let outcome = ground.bench.outcome(&job, Scope::Whole);
+            serde_json::to_value((&outcome.marks[0].problem, &outcome.marks[0].findings)).unwrap()
+        })
+        .collect();
+    for (at, told) in told.into_iter().enumerate() {
+        all.insert(format!("case {at:03}"), told);
+    }
+    std::fs::write(path, serde_json::to_string_pretty(&all).unwrap()).unwrap();
 }

@@ -4,7 +4,7 @@ use glam::DVec3;
 use inspection::{Check, State};
 use solid::{Mesh, Part, Surface, boolean::Body, soundness};
 use trade::{Held, Job, Lettering, Mark, PartRef, Parting, Place, Relief, SeatRef, Sense, SheetSide, Tie, Tool, Walls};
-use workbench::{Bench, Outcome, Scope};
+use workbench::{Bench, Outcome, Scope, Steps};
 
 /// Only the facets of one face of a solid.
 fn sheet_of(solid: &Mesh, wanted: impl Fn(&Surface) -> bool, side: SheetSide) -> Part {

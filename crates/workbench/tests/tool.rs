@@ -7,7 +7,7 @@ use trade::{
     Area, FaceMend, FaceName, Given, Held, Job, KeepOut, KeepOutKind, Lettering, Mark, PartRef, Parting, Place, Relief,
     SeatRef, Slide, Spot, Steel, Tie, Tool,
 };
-use workbench::{Bench, Scope, revision::face_mended};
+use workbench::{Bench, Scope, Steps, revision::face_mended};
 
 fn block() -> Part {
     Part::from_mesh(&demo::parts::plain_block()).unwrap()

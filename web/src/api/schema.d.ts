@@ -768,6 +768,31 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /** @description One more keep-out, named after its kind. */
+        AddKeepOut: {
+            area: components["schemas"]["Area"];
+            kind: components["schemas"]["KeepOutKind"];
+        };
+        /** @description A mark on a face; its middle at `point` (mm, part coordinates) or in the middle of the seat. */
+        AddMark: {
+            /** Format: int32 */
+            face: number;
+            point?: number[] | null;
+            text: string;
+        };
+        /** @description One more parting line. */
+        AddParting: {
+            parting: components["schemas"]["Parting"];
+        };
+        /** @description A slide that leaves along a direction, part coordinates, any length. */
+        AddSlide: {
+            direction: number[];
+        };
+        /** @description A slide that leaves along a plane's normal or a cylinder's axis. */
+        AddSlideFromFace: {
+            /** Format: int32 */
+            face: number;
+        };
         /** @description One of the nine places of the mark's box that ties hold. */
         Anchor: {
             along: components["schemas"]["BoxSide"] | null;
@@ -979,10 +1004,7 @@ export interface components {
             path: string;
             text: string;
         };
-        /**
-         * @description In the order of the sheet's columns.
-         * @enum {string}
-         */
+        /** @enum {string} */
         Check: "draft" | "trapped" | "even_depth" | "cap_height" | "stroke" | "counter" | "gap" | "stroke_to_height" | "parting" | "room" | "keep_outs" | "complete" | "wall" | "look_alikes";
         Choice: {
             /** Format: int32 */
@@ -995,6 +1017,8 @@ export interface components {
             /** Format: double */
             radius: number;
         };
+        /** @description Back to the faces that were found. */
+        ClearFaceMends: Record<string, unknown>;
         /** @description A colour as six hexadecimal digits of red, green and blue (sRGB). */
         Colour: string;
         Column: {
@@ -1025,6 +1049,21 @@ export interface components {
             /** @description For faces that go elsewhere than proposed: which takes their place, or none. */
             choices: components["schemas"]["Choice"][];
             part: components["schemas"]["PartRef"];
+        };
+        /** @description The mark once more, clear of itself. */
+        CopyMark: {
+            id: string;
+        };
+        /** @description The mark once more, its middle at a point of a face. */
+        CopyToFace: {
+            /** Format: int32 */
+            face: number;
+            id: string;
+            point: number[];
+        };
+        /** @description The mark once more, straight through on the opposite face. */
+        CopyToOpposite: {
+            id: string;
         };
         /** @enum {string} */
         Corner: "lower_left" | "lower_right" | "upper_left" | "upper_right";
@@ -1097,6 +1136,12 @@ export interface components {
             every: number;
             of: components["schemas"]["DialOf"];
         };
+        /** @description The facets of a face that a brush touched become a face of their own. */
+        DivideFace: {
+            /** Format: int32 */
+            face: number;
+            spots: components["schemas"]["Spot"][];
+        };
         /** @description An edge of a seat between two corners, or a whole ring. */
         EdgeOnSeat: {
             /** @description The point of the part halfway along it, mm. */
@@ -1109,242 +1154,154 @@ export interface components {
          * @enum {string}
          */
         EdgeShape: "round" | "bevel";
-        Edit: {
+        Edit: (components["schemas"]["Rename"] & {
             /** @enum {string} */
             do: "rename";
-            name: string;
-        } | {
-            bodies: number[];
+        }) | (components["schemas"]["TakeBodies"] & {
             /** @enum {string} */
             do: "take_bodies";
-        } | {
+        }) | (components["schemas"]["MendPart"] & {
             /** @enum {string} */
             do: "mend_part";
-            mend: components["schemas"]["PartMend"];
-        } | {
+        }) | (components["schemas"]["RemoveMend"] & {
             /** @enum {string} */
-            do: "leave_mend";
-            mend: components["schemas"]["PartMend"];
-        } | {
-            /** @enum {string} */
-            do: "name_face";
-            /** Format: int32 */
-            face: number;
-            name: string;
-        } | {
+            do: "remove_mend";
+        }) | (components["schemas"]["TakeAsSheet"] & {
             /** @enum {string} */
             do: "take_as_sheet";
-            side?: components["schemas"]["SheetSide"] | null;
-        } | {
+        }) | (components["schemas"]["JoinFaces"] & {
             /** @enum {string} */
             do: "join_faces";
-            /** Format: int32 */
-            face: number;
-            /** Format: int32 */
-            with: number;
-        } | {
+        }) | (components["schemas"]["DivideFace"] & {
             /** @enum {string} */
             do: "divide_face";
-            /** Format: int32 */
-            face: number;
-            spots: components["schemas"]["Spot"][];
-        } | {
+        }) | (components["schemas"]["ClearFaceMends"] & {
             /** @enum {string} */
-            do: "leave_face_mends";
-        } | {
-            direction: number[];
+            do: "clear_face_mends";
+        }) | (components["schemas"]["NameFace"] & {
+            /** @enum {string} */
+            do: "name_face";
+        }) | (components["schemas"]["SetPull"] & {
             /** @enum {string} */
             do: "set_pull";
-        } | {
+        }) | (components["schemas"]["PullFromFace"] & {
             /** @enum {string} */
             do: "pull_from_face";
-            /** Format: int32 */
-            face: number;
-        } | {
+        }) | (components["schemas"]["SwapHalves"] & {
             /** @enum {string} */
-            do: "turn_pull";
-        } | {
+            do: "swap_halves";
+        }) | (components["schemas"]["AddParting"] & {
             /** @enum {string} */
             do: "add_parting";
-            parting: components["schemas"]["Parting"];
-        } | {
+        }) | (components["schemas"]["PartingAt"] & {
             /** @enum {string} */
             do: "parting_at";
-            point: number[];
-        } | {
-            at: number;
+        }) | (components["schemas"]["SetParting"] & {
             /** @enum {string} */
             do: "set_parting";
-            parting: components["schemas"]["Parting"];
-        } | {
-            at: number;
+        }) | (components["schemas"]["RemoveParting"] & {
             /** @enum {string} */
             do: "remove_parting";
-        } | {
-            at?: number | null;
+        }) | (components["schemas"]["PickEdge"] & {
             /** @enum {string} */
             do: "pick_edge";
-            point: number[];
-        } | {
-            direction: number[];
+        }) | (components["schemas"]["AddSlide"] & {
             /** @enum {string} */
             do: "add_slide";
-        } | {
+        }) | (components["schemas"]["AddSlideFromFace"] & {
             /** @enum {string} */
             do: "add_slide_from_face";
-            /** Format: int32 */
-            face: number;
-        } | {
-            direction: number[];
+        }) | (components["schemas"]["SetSlidePull"] & {
             /** @enum {string} */
             do: "set_slide_pull";
-            name: string;
-        } | {
+        }) | (components["schemas"]["RenameSlide"] & {
             /** @enum {string} */
             do: "rename_slide";
-            name: string;
-            to: string;
-        } | {
+        }) | (components["schemas"]["RemoveSlide"] & {
             /** @enum {string} */
             do: "remove_slide";
-            name: string;
-        } | {
-            area: components["schemas"]["Area"];
+        }) | (components["schemas"]["Give"] & {
             /** @enum {string} */
             do: "give";
-            to: components["schemas"]["Steel"];
-        } | {
-            at: number;
+        }) | (components["schemas"]["TakeBack"] & {
             /** @enum {string} */
             do: "take_back";
-        } | {
-            area: components["schemas"]["Area"];
+        }) | (components["schemas"]["AddKeepOut"] & {
             /** @enum {string} */
             do: "add_keep_out";
-            kind: components["schemas"]["KeepOutKind"];
-        } | {
+        }) | (components["schemas"]["SetKeepOut"] & {
             /** @enum {string} */
             do: "set_keep_out";
-            keep_out: components["schemas"]["KeepOut"];
-            name: string;
-        } | {
+        }) | (components["schemas"]["RemoveKeepOut"] & {
             /** @enum {string} */
             do: "remove_keep_out";
-            name: string;
-        } | {
+        }) | (components["schemas"]["SetProcess"] & {
             /** @enum {string} */
             do: "set_process";
-            process: components["schemas"]["Process"];
-        } | {
+        }) | (components["schemas"]["SetLimit"] & {
             /** @enum {string} */
             do: "set_limit";
-            limit: components["schemas"]["OwnLimit"];
-        } | {
+        }) | (components["schemas"]["ResetLimit"] & {
             /** @enum {string} */
-            do: "leave_limit";
-            subject: components["schemas"]["Subject"];
-        } | {
+            do: "reset_limit";
+        }) | (components["schemas"]["SetLimits"] & {
             /** @enum {string} */
             do: "set_limits";
-            limits: string;
-        } | {
+        }) | (components["schemas"]["SetReadingDistance"] & {
             /** @enum {string} */
             do: "set_reading_distance";
-            /** Format: double */
-            mm: number;
-        } | {
+        }) | (components["schemas"]["AddMark"] & {
             /** @enum {string} */
             do: "add_mark";
-            /** Format: int32 */
-            face: number;
-            point?: number[] | null;
-            text: string;
-        } | {
+        }) | (components["schemas"]["CopyMark"] & {
             /** @enum {string} */
             do: "copy_mark";
-            id: string;
-        } | {
+        }) | (components["schemas"]["LayPattern"] & {
             /** @enum {string} */
             do: "lay_pattern";
-            /** Format: int32 */
-            face: number;
-            pattern: components["schemas"]["Pattern"];
-        } | {
+        }) | (components["schemas"]["SetMark"] & {
             /** @enum {string} */
             do: "set_mark";
-            id: string;
-            settings: Record<string, never>;
-        } | {
+        }) | (components["schemas"]["PlaceMark"] & {
             /** @enum {string} */
             do: "place_mark";
-            /** Format: int32 */
-            face: number;
-            id: string;
-            point: number[];
-        } | {
-            /** Format: double */
-            along: number;
+        }) | (components["schemas"]["RepeatMark"] & {
             /** @enum {string} */
             do: "repeat_mark";
-            id: string;
-            round: boolean;
-            /** Format: int32 */
-            times: number;
-            /** Format: double */
-            up: number;
-        } | {
+        }) | (components["schemas"]["CopyToFace"] & {
             /** @enum {string} */
-            do: "repeat_on";
-            /** Format: int32 */
-            face: number;
-            id: string;
-            point: number[];
-        } | {
+            do: "copy_to_face";
+        }) | (components["schemas"]["ExtendOver"] & {
             /** @enum {string} */
-            do: "seat_over";
-            /** Format: int32 */
-            face: number;
-            id: string;
-        } | {
+            do: "extend_over";
+        }) | (components["schemas"]["MoveToOpposite"] & {
             /** @enum {string} */
-            do: "other_side";
-            id: string;
-        } | {
+            do: "move_to_opposite";
+        }) | (components["schemas"]["CopyToOpposite"] & {
             /** @enum {string} */
-            do: "both_sides";
-            id: string;
-        } | {
-            along: components["schemas"]["Axis"];
+            do: "copy_to_opposite";
+        }) | (components["schemas"]["MirrorMark"] & {
             /** @enum {string} */
             do: "mirror_mark";
-            id: string;
-        } | {
-            apart: boolean;
+        }) | (components["schemas"]["SetLettersApart"] & {
             /** @enum {string} */
             do: "set_letters_apart";
-        } | {
+        }) | (components["schemas"]["PutFace"] & {
             /** @enum {string} */
             do: "put_face";
-            face: components["schemas"]["OwnFace"];
-            mark?: string | null;
-        } | {
+        }) | (components["schemas"]["RosterChange"] & {
             /** @enum {string} */
             do: "roster";
-            edit: components["schemas"]["RosterEdit"];
-        } | {
+        }) | (components["schemas"]["ToolPlateChange"] & {
             /** @enum {string} */
             do: "tool_plate";
-            edit: components["schemas"]["PlateEdit"];
-        } | {
+        }) | (components["schemas"]["RemoveMark"] & {
             /** @enum {string} */
             do: "remove_mark";
-            id: string;
-        } | {
+        }) | (components["schemas"]["MoveMark"] & {
             /** @enum {string} */
             do: "move_mark";
-            id: string;
-            to: number;
-        };
+        });
         /** @description What becomes of a piece whose cell is empty. */
         Empty: {
             /** @enum {string} */
@@ -1356,6 +1313,12 @@ export interface components {
             /** @enum {string} */
             empty: "text";
             text: string;
+        };
+        /** @description One more face for the mark's seat, or one of them out of it again. The mark stays where it is. */
+        ExtendOver: {
+            /** Format: int32 */
+            face: number;
+            id: string;
         };
         /**
          * @description What the box is drawn round.
@@ -1493,6 +1456,11 @@ export interface components {
          * @enum {string}
          */
         FitBy: "spacing" | "width" | "height";
+        /** @description An area is formed by a steel, whatever the pulls say. */
+        Give: {
+            area: components["schemas"]["Area"];
+            to: components["schemas"]["Steel"];
+        };
         /** @description An area that a steel forms whatever the pulls say. */
         Given: {
             area: components["schemas"]["Area"];
@@ -1612,6 +1580,13 @@ export interface components {
             steel_size?: components["schemas"]["SteelSize"] | null;
             verdict?: components["schemas"]["VerdictView"] | null;
         };
+        /** @description Two neighbouring faces become one, under the first one's number. */
+        JoinFaces: {
+            /** Format: int32 */
+            face: number;
+            /** Format: int32 */
+            with: number;
+        };
         /**
          * @description Where shorter lines stand against the longest.
          * @enum {string}
@@ -1663,6 +1638,12 @@ export interface components {
          * @enum {string}
          */
         Lay: "rolled" | "dropped" | "dropped_along_pull";
+        /** @description The marks of a pattern on a face, tied as they were kept. */
+        LayPattern: {
+            /** Format: int32 */
+            face: number;
+            pattern: components["schemas"]["Pattern"];
+        };
         LayView: {
             /** @description What its place is that of: the middle, or that of the circle it stands on. */
             anchor: number[];
@@ -1981,6 +1962,10 @@ export interface components {
             shrinkage: number;
             source: string;
         };
+        /** @description Mends the part's mesh further. */
+        MendPart: {
+            mend: components["schemas"]["PartMend"];
+        };
         MendView: {
             /** Format: double */
             after: number;
@@ -1992,6 +1977,26 @@ export interface components {
             /** @description Facets dropped or turned, bits dropped, holes closed. */
             count: number;
             mend: components["schemas"]["PartMend"];
+        };
+        /** @description The mark once more where the part's middle plane square to an axis mirrors it. Its text reads as before. */
+        MirrorMark: {
+            along: components["schemas"]["Axis"];
+            id: string;
+        };
+        /** @description A mark stands elsewhere in the rack. */
+        MoveMark: {
+            id: string;
+            to: number;
+        };
+        /** @description The mark straight through to the outside of the part opposite to it. */
+        MoveToOpposite: {
+            id: string;
+        };
+        /** @description A face's own name; an empty one removes it. */
+        NameFace: {
+            /** Format: int32 */
+            face: number;
+            name: string;
         };
         OutcomeView: {
             /** @description Name of the limits sheet that was measured against. */
@@ -2115,6 +2120,10 @@ export interface components {
             kind: "edges";
             through: number[][];
         };
+        /** @description A parting plane through a point of the part, mm. */
+        PartingAt: {
+            point: number[];
+        };
         PatchView: {
             /**
              * Format: double
@@ -2156,6 +2165,14 @@ export interface components {
             id: string;
             name: string;
             plates: components["schemas"]["PlateView"][];
+        };
+        /**
+         * @description The edge of the part nearest to a point joins the line along edges at `at`, or begins one; an
+         *     edge that belongs to the line leaves it.
+         */
+        PickEdge: {
+            at?: number | null;
+            point: number[];
         };
         /** @description A piece of a recipe. */
         Piece: {
@@ -2207,6 +2224,13 @@ export interface components {
              */
             turn: number;
             up: components["schemas"]["Tie"];
+        };
+        /** @description The mark's middle at a point of a face, mm in part coordinates. */
+        PlaceMark: {
+            /** Format: int32 */
+            face: number;
+            id: string;
+            point: number[];
         };
         /** @description A raised or sunken field that a mark stands on, following the seat. */
         Plate: {
@@ -2346,6 +2370,19 @@ export interface components {
             /** @description mm³; `None` for a part that is not closed. */
             volume: (number | null)[];
         };
+        /** @description Pull along a plane's normal or a cylinder's axis. */
+        PullFromFace: {
+            /** Format: int32 */
+            face: number;
+        };
+        /**
+         * @description A lettering face of the shop's own for the job, in the place of one of the same name, and a mark that is
+         *     lettered in it.
+         */
+        PutFace: {
+            face: components["schemas"]["OwnFace"];
+            mark?: string | null;
+        };
         RangeView: {
             check: components["schemas"]["Check"];
             close: number;
@@ -2408,6 +2445,49 @@ export interface components {
             through: boolean;
             walls: components["schemas"]["Walls"];
         };
+        /** @description A keep-out goes. */
+        RemoveKeepOut: {
+            name: string;
+        };
+        /** @description A mark goes. */
+        RemoveMark: {
+            id: string;
+        };
+        /** @description Removes a mend again. */
+        RemoveMend: {
+            mend: components["schemas"]["PartMend"];
+        };
+        /** @description A parting line goes. */
+        RemoveParting: {
+            at: number;
+        };
+        /** @description A slide goes, with what stands on it. */
+        RemoveSlide: {
+            name: string;
+        };
+        /** @description The job is called otherwise. */
+        Rename: {
+            name: string;
+        };
+        /** @description A slide is called otherwise. */
+        RenameSlide: {
+            name: string;
+            to: string;
+        };
+        /**
+         * @description The mark `times` over, itself included: each `along` and `up` mm on from the last on the strip, or
+         *     spread evenly once round its arc, or round a seat that closes on itself.
+         */
+        RepeatMark: {
+            /** Format: double */
+            along: number;
+            id: string;
+            round: boolean;
+            /** Format: int32 */
+            times: number;
+            /** Format: double */
+            up: number;
+        };
         /** @description An earlier revision of the part, as it was read. */
         Replaced: {
             bodies?: number[] | null;
@@ -2416,6 +2496,10 @@ export interface components {
             sha256: string;
             sheet: components["schemas"]["SheetSide"] | null;
             unit?: components["schemas"]["Unit"] | null;
+        };
+        /** @description Back to the sheet's. */
+        ResetLimit: {
+            subject: components["schemas"]["Subject"];
         };
         /** @description A face that the job uses, and the one that takes its place. */
         RevisionRow: {
@@ -2439,6 +2523,10 @@ export interface components {
         Roster: {
             columns: components["schemas"]["Column"][];
             rows: components["schemas"]["Row"][];
+        };
+        /** @description A change of the roster. */
+        RosterChange: {
+            edit: components["schemas"]["RosterEdit"];
         };
         RosterEdit: {
             /** @enum {string} */
@@ -2644,6 +2732,51 @@ export interface components {
         };
         /** @enum {string} */
         Sense: "raised" | "sunken" | "inlay" | "surface" | "stamp";
+        /** @description The keep-out called `name` becomes `keep_out`. */
+        SetKeepOut: {
+            keep_out: components["schemas"]["KeepOut"];
+            name: string;
+        };
+        /** @description Lettering bodies are handed off letter by letter, or those of a mark joined to one. */
+        SetLettersApart: {
+            apart: boolean;
+        };
+        /** @description A limit of the job's own. */
+        SetLimit: {
+            limit: components["schemas"]["OwnLimit"];
+        };
+        /** @description Another sheet. */
+        SetLimits: {
+            limits: string;
+        };
+        /** @description Only the named settings change (RFC 7396 merge; a tie or a baseline of another kind is replaced as a whole). */
+        SetMark: {
+            id: string;
+            settings: Record<string, unknown>;
+        };
+        /** @description A parting line runs otherwise. */
+        SetParting: {
+            at: number;
+            parting: components["schemas"]["Parting"];
+        };
+        /** @description Another material or texture. */
+        SetProcess: {
+            process: components["schemas"]["Process"];
+        };
+        /** @description Pull in part coordinates, any length. */
+        SetPull: {
+            direction: number[];
+        };
+        /** @description From how far the marks are read. */
+        SetReadingDistance: {
+            /** Format: double */
+            mm: number;
+        };
+        /** @description A slide leaves otherwise. */
+        SetSlidePull: {
+            direction: number[];
+            name: string;
+        };
         SheetLimit: {
             limit: components["schemas"]["LimitShown"];
             subject: components["schemas"]["Subject"];
@@ -2756,6 +2889,20 @@ export interface components {
          * @enum {string}
          */
         Subject: "draft" | "even_depth" | "cap_height" | "reading_angle" | "stroke" | "counter" | "gap" | "stroke_to_height" | "parting" | "room" | "wall_left" | "wall_least" | "wall_added" | "from_polished" | "from_sealing" | "from_gripped" | "from_gate" | "from_ejector_pin" | "from_weld_line";
+        /** @description The first half leaves the other way. */
+        SwapHalves: Record<string, unknown>;
+        /** @description An open part is meant as a sheet without thickness, marked on one side; without a side it is not. */
+        TakeAsSheet: {
+            side?: components["schemas"]["SheetSide"] | null;
+        };
+        /** @description Takes back what was given at a place of the list. */
+        TakeBack: {
+            at: number;
+        };
+        /** @description Which bodies of the file make up the part, by their places. */
+        TakeBodies: {
+            bodies: number[];
+        };
         /** @description A row of months for each year, with a dot in every one that is over; the others are kept free for dots to come. */
         Tally: {
             /**
@@ -2846,6 +2993,10 @@ export interface components {
         ToolPlate: {
             /** @description In the order in which they were numbered. */
             cavities: components["schemas"]["Cavity"][];
+        };
+        /** @description A change of the tool plate. */
+        ToolPlateChange: {
+            edit: components["schemas"]["PlateEdit"];
         };
         ToolView: {
             /** @description What no steel frees. */

@@ -220,8 +220,10 @@
       <button class="word" onclick={() => void turned(180)}>end for end</button>
       <button class="word" onclick={margins}>equal margins</button>
     {/if}
-    <button class="word" onclick={() => void session.change({ do: "other_side", id: mark.id })}>other side</button>
-    <button class="word" onclick={() => void session.change({ do: "both_sides", id: mark.id })}>both sides</button>
+    <button class="word" onclick={() => void session.change({ do: "move_to_opposite", id: mark.id })}>other side</button
+    >
+    <button class="word" onclick={() => void session.change({ do: "copy_to_opposite", id: mark.id })}>both sides</button
+    >
     <button class="word" onclick={onwiden}>more faces</button>
     <button class="word" aria-expanded={repeating} onclick={() => (repeating = !repeating)}>repeat</button>
     <button class="word" onclick={onrepeat}>repeat elsewhere</button>

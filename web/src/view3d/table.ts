@@ -1,11 +1,6 @@
 import {
-  BufferAttribute,
-  BufferGeometry,
-  CanvasTexture,
-  CircleGeometry,
   Color,
   DirectionalLight,
-  DoubleSide,
   Group,
   HemisphereLight,
   LineBasicMaterial,
@@ -13,29 +8,33 @@ import {
   LineSegments,
   Mesh,
   MeshBasicMaterial,
-  type MeshBasicMaterialParameters,
   MeshStandardMaterial,
   Object3D,
   OrthographicCamera,
   Plane,
   PlaneGeometry,
   Raycaster,
-  RepeatWrapping,
-  SRGBColorSpace,
   Scene,
-  SphereGeometry,
   Vector2,
   Vector3,
   WebGLRenderer,
 } from "three";
 import { OrbitControls } from "three/addons/controls/OrbitControls.js";
-import { MeshBVH, acceleratedRaycast } from "three-mesh-bvh";
 import type { Witness } from "../api/client";
 import type { Paint, SkinMap } from "./map";
+import { type Cut, cutThrough, onCut } from "./cut";
 import type { Piece } from "./mesh";
+import { drop, lineGeometry, type Point } from "./objects";
+import { areaLook, brushed, faulty, onFaces, painted, witnessed } from "./overlays";
+import { type Picked, under } from "./picking";
+import { built, type Look, paint } from "./pieces";
 import { skin } from "./skin";
+import { softDisc } from "./textures";
+import { token } from "./tokens";
 
-export type Point = [number, number, number];
+export type { Cut } from "./cut";
+export type { Point } from "./objects";
+export type { Picked } from "./picking";
 
 /** Where to look: a point, the direction to the eye, what is upright there, and how many mm are seen. */
 export interface Target {
@@ -44,24 +43,6 @@ export interface Target {
   up: Point;
   extent: number;
   lean?: number;
-}
-
-/** The part cut open by a plane: `normal · p = height`, what is cut through and its edge. */
-export interface Cut {
-  normal: Point;
-  height: number;
-  filled: Point[][];
-  rings: Point[][];
-}
-
-/** What lies under the pointer. `mark` is −1 on the part itself; `place` is the face or the character. */
-export interface Picked {
-  point: Point;
-  mark: number;
-  place: number;
-  /** Normal of the facet, and its number in its piece. */
-  out: Point;
-  triangle: number;
 }
 
 /** What is drawn beside the solid itself. */
@@ -73,14 +54,6 @@ const SLOW_MS = 34;
 const SNAP_PIXELS = 10;
 /** A pause between changes. */
 const REST_MS = 120;
-
-const tokens = new Map<string, string>();
-/** A colour of the page's, asked for once: with every letter typed it would be worked out anew with all styles. */
-function token(name: string): string {
-  const value = tokens.get(name) ?? getComputedStyle(document.documentElement).getPropertyValue(name).trim();
-  tokens.set(name, value);
-  return value;
-}
 
 /** The part on its table: drawn only when something changed. */
 export class Table {
@@ -106,7 +79,7 @@ export class Table {
   readonly #half = new Plane();
   readonly #shadow: Mesh;
   readonly #key = new DirectionalLight(0xffffff, 2.1);
-  readonly #colours: Record<"part" | "lettering" | "wall" | "picked", Color>;
+  readonly #colours: Look["colours"];
   readonly #resized: ResizeObserver;
   #frame = 0;
   #rest: ReturnType<typeof setTimeout> | undefined;
@@ -116,7 +89,7 @@ export class Table {
   #middle = new Vector3();
   #pickedMark = -1;
   /** An open part is seen from both sides; a sheet is seen through where marks are shown. */
-  sheet: "no" | "bare" | "marked" = "no";
+  sheet: Look["sheet"] = "no";
   /** Called after each drawing with a way from part coordinates to pixels. */
   ondrawn: (pixels: (p: Point) => [number, number]) => void = () => {};
 
@@ -124,7 +97,6 @@ export class Table {
     this.#colours = {
       part: new Color(token("--part")),
       lettering: new Color(token("--lettering")),
-      wall: new Color(token("--lettering-wall")),
       picked: new Color(token("--picked")),
     };
     this.#renderer = new WebGLRenderer({ canvas, antialias: true, alpha: true });
@@ -171,7 +143,7 @@ export class Table {
       this.#shadow.visible = this.#camera.position.z > this.#controls.target.z;
       if (this.#cut) this.#faceCut(this.#cut);
       // dots keep their size on the screen
-      const mm = (2 * this.#camera.top) / this.#camera.zoom / this.canvas.clientHeight;
+      const mm = this.#pixel;
       for (const dot of this.#drawn.witness.children)
         if (dot.userData.pixels) dot.scale.setScalar(dot.userData.pixels * mm);
       this.#renderer.render(this.#scene, this.#camera);
@@ -258,11 +230,16 @@ export class Table {
     }
     for (const [name, piece] of pieces) {
       if (this.#pieces.has(name)) continue;
-      const group = this.#build(piece);
+      const group = built(piece, this.#look);
       this.#pieces.set(name, group);
       this.#solid.add(group);
     }
     this.draw();
+  }
+
+  get #look(): Look {
+    const clip = this.#cut ? [this.#half] : null;
+    return { colours: this.#colours, picked: this.#pickedMark, sheet: this.sheet, clip };
   }
 
   has(name: string): boolean {
@@ -275,99 +252,32 @@ export class Table {
     this.#pickedMark = mark;
     for (const group of this.#pieces.values()) {
       const mesh = group.children[0] as Mesh;
-      this.#paint(mesh.geometry, mesh.userData.owners as Int32Array);
+      paint(mesh.geometry, mesh.userData.owners as Int32Array, this.#look);
     }
     this.draw();
   }
 
-  #build(piece: Piece): Group {
-    const geometry = new BufferGeometry();
-    geometry.setAttribute("position", new BufferAttribute(piece.positions, 3));
-    geometry.setAttribute("normal", new BufferAttribute(piece.normals, 3));
-    geometry.setIndex(new BufferAttribute(piece.triangles, 1));
-    this.#paint(geometry, piece.owners);
-    // edges are drawn over faces that lie in the same place
-    const material = new MeshStandardMaterial({
-      vertexColors: true,
-      roughness: 0.62,
-      metalness: 0.12,
-      polygonOffset: true,
-      polygonOffsetFactor: 1,
-      polygonOffsetUnits: 1,
-    });
-    if (this.sheet !== "no") {
-      material.side = DoubleSide;
-      // lettering below the sheet shows through it
-      const glass = this.sheet === "marked" && piece.owners.every((owner, k) => k % 2 === 1 || owner < 0);
-      Object.assign(material, { transparent: glass, opacity: glass ? 0.55 : 1, depthWrite: !glass });
-    }
-    const mesh = new Mesh(geometry, material);
-    mesh.userData.owners = piece.owners;
-    mesh.userData.piece = piece;
-    const lines = new BufferGeometry();
-    lines.setAttribute("position", new BufferAttribute(piece.segments, 3));
-    const clippingPlanes = this.#cut ? [this.#half] : null;
-    material.clippingPlanes = clippingPlanes;
-    const edges = new LineSegments(
-      lines,
-      new LineBasicMaterial({ color: token("--edge"), transparent: true, opacity: 0.55, clippingPlanes }),
-    );
-    return new Group().add(mesh, edges);
+  /** A ray from the eye through a place of the canvas, in its pixels. */
+  #ray(x: number, y: number): Raycaster {
+    const ray = new Raycaster();
+    const { clientWidth: wide, clientHeight: tall } = this.canvas;
+    ray.setFromCamera(new Vector2((x / wide) * 2 - 1, 1 - (y / tall) * 2), this.#camera);
+    return ray;
   }
 
-  #paint(geometry: BufferGeometry, owners: Int32Array) {
-    const colours = new Float32Array((owners.length / 2) * 3);
-    const letter = new Color();
-    for (let k = 0; k < owners.length / 2; k++) {
-      const mark = owners[2 * k];
-      const own = owners[2 * k + 1];
-      const tone =
-        mark < 0
-          ? this.#colours.part
-          : own >= 0
-            ? letter.setHex(own, SRGBColorSpace)
-            : own === -2
-              ? letter
-                  .copy(this.#colours.part)
-                  .lerp(mark === this.#pickedMark ? this.#colours.picked : this.#colours.lettering, 0.3)
-              : mark === this.#pickedMark
-                ? this.#colours.picked
-                : this.#colours.lettering;
-      tone.toArray(colours, 3 * k);
-    }
-    geometry.setAttribute("color", new BufferAttribute(colours, 3));
+  /** Mm that a pixel is wide. */
+  get #pixel(): number {
+    return (2 * this.#camera.top) / this.#camera.zoom / this.canvas.clientHeight;
   }
 
   /** What lies under a place of the canvas, in its pixels. */
   under(x: number, y: number): Picked | undefined {
-    const pointer = new Vector2((x / this.canvas.clientWidth) * 2 - 1, 1 - (y / this.canvas.clientHeight) * 2);
-    const ray = new Raycaster();
-    ray.setFromCamera(pointer, this.#camera);
-    let nearest: Picked | undefined;
-    let least = Infinity;
-    for (const group of this.#pieces.values()) {
-      const mesh = group.children[0] as Mesh;
-      // searched by a tree, which is made when it is first needed and leaves the triangles in their order
-      if (!mesh.geometry.boundsTree) {
-        mesh.geometry.boundsTree = new MeshBVH(mesh.geometry, { indirect: true });
-        mesh.raycast = acceleratedRaycast;
-      }
-      const hit = ray.intersectObject(mesh, false)[0];
-      const owners = mesh.userData.owners as Int32Array;
-      if (!hit?.face) continue;
-      // through a sheet lettering is picked before what lies over it
-      const distance = hit.distance - (this.sheet === "marked" && owners[2 * hit.face.a] >= 0 ? 1e6 : 0);
-      if (distance >= least) continue;
-      least = distance;
-      nearest = {
-        point: hit.point.toArray() as Point,
-        mark: owners[2 * hit.face.a],
-        place: owners[2 * hit.face.a + 1],
-        out: hit.face.normal.toArray() as Point,
-        triangle: hit.faceIndex ?? -1,
-      };
-    }
-    return nearest;
+    return under(this.#ray(x, y), this.#pieces.values(), this.sheet === "marked");
+  }
+
+  /** The place of the cut under a place of the canvas; near an edge, on it. */
+  onCut(x: number, y: number): Point | undefined {
+    return this.#cut && onCut(this.#cut, this.#ray(x, y).ray, SNAP_PIXELS * this.#pixel);
   }
 
   set turning(on: boolean) {
@@ -402,35 +312,21 @@ export class Table {
 
   /** Patches of the part: whole faces by number, and triangles. */
   areas(faces: number[], triangles: Point[][]) {
-    const colour = token("--keep-out");
-    const look = { color: colour, transparent: true, opacity: 0.42, depthWrite: false };
-    const patch = new BufferGeometry().setFromPoints(triangles.flat().map((p) => new Vector3(...p)));
-    const offset = { polygonOffset: true, polygonOffsetFactor: -1, polygonOffsetUnits: -2 };
-    const painted = new Mesh(patch, new MeshBasicMaterial({ ...look, ...offset }));
     const chosen = new Set(faces);
-    this.#put("areas", [painted, ...this.#onFaces((face) => chosen.has(face), look)]);
+    const whole = onFaces(this.#pieces.values(), (face) => chosen.has(face), areaLook());
+    this.#put("areas", [painted(triangles), ...whole]);
   }
 
-  /** Where the brush has gone: circles on the skin. */
-  brush(spots: { at: Point; out: Point; radius: number }[]) {
-    this.#put(
-      "brush",
-      spots.map(({ at, out, radius }) => {
-        const disc = new Mesh(
-          new CircleGeometry(radius, 40),
-          new MeshBasicMaterial({
-            color: token("--keep-out"),
-            transparent: true,
-            opacity: 0.3,
-            depthTest: false,
-            side: 2,
-          }),
-        );
-        disc.position.set(...at);
-        disc.quaternion.setFromUnitVectors(new Vector3(0, 0, 1), new Vector3(...out).normalize());
-        return disc;
-      }),
-    );
+  brush(spots: Parameters<typeof brushed>[0]) {
+    this.#put("brush", brushed(spots));
+  }
+
+  faults(edges: Point[][], triangles: Point[][], slivers: Point[][]) {
+    this.#put("faults", faulty(edges, triangles, slivers));
+  }
+
+  witness(witnesses: Witness[]) {
+    this.#put("witness", witnessed(witnesses));
   }
 
   /** Outlines of a mark that is not built yet; `now` where the hand in this view moves them. */
@@ -458,24 +354,7 @@ export class Table {
       return;
     }
     this.#faceCut(cut);
-    const corners = cut.filled.flat();
-    const geometry = new BufferGeometry().setFromPoints(corners.map((p) => new Vector3(...p)));
-    // hatching at 45° to two directions of the plane, as wide as the part asks for
-    const normal = new Vector3(...cut.normal).normalize();
-    const x = new Vector3(Math.abs(normal.x) > 0.9 ? 0 : 1, Math.abs(normal.x) > 0.9 ? 1 : 0, 0).projectOnPlane(normal);
-    const y = normal.clone().cross(x.normalize());
-    const pitch = 0.09 * this.#radius;
-    const uv = corners.flatMap((p) => {
-      const v = new Vector3(...p);
-      return [v.dot(x) / pitch, v.dot(y) / pitch];
-    });
-    geometry.setAttribute("uv", new BufferAttribute(new Float32Array(uv), 2));
-    const fill = new Mesh(geometry, new MeshBasicMaterial({ map: hatching(), side: 2 }));
-    const edge = new LineSegments(
-      lineGeometry(cut.rings.flatMap((ring) => ring.map((p, k) => [p, ring[(k + 1) % ring.length]]))),
-      new LineBasicMaterial({ color: token("--ink") }),
-    );
-    this.#put("cut", [fill, edge]);
+    this.#put("cut", cutThrough(cut, this.#radius));
   }
 
   /** The half before the plane is taken off, whichever side the eye is on. */
@@ -485,103 +364,10 @@ export class Table {
     this.#half.set(before ? n.clone().negate() : n, before ? height : -height);
   }
 
-  /** The place of the cut under a place of the canvas; near an edge, on it. */
-  onCut(x: number, y: number): Point | undefined {
-    if (!this.#cut) return undefined;
-    const pointer = new Vector2((x / this.canvas.clientWidth) * 2 - 1, 1 - (y / this.canvas.clientHeight) * 2);
-    const ray = new Raycaster();
-    ray.setFromCamera(pointer, this.#camera);
-    const normal = new Vector3(...this.#cut.normal).normalize();
-    const at = ray.ray.intersectPlane(new Plane(normal, -this.#cut.height), new Vector3());
-    if (!at) return undefined;
-    let least = (SNAP_PIXELS * 2 * this.#camera.top) / this.#camera.zoom / this.canvas.clientHeight;
-    let near = at;
-    for (const ring of this.#cut.rings)
-      ring.forEach((p, k) => {
-        const from = new Vector3(...p);
-        const along = new Vector3(...ring[(k + 1) % ring.length]).sub(from);
-        const t = Math.min(1, Math.max(0, at.clone().sub(from).dot(along) / Math.max(along.lengthSq(), 1e-12)));
-        const foot = from.addScaledVector(along, t);
-        const miss = foot.distanceTo(at);
-        if (miss < least) {
-          least = miss;
-          near = foot;
-        }
-      });
-    return near.toArray() as Point;
-  }
-
-  /** Open edges and crossing triangles, and slivers, which are no fault. */
-  faults(edges: Point[][], triangles: Point[][], slivers: Point[][]) {
-    const colour = token("--fail");
-    const lines = new LineSegments(lineGeometry(edges), new LineBasicMaterial({ color: colour, depthTest: false }));
-    const faces = new BufferGeometry().setFromPoints(triangles.flat().map((p) => new Vector3(...p)));
-    this.#put("faults", [
-      lines,
-      new Mesh(faces, new MeshBasicMaterial({ color: colour, side: 2, depthTest: false })),
-      new LineSegments(lineGeometry(slivers), new LineBasicMaterial({ color: token("--close") })),
-    ]);
-  }
-
-  witness(witnesses: Witness[]) {
-    const colour = token("--fail");
-    const objects: Object3D[] = [];
-    const dot = (p: number[]) => {
-      const ball = new Mesh(new SphereGeometry(1, 16, 12), new MeshBasicMaterial({ color: colour, depthTest: false }));
-      ball.position.set(p[0], p[1], p[2]);
-      ball.userData.pixels = 4.5;
-      ball.renderOrder = 3;
-      objects.push(ball);
-    };
-    for (const w of witnesses) {
-      if (w.kind === "point") dot(w.at);
-      else if (w.kind === "pair") {
-        dot(w.from);
-        dot(w.to);
-        const line = new LineSegments(
-          lineGeometry([[w.from as Point, w.to as Point]]),
-          new LineBasicMaterial({ color: colour, depthTest: false }),
-        );
-        line.renderOrder = 3;
-        objects.push(line);
-      } else {
-        const corners = new BufferGeometry().setFromPoints(w.corners.map((p) => new Vector3(p[0], p[1], p[2])));
-        objects.push(new Mesh(corners, new MeshBasicMaterial({ color: colour, side: 2, depthTest: false })));
-        dot([0, 1, 2].map((k) => (w.corners[0][k] + w.corners[1][k] + w.corners[2][k]) / 3));
-      }
-    }
-    this.#put("witness", objects);
-  }
-
   /** Marks a face of the part. */
   face(face: number | undefined) {
     const look = { color: token("--picked"), transparent: true, opacity: 0.28, depthWrite: false };
-    this.#put("face", face === undefined ? [] : this.#onFaces((f) => f === face, look));
-  }
-
-  /** Facets of some of the part's faces, drawn over it. */
-  #onFaces(wanted: (face: number) => boolean, look: MeshBasicMaterialParameters): Object3D[] {
-    return [...this.#pieces.values()].flatMap((group) => {
-      const mesh = group.children[0] as Mesh;
-      const owners = mesh.userData.owners as Int32Array;
-      const index = mesh.geometry.index;
-      if (!index) return [];
-      const chosen: number[] = [];
-      for (let t = 0; t < index.count; t += 3) {
-        const corner = index.getX(t);
-        if (owners[2 * corner] === -1 && wanted(owners[2 * corner + 1])) {
-          chosen.push(corner, index.getX(t + 1), index.getX(t + 2));
-        }
-      }
-      if (!chosen.length) return [];
-      const geometry = new BufferGeometry();
-      geometry.setAttribute("position", mesh.geometry.getAttribute("position"));
-      geometry.setIndex(chosen);
-      const drawn = new Mesh(geometry, new MeshBasicMaterial(look));
-      // its corners are the part's own and stay
-      drawn.userData.shared = true;
-      return [drawn];
-    });
+    this.#put("face", face === undefined ? [] : onFaces(this.#pieces.values(), (f) => f === face, look));
   }
 
   #put(what: Drawn, objects: Object3D[], now = true) {
@@ -592,55 +378,4 @@ export class Table {
     if (now) this.draw();
     else this.#drawAtRest();
   }
-}
-
-function drop(object: Object3D) {
-  const { geometry, material } = object as Partial<Mesh>;
-  if (!object.userData.shared) geometry?.dispose();
-  for (const m of material ? [material].flat() : []) m.dispose();
-}
-
-function lineGeometry(segments: Point[][]): BufferGeometry {
-  const geometry = new BufferGeometry();
-  geometry.setAttribute("position", new BufferAttribute(new Float32Array(segments.flat(2)), 3));
-  return geometry;
-}
-
-/** One tile of hatching. */
-function hatching(): CanvasTexture {
-  const canvas = document.createElement("canvas");
-  canvas.width = canvas.height = 64;
-  const context = canvas.getContext("2d");
-  if (context) {
-    context.fillStyle = token("--sand");
-    context.fillRect(0, 0, 64, 64);
-    context.strokeStyle = token("--rim-soft");
-    context.lineWidth = 4;
-    for (const from of [-64, -32, 0, 32, 64]) {
-      context.beginPath();
-      context.moveTo(from, 64);
-      context.lineTo(from + 64, 0);
-      context.stroke();
-    }
-  }
-  const texture = new CanvasTexture(canvas);
-  texture.colorSpace = SRGBColorSpace;
-  texture.wrapS = texture.wrapT = RepeatWrapping;
-  return texture;
-}
-
-/** A disc that fades to its edge: the shadow on the table. */
-function softDisc(): CanvasTexture {
-  const canvas = document.createElement("canvas");
-  canvas.width = canvas.height = 128;
-  const context = canvas.getContext("2d");
-  if (context) {
-    const tone = token("--rim-soft");
-    const fade = context.createRadialGradient(64, 64, 10, 64, 64, 64);
-    fade.addColorStop(0, tone);
-    fade.addColorStop(1, `${tone}00`);
-    context.fillStyle = fade;
-    context.fillRect(0, 0, 128, 128);
-  }
-  return new CanvasTexture(canvas);
 }

@@ -106,7 +106,7 @@ mod tests {
         ];
         let (closed, open) = chained(sides, &mut faults);
         assert_eq!((closed.len(), open.len()), (1, 1));
-        assert!((lettering::signed_area(&closed[0]).abs() - 100.0).abs() < 0.1);
+        assert!((flat::signed_area(&closed[0]).abs() - 100.0).abs() < 0.1);
         let told = faults.told(None, |p| p);
         assert_eq!(
             told.iter().map(|f| (f.kind, f.count)).collect::<Vec<_>>(),

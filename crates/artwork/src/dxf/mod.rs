@@ -8,16 +8,21 @@ mod hatch;
 mod pairs;
 
 use crate::{
-    ArtworkError, Drawn, Layer, Placed, Wish,
+    bounds::FLAT,
     curve::Curve,
+    drawing::{Drawn, Placed},
+    error::ArtworkError,
     faults::{self, FaultKind, Faults},
-    ink::FLAT,
-    letters::{DrawnLetters, character},
+    glyph_names::character,
+    layer::Layer,
+    letter_layers::{DrawnLetters, drawn_each},
+    wish::Wish,
 };
 use entities::{Entity, Found, Shape};
+use flat::{Region, offset, overlay, overlay::Rule};
 use glam::{DAffine2, DVec2};
 use kurbo::{BezPath, Cap, Join, Stroke, StrokeOpts};
-use lettering::{Region, clean, clean::Rule};
+
 use std::{
     collections::{BTreeMap, HashMap, HashSet},
     f64::consts::TAU,
@@ -83,7 +88,7 @@ pub fn letters(bytes: &[u8]) -> Result<DrawnLetters, ArtworkError> {
     }
     let seen = |l: &str| character(l).is_some() && !found.hidden.contains(l);
     let (named, other): (Vec<&str>, Vec<&str>) = layers.into_iter().partition(|l| seen(l));
-    let letters = crate::letters::drawn_each(named.into_iter(), |name, wish| {
+    let letters = drawn_each(named.into_iter(), |name, wish| {
         found.entities = on.remove(name).unwrap_or_default();
         draw(&found, wish)
     })?;
@@ -124,15 +129,15 @@ fn draw(found: &Found<'_>, wish: &Wish) -> Result<Drawn, ArtworkError> {
             // round for good: the last point is the first
             contours.iter_mut().for_each(|c| c.push(c[0]));
             contours.extend(lines);
-            regions.push(clean::swept(&contours, stroke));
+            regions.push(offset::swept(&contours, stroke));
         } else {
             contours.extend(chain::chained(lines, &mut faults).0);
             let contours = wish.bearable(&contours)?;
             faults::crossings(&contours, FaultKind::Crossing, &mut faults)?;
-            regions.push(clean::filled(&contours, Rule::EvenOdd));
+            regions.push(overlay::filled(&contours, Rule::EvenOdd));
         }
     }
-    let region = clean::joined(&regions.iter().flat_map(Region::contours).cloned().collect::<Vec<_>>());
+    let region = overlay::joined(&regions.iter().flat_map(Region::contours).cloned().collect::<Vec<_>>());
     let told = found.told();
     // what the file says, or what it was said to be: a length of what is drawn is so many mm of the finished mark
     let mm = unit.map(|mm| mm / scale);
@@ -202,7 +207,7 @@ fn sorted<'a>(shown: &[&Entity<'a>], to: &DAffine2, faults: &mut Faults) -> BTre
                 let Some(first) = contours.first() else { continue };
                 let all: Vec<DVec2> = contours.iter().flatten().copied().collect();
                 if known.insert(digest(&all, entity.layer, "filled")) {
-                    layer.filled.push(clean::filled(&contours, Rule::EvenOdd));
+                    layer.filled.push(overlay::filled(&contours, Rule::EvenOdd));
                 } else {
                     faults.add(FaultKind::Double, first[0]);
                 }
@@ -243,5 +248,5 @@ fn widened(line: &[DVec2], closed: bool, width: f64) -> Region {
     }
     let pen = Stroke::new(width).with_caps(Cap::Butt).with_join(Join::Miter);
     let outline = kurbo::stroke(path, &pen, &StrokeOpts::default(), FLAT);
-    clean::filled(&crate::ink::contours(&outline).0, Rule::NonZero)
+    overlay::filled(&crate::ink::contours(&outline).0, Rule::NonZero)
 }

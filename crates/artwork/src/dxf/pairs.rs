@@ -1,6 +1,6 @@
 //! The text form of DXF: lines in pairs, a group code and a value, grouped into items by code 0.
 
-use crate::ArtworkError;
+use crate::error::ArtworkError;
 use glam::DVec2;
 use std::borrow::Cow;
 

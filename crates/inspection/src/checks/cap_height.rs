@@ -1,10 +1,11 @@
 //! Are the capitals high enough to be read? Height of each capital and digit on the land or floor,
 //! and the angle it fills at the reading distance: 2 · atan(H / 2D).
 
-use super::Check;
+use crate::check::Check;
+use crate::needs::Need;
 use crate::{
     finding::{Finding, Witness},
-    measure::Site,
+    site::Site,
 };
 use glam::DVec2;
 use trade::limits::Subject;
@@ -17,6 +18,9 @@ const ERROR_MM: f64 = 0.002;
 pub fn reading_angle(height: f64, distance: f64) -> f64 {
     2.0 * (height / (2.0 * distance)).atan().to_degrees() * 60.0
 }
+
+/// What there must be for it to be asked.
+pub const NEEDS: &[Need] = &[Need::Lettering, Need::Capitals];
 
 pub fn check(site: &Site<'_>) -> Finding {
     let limit = site.scene.sheet.limit(Subject::CapHeight);

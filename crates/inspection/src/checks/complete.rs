@@ -1,14 +1,19 @@
 //! Is every letter whole? Islands and counters of each character on the finished solid against
 //! those of its outline; letters that run together; letters that hang over the face's edge.
 
-use super::Check;
+use crate::check::Check;
+use crate::needs::Need;
 use crate::{
     finding::{Finding, Letter, Witness},
-    measure::{CharacterSite, Site},
+    site::{CharacterSite, Site},
 };
-use lettering::Region;
+use flat::Region;
+
 use relief::{Role, Tag, body::PLATE};
 use trade::limits::State;
+
+/// What there must be for it to be asked.
+pub const NEEDS: &[Need] = &[];
 
 pub fn check(site: &Site<'_>) -> Finding {
     let faults = site.each_body(|c| fault(site, c));

@@ -1,15 +1,20 @@
 //! Do the counters stay open? The largest disc that fits in each counter at the root (raised) or
 //! rim (sunken), where draft has closed it most.
 
-use super::Check;
+use crate::check::Check;
+use crate::needs::Need;
 use crate::{
     checks::stroke::ERROR_MM,
     finding::{Finding, Witness},
-    measure::Site,
-    round,
+    site::Site,
 };
-use lettering::region::signed_area;
+use flat::disc;
+use flat::signed_area;
+
 use trade::limits::{State, Subject};
+
+/// What there must be for it to be asked.
+pub const NEEDS: &[Need] = &[Need::Lettering];
 
 pub fn check(site: &Site<'_>) -> Finding {
     let limit = site.scene.sheet.limit(Subject::Counter);
@@ -17,7 +22,7 @@ pub fn check(site: &Site<'_>) -> Finding {
         c.root_outline
             .iter()
             .filter(|ring| signed_area(ring) < 0.0)
-            .filter_map(|ring| round::largest(ring))
+            .filter_map(|ring| disc::largest(ring))
             .min_by(|a, b| a.diameter.total_cmp(&b.diameter))
             .map(|disc| {
                 let [from, to] = disc.touches.map(|p| site.on_seat(c, p));

@@ -1,17 +1,22 @@
 //! Do the walls leave the tool? Draft of every wall facet against the pull of its half:
 //! δ = asin(n · p). Negative is an undercut.
 
-use super::Check;
+use crate::check::Check;
+use crate::needs::Need;
 use crate::{
     finding::{Finding, Witness},
-    measure::{Site, THINNEST},
+    site::{Site, THINNEST},
 };
 use glam::DVec3;
+use solid::segment::height;
 use trade::limits::{State, Subject};
 
 /// Walls square to a round seat turn by less than 0.1° between two points of their outline; a facet lies
 /// within half of that.
 const ERROR_DEG: f64 = 0.05;
+
+/// What there must be for it to be asked.
+pub const NEEDS: &[Need] = &[Need::Relief];
 
 pub fn check(site: &Site<'_>) -> Finding {
     let limit = site.scene.sheet.limit(Subject::Draft);
@@ -51,6 +56,5 @@ pub fn check(site: &Site<'_>) -> Finding {
 /// Draft of one facet, degrees; `None` for a facet too thin to have a normal.
 fn draft([a, b, c]: [DVec3; 3], pull: DVec3) -> Option<f64> {
     let cross = (b - a).cross(c - a);
-    let longest = a.distance(b).max(b.distance(c)).max(c.distance(a));
-    (cross.length() > THINNEST * longest).then(|| cross.normalize().dot(pull).clamp(-1.0, 1.0).asin().to_degrees())
+    (height(&[a, b, c]) > THINNEST).then(|| cross.normalize().dot(pull).clamp(-1.0, 1.0).asin().to_degrees())
 }

@@ -1,15 +1,19 @@
 //! Is the relief equally deep everywhere? Distance of the land or floor from the seat's surface as
 //! it was before the mark, along its normal; figure: (greatest − least) / nominal.
 
-use super::Check;
+use crate::check::Check;
+use crate::needs::Need;
 use crate::{
     finding::{Finding, Witness},
-    measure::Site,
+    site::Site,
 };
 use trade::limits::{State, Subject};
 
 /// Facets of the land stay within 0.0008 mm of the true offset surface.
 const ERROR_MM: f64 = 0.0008;
+
+/// What there must be for it to be asked.
+pub const NEEDS: &[Need] = &[Need::Ground, Need::Relief];
 
 pub fn check(site: &Site<'_>) -> Finding {
     let nominal = site.built.mark.relief.height;

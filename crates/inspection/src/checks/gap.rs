@@ -1,13 +1,17 @@
 //! Do letters keep apart? Least distance between neighbouring characters at the root, in strokes.
 
-use super::Check;
+use crate::check::Check;
+use crate::needs::Need;
 use crate::{
     checks::stroke,
     clearance,
     finding::{Finding, Witness},
-    measure::Site,
+    site::Site,
 };
 use trade::limits::{State, Subject};
+
+/// What there must be for it to be asked.
+pub const NEEDS: &[Need] = &[Need::Lettering];
 
 pub fn check(site: &Site<'_>) -> Finding {
     let limit = site.scene.sheet.limit(Subject::Gap);

@@ -2,17 +2,23 @@
 //! character's whole footprint to every keep-out on its side of the part, against that keep-out's
 //! margin. The one with the least room to its margin is the mark's figure.
 
-use super::Check;
+use crate::check::Check;
+use crate::needs::Need;
 use crate::{
     finding::{Finding, Witness},
-    measure::{CharacterSite, KeepOutSite, Site},
+    scene::KeepOutSite,
+    site::{CharacterSite, Site},
 };
-use lettering::region::contains;
+use flat::encloses;
+
 use relief::Tag;
 use trade::limits::State;
 
 /// Distances along the footprint are found to this, mm.
 const ERROR_MM: f64 = 0.002;
+
+/// What there must be for it to be asked.
+pub const NEEDS: &[Need] = &[];
 
 pub fn check(site: &Site<'_>) -> Finding {
     if site.scene.keep_outs.is_empty() {
@@ -91,7 +97,7 @@ fn nearest(site: &Site<'_>, c: &CharacterSite, keep_out: &KeepOutSite) -> Option
     // a circle that lies inside a stroke is nearer than the stroke's outline
     for (at, _) in keep_out.region.circles(out(first[0])) {
         let (flat, height) = site.laid_flat(c, at);
-        let inside = c.root_outline.iter().filter(|ring| contains(ring, flat)).count() % 2 == 1;
+        let inside = encloses(&c.root_outline, flat);
         if inside && height.abs() < c.relief.height + 0.05 {
             return Some((0.0, Some(Witness::Point { at })));
         }

@@ -1,9 +1,13 @@
 //! Can it be misread? Characters of the mark that are taken for one another, and marks that read as
 //! something else upside down.
 
-use super::Check;
-use crate::{finding::Finding, measure::Site};
+use crate::check::Check;
+use crate::needs::Need;
+use crate::{finding::Finding, site::Site};
 use trade::{limits::State, look_alikes};
+
+/// What there must be for it to be asked.
+pub const NEEDS: &[Need] = &[Need::Text];
 
 pub fn check(site: &Site<'_>) -> Finding {
     let text = &site.built.mark.text;

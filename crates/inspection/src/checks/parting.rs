@@ -2,14 +2,17 @@
 //! character's whole footprint to the line; a line through the footprint fails whatever the
 //! distance.
 
-use super::Check;
+use crate::check::Check;
+use crate::needs::Need;
 use crate::{
-    clearance::{self, Segment},
+    clearance,
     finding::{Finding, Witness},
-    measure::{CharacterSite, Site},
+    site::{CharacterSite, Site},
 };
+use flat::encloses;
 use glam::DVec2;
-use lettering::region::contains;
+use solid::segment::Segment;
+
 use trade::limits::{State, Subject};
 
 /// Footprint and line both lie on facets; along the surface that changes nothing to the second
@@ -17,6 +20,9 @@ use trade::limits::{State, Subject};
 const ERROR_MM: f64 = 0.002;
 /// The line counts as being on the seat when it is no farther off it, mm.
 const ON_SEAT: f64 = 0.05;
+
+/// What there must be for it to be asked.
+pub const NEEDS: &[Need] = &[];
 
 pub fn check(site: &Site<'_>) -> Finding {
     let limit = site.scene.sheet.limit(Subject::Parting);
@@ -64,7 +70,7 @@ fn crossing(site: &Site<'_>, c: &CharacterSite) -> Option<Witness> {
             return None;
         }
         // an end inside the footprint (not in a counter), or an edge crossed
-        let inside = c.root_outline.iter().filter(|ring| contains(ring, (a + b) / 2.0)).count() % 2 == 1;
+        let inside = encloses(&c.root_outline, (a + b) / 2.0);
         let crossed =
             c.root_outline.iter().any(|ring| (0..ring.len()).any(|k| cross(a, b, ring[k], ring[(k + 1) % ring.len()])));
         (inside || crossed).then_some(Witness::Pair { from: segment[0], to: segment[1] })

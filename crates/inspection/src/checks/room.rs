@@ -1,21 +1,24 @@
 //! Has the mark room about it? Least distance, straight through space, from each character's whole
 //! footprint to the edges of its face and to other marks, in cap heights. Marks that overlap fail.
 
-use super::Check;
+use crate::check::Check;
+use crate::needs::Need;
 use crate::{
     clearance,
     finding::{Finding, Witness},
-    measure::{CharacterSite, Site},
+    site::{CharacterSite, Site},
 };
+use flat::encloses;
 use glam::DVec3;
-use lettering::region::contains;
+
 use relief::{BuiltMark, body::PLATE};
 use trade::limits::{State, Subject};
 
-/// Marks farther away than this are none of a mark's business, mm.
-pub const NEAR: f64 = 10.0;
 /// Distances along the footprint are found to this, mm.
 const ERROR_MM: f64 = 0.002;
+
+/// What there must be for it to be asked.
+pub const NEEDS: &[Need] = &[];
 
 pub fn check(site: &Site<'_>) -> Finding {
     let limit = site.scene.sheet.limit(Subject::Room);
@@ -39,7 +42,7 @@ pub fn check(site: &Site<'_>) -> Finding {
                 let found = inside.map(|at| (0.0, at, at)).or_else(|| clearance::least(&c.root, &o.root))?;
                 Some((found, Some(o.name.as_str())))
             })
-            .filter(|((d, _, _), _)| *d < NEAR);
+            .filter(|((d, _, _), _)| *d < crate::scene::NEAR);
         edge.into_iter().chain(mark).min_by(|a, b| a.0.0.total_cmp(&b.0.0))
     });
     let nearest = measured
@@ -88,6 +91,6 @@ fn inside(c: &CharacterSite, area: &BuiltMark) -> Option<DVec3> {
     c.root.iter().map(|[a, _]| *a).find(|&p| {
         let (at, height) = chart.strip(p);
         let at = chart.turned_to(at, area.placed.middle);
-        height.abs() < OFF && rings.iter().filter(|ring| contains(ring, at)).count() % 2 == 1
+        height.abs() < OFF && encloses(rings.iter().copied(), at)
     })
 }

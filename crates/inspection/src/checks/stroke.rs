@@ -1,12 +1,13 @@
 //! Is the thinnest stroke thick enough? The narrowest place of the land or floor that is left after
 //! draft, by the largest disc that fits between its sides.
 
-use super::Check;
+use crate::check::Check;
+use crate::needs::Need;
 use crate::{
     finding::{Finding, Witness},
-    measure::{CharacterSite, Site},
-    round,
+    site::{CharacterSite, Site},
 };
+use flat::disc;
 use trade::limits::Subject;
 
 /// Two outlines flattened to 0.002 mm.
@@ -14,10 +15,13 @@ pub const ERROR_MM: f64 = 0.004;
 
 /// The narrowest stroke of one character, mm, with its two sides in space.
 pub fn narrowest(site: &Site<'_>, c: &CharacterSite) -> Option<(f64, Witness)> {
-    let disc = round::narrowest(&c.land_outline)?;
+    let disc = disc::narrowest(&c.land_outline)?;
     let [from, to] = disc.touches.map(|p| site.on_land(c, p));
     Some((disc.diameter, Witness::Pair { from, to }))
 }
+
+/// What there must be for it to be asked.
+pub const NEEDS: &[Need] = &[Need::Lettering];
 
 pub fn check(site: &Site<'_>) -> Finding {
     let limit = site.scene.sheet.limit(Subject::Stroke);

@@ -1,8 +1,12 @@
 //! Are strokes sturdy enough for their height? Narrowest stroke over measured relief height.
 
-use super::Check;
-use crate::{checks::stroke, finding::Finding, measure::Site};
+use crate::check::Check;
+use crate::needs::Need;
+use crate::{checks::stroke, finding::Finding, site::Site};
 use trade::limits::Subject;
+
+/// What there must be for it to be asked.
+pub const NEEDS: &[Need] = &[Need::Ground, Need::Relief, Need::Lettering];
 
 pub fn check(site: &Site<'_>) -> Finding {
     let limit = site.scene.sheet.limit(Subject::StrokeToHeight);

@@ -1,10 +1,11 @@
 //! Is the way out free? A ray from every facet of the mark along its half's pull must not meet the
 //! part again: a wall may have draft and still be trapped under an overhang.
 
-use super::Check;
+use crate::check::Check;
+use crate::needs::Need;
 use crate::{
     finding::{Finding, Witness},
-    measure::Site,
+    site::Site,
 };
 use trade::limits::State;
 
@@ -13,6 +14,9 @@ const OFF: f64 = 1e-4;
 /// What stands nearer than this is the facet's own neighbour, mm: along a wall that runs along the pull a ray grazes it.
 /// Something that is really in the way stands farther from most of the facets below it.
 const NEAREST: f64 = 1e-3;
+
+/// What there must be for it to be asked.
+pub const NEEDS: &[Need] = &[Need::Relief];
 
 pub fn check(site: &Site<'_>) -> Finding {
     let Some(pull) = site.pull else {

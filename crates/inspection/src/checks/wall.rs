@@ -1,10 +1,11 @@
 //! What the mark does to the wall. Sunken: what is left under the floor, and whether it breaks
 //! through. Raised: how much thicker the wall becomes. Measured by rays straight inward.
 
-use super::Check;
+use crate::check::Check;
+use crate::needs::Need;
 use crate::{
     finding::{Finding, Letter, Witness},
-    measure::{CharacterSite, Site},
+    site::{CharacterSite, Site},
 };
 use glam::DVec3;
 use relief::Tag;
@@ -16,6 +17,9 @@ const INSIDE: f64 = 1e-4;
 const RAYS: usize = 48;
 /// Facets of a round seat and of the skin behind it may each lie off by this, mm.
 const ERROR_MM: f64 = 0.01;
+
+/// What there must be for it to be asked.
+pub const NEEDS: &[Need] = &[Need::Ground, Need::Relief, Need::Walls];
 
 pub fn check(site: &Site<'_>) -> Finding {
     if let Some(finding) = broken_through(site) {

@@ -1,11 +1,8 @@
 //! Artwork at its size: each piece of it a character of its own.
 
 use super::Pen;
-use crate::{
-    FLATTENED_TO, Region, clean,
-    region::contours_of,
-    set::{Lettered, LetteringError},
-};
+use crate::{error::LetteringError, lettered::Lettered};
+use flat::{FLATTENED_TO, Region, overlay, region::contours_of, thin};
 use trade::{
     Lettering,
     figure::{Artwork, DRAWN_HIGH},
@@ -24,7 +21,7 @@ pub(super) fn drawn(artwork: &Artwork, lettering: &Lettering) -> Result<Lettered
     let unreadable = || wrong(format!("the outline of “{file}” can't be read; take the file once more"));
     let contours = contours_of(&artwork.outline, artwork.height / DRAWN_HIGH).ok_or_else(unreadable)?;
     // what was one point more or less at another size
-    let region = clean::thinned(&clean::joined(&contours), FLATTENED_TO / 2.0);
+    let region = thin::thinned(&overlay::joined(&contours), FLATTENED_TO / 2.0);
     let pieces = region.islands.len();
     if pieces > MOST_PIECES {
         return Err(wrong(format!(

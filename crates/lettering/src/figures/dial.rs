@@ -2,7 +2,8 @@
 //! innermost ring's.
 
 use super::{Label, Pen, disc, placed, ring, widest};
-use crate::{Island, Region, clean, set::Lettered, set::LetteringError};
+use crate::{error::LetteringError, lettered::Lettered};
+use flat::{Island, Region, offset};
 use glam::DVec2;
 use std::f64::consts::{FRAC_PI_2, PI, TAU};
 use time::Date;
@@ -138,7 +139,7 @@ fn core(
         vec![DVec2::new(-0.6 * head, tip - head), DVec2::new(0.0, tip), DVec2::new(0.6 * head, tip - head)],
     ];
     let there = placed(middle, turn);
-    pen.put("↑", clean::swept(&lines, stroke).mapped(|p| there.transform_point2(p)), turn);
+    pen.put("↑", offset::swept(&lines, stroke).mapped(|p| there.transform_point2(p)), turn);
     for (label, way) in labels.iter().zip([-1.0, 1.0]) {
         pen.put_label(label, there.transform_point2(DVec2::new(way * (beside + wide / 2.0), 0.0)), turn);
     }

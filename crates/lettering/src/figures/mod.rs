@@ -5,9 +5,11 @@ mod dial;
 mod tally;
 
 use crate::{
-    FLATTENED_TO, Island, Region, clean,
-    set::{Character, Lettered, LetteringError, set},
+    error::LetteringError,
+    lettered::{Character, Lettered},
+    set::set,
 };
+use flat::{FLATTENED_TO, Island, Region, thin};
 use glam::{DAffine2, DVec2};
 use std::f64::consts::{PI, TAU};
 use trade::{Figure, Lettering, Mark, figure::day};
@@ -64,7 +66,7 @@ impl<'a> Pen<'a> {
         let set = set(&text, &self.lettering, &[])?;
         let islands = set.characters.into_iter().flat_map(|c| c.region.islands).collect();
         // there are many of them, and they are small
-        Ok(Label { text, region: clean::thinned(&Region { islands }, FLATTENED_TO), size: set.size })
+        Ok(Label { text, region: thin::thinned(&Region { islands }, FLATTENED_TO), size: set.size })
     }
 
     /// The same as one character, the middle of its box at a place and turned about it.
@@ -120,7 +122,8 @@ fn circle(middle: DVec2, radius: f64) -> Vec<DVec2> {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::{faces, region::signed_area};
+    use crate::faces;
+    use flat::signed_area;
     use trade::{
         Tops,
         figure::{Dial, DialOf, DialRing, Pocket, Tally},

@@ -1,10 +1,8 @@
 //! A tally grid: a row of months for each year, dotted up to a month.
 
 use super::{Label, Pen, disc, widest};
-use crate::{
-    Island, Region,
-    set::{Lettered, LetteringError},
-};
+use crate::{error::LetteringError, lettered::Lettered};
+use flat::{Island, Region};
 use glam::DVec2;
 use time::Date;
 use trade::{Lettering, figure::Tally};

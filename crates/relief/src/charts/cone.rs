@@ -7,7 +7,14 @@
 
 use crate::chart::{Chart, Facet, Rings, Upright, mean_direction, weighed};
 use glam::{DVec2, DVec3};
+use solid::Surface;
 use std::f64::consts::TAU;
+
+/// The chart of a face that lies on such a surface.
+pub(super) fn of(surface: &Surface, facets: &[Facet], upright: Upright) -> Option<Box<dyn Chart>> {
+    let Surface::Cone { apex, axis, angle, inside } = *surface else { return None };
+    Some(Box::new(ConeChart::new(apex, axis, angle, inside, facets, upright)))
+}
 
 pub struct ConeChart {
     apex: DVec3,

@@ -6,7 +6,14 @@
 
 use crate::chart::{Chart, Facet, Upright};
 use glam::{DVec2, DVec3};
+use solid::Surface;
 use std::f64::consts::TAU;
+
+/// The chart of a face that lies on such a surface.
+pub(super) fn of(surface: &Surface, facets: &[Facet], upright: Upright) -> Option<Box<dyn Chart>> {
+    let Surface::Cylinder { origin, axis, radius, inside } = *surface else { return None };
+    Some(Box::new(CylinderChart::new(origin, axis, radius, inside, facets, upright)))
+}
 
 pub struct CylinderChart {
     /// On the axis, where the coordinate along it is 0.

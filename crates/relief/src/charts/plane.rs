@@ -2,6 +2,13 @@
 
 use crate::chart::{Chart, Facet, Upright};
 use glam::{DVec2, DVec3};
+use solid::Surface;
+
+/// The chart of a face that lies on such a surface.
+pub(super) fn of(surface: &Surface, facets: &[Facet], upright: Upright) -> Option<Box<dyn Chart>> {
+    let Surface::Plane { origin, normal } = *surface else { return None };
+    Some(Box::new(PlaneChart::new(origin, normal, facets, upright)))
+}
 
 pub struct PlaneChart {
     origin: DVec3,

@@ -8,6 +8,13 @@
 
 use crate::chart::{Chart, Facet, Rings, Upright, mean_direction, weighed};
 use glam::{DVec2, DVec3};
+use solid::Surface;
+
+/// The chart of a face that lies on such a surface.
+pub(super) fn of(surface: &Surface, facets: &[Facet], upright: Upright) -> Option<Box<dyn Chart>> {
+    let Surface::Sphere { centre, radius, inside } = *surface else { return None };
+    Some(Box::new(SphereChart::new(centre, radius, inside, facets, upright)))
+}
 
 pub struct SphereChart {
     centre: DVec3,

@@ -6,7 +6,14 @@
 
 use crate::chart::{Chart, Facet, Rings, Upright, mean_direction, weighed};
 use glam::{DVec2, DVec3};
+use solid::Surface;
 use std::f64::consts::TAU;
+
+/// The chart of a face that lies on such a surface.
+pub(super) fn of(surface: &Surface, facets: &[Facet], upright: Upright) -> Option<Box<dyn Chart>> {
+    let Surface::Torus { centre, axis, major, minor, inside } = *surface else { return None };
+    Some(Box::new(TorusChart::new(centre, axis, (major, minor), inside, facets, upright)))
+}
 
 pub struct TorusChart {
     centre: DVec3,

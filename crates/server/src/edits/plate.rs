@@ -1,5 +1,6 @@
 //! Changes of the tool plate. A cavity is named by its place in the list, which only laying anew changes.
 
+use super::Change;
 use crate::problem::{Problem, sentence};
 use serde::{Deserialize, Serialize};
 use std::sync::Arc;
@@ -29,6 +30,23 @@ pub enum PlateEdit {
     Forget,
 }
 
+/// A change of the tool plate.
+#[derive(Clone, Debug, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct ToolPlateChange {
+    pub edit: PlateEdit,
+}
+
+impl Change for ToolPlateChange {
+    fn label(&self) -> String {
+        self.edit.label()
+    }
+
+    fn apply(&self, job: &mut Job, _: &workbench::Bench) -> Result<(), Problem> {
+        self.edit.apply(job)
+    }
+}
+
 impl PlateEdit {
     pub(super) fn label(&self) -> String {
         match self {
@@ -37,8 +55,8 @@ impl PlateEdit {
             Self::Add { .. } => "cavity added".into(),
             Self::LeaveOut { cavity } => format!("cavity {} left out", cavity + 1),
             Self::PutBack { cavity } => format!("cavity {} put back", cavity + 1),
-            Self::Remove { cavity } => format!("cavity {} taken away", cavity + 1),
-            Self::Forget => "tool plate taken away".into(),
+            Self::Remove { cavity } => format!("cavity {} removed", cavity + 1),
+            Self::Forget => "tool plate removed".into(),
         }
     }
 

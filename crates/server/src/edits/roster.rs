@@ -1,7 +1,7 @@
 //! Changes of the roster and of the revision. Rows are named by their ids and columns by their names, so that two
 //! people who change different cells keep both.
 
-use super::plate;
+use super::{Change, plate};
 use crate::problem::{Problem, sentence};
 use serde::{Deserialize, Serialize};
 use std::sync::Arc;
@@ -64,6 +64,23 @@ pub enum RosterEdit {
     },
 }
 
+/// A change of the roster.
+#[derive(Clone, Debug, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct RosterChange {
+    pub edit: RosterEdit,
+}
+
+impl Change for RosterChange {
+    fn label(&self) -> String {
+        self.edit.label()
+    }
+
+    fn apply(&self, job: &mut Job, _: &workbench::Bench) -> Result<(), Problem> {
+        self.edit.apply(job)
+    }
+}
+
 impl RosterEdit {
     pub(super) fn label(&self) -> String {
         match self {
@@ -71,11 +88,11 @@ impl RosterEdit {
             Self::Clear { .. } => "roster: cells emptied".into(),
             Self::Paste { .. } => "roster: cells pasted".into(),
             Self::AddRows { count, .. } => format!("roster: {count} rows added"),
-            Self::RemoveRows { rows } => format!("roster: {} rows taken away", rows.len()),
+            Self::RemoveRows { rows } => format!("roster: {} rows removed", rows.len()),
             Self::AddColumn { name, .. } => format!("roster: column “{name}” added"),
             Self::SetColumn { name, to, .. } if name == to => format!("roster: kind of “{name}”"),
             Self::SetColumn { name, to, .. } => format!("roster: “{name}” named “{to}”"),
-            Self::RemoveColumn { name } => format!("roster: column “{name}” taken away"),
+            Self::RemoveColumn { name } => format!("roster: column “{name}” removed"),
             Self::Take { roster } => format!("roster of {} rows read", roster.rows.len()),
             Self::SetRevision { revision: Some(revision) } => format!("revision {revision}"),
             Self::SetRevision { revision: None } => "no revision".into(),

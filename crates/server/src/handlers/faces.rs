@@ -1,19 +1,17 @@
 //! Lettering faces: those that ship, those of a job, those that the shop keeps.
 
-use super::{artwork::FaultView, author};
+use super::author;
 use crate::{
     app::Shared,
     problem::{Problem, Refusal, sentence},
 };
 use axum::{
     Json,
-    body::Bytes,
     extract::{Query, State},
     http::StatusCode,
 };
-use glam::DVec2;
 use serde::{Deserialize, Serialize};
-use trade::{HeldFace, Lettering, OwnFace, own_face::CAPITALS};
+use trade::{HeldFace, Lettering, OwnFace};
 use utoipa::{IntoParams, ToSchema};
 use uuid::Uuid;
 
@@ -127,25 +125,14 @@ pub struct KeepFace {
     face: OwnFace,
 }
 
-/// A face that can be kept and lettered in.
-///
-/// # Errors
-/// What is wrong with it.
-pub(crate) fn checked(face: &OwnFace) -> Result<(), Problem> {
-    face.check().map_err(|e| Problem::Wrong(sentence(&e)))?;
-    let known = |f: &&lettering::FaceInfo| [f.id, f.name].iter().any(|n| n.eq_ignore_ascii_case(&face.name));
-    if let Some(shipped) = lettering::faces().iter().find(known) {
-        return Err(Problem::Wrong(format!("“{}” is a face that ships; call this one something else.", shipped.name)));
-    }
-    lettering::own::check(face).map_err(|e| Problem::Wrong(sentence(&e.to_string())))
-}
-
 /// Keeps a face for all jobs of the shop, in the place of one of the same name.
 #[utoipa::path(post, path = "/api/own-face", request_body = KeepFace,
     responses((status = 204), (status = 422, body = Refusal)))]
 pub async fn keep_own_face(State(app): State<Shared>, Json(wish): Json<KeepFace>) -> Result<StatusCode, Problem> {
     let by = author(&wish.author)?;
-    let face = app.heavy(move || checked(&wish.face).map(|()| wish.face)).await??;
+    let face = app
+        .heavy(move || lettering::own::check(&wish.face).map(|()| wish.face).map_err(|e| Problem::Wrong(sentence(&e))))
+        .await??;
     app.store.keep_own_face(&face, &by).await?;
     Ok(StatusCode::NO_CONTENT)
 }
@@ -165,71 +152,4 @@ pub async fn set_own_face_gone(
 ) -> Result<StatusCode, Problem> {
     app.store.set_own_face_gone(&name, gone).await?;
     Ok(StatusCode::NO_CONTENT)
-}
-
-#[derive(Deserialize, IntoParams)]
-pub struct LettersFile {
-    /// Its name.
-    file: String,
-}
-
-/// Letter shapes of a drawing as a face, before it is kept.
-#[derive(Serialize, ToSchema)]
-pub struct LettersView {
-    /// Called like the file.
-    pub face: OwnFace,
-    /// What was found and what was left out.
-    pub told: Vec<String>,
-    /// Of letters that have some, their places as their outlines.
-    pub faults: Vec<LetterFaults>,
-}
-
-#[derive(Serialize, ToSchema)]
-pub struct LetterFaults {
-    pub character: String,
-    pub faults: Vec<FaultView>,
-}
-
-/// Reads letter shapes, each drawn on a layer or in a group of its own that is named after its character.
-#[utoipa::path(post, path = "/api/letters", params(LettersFile), request_body(content = Vec<u8>, content_type = "application/octet-stream"),
-    responses((status = 200, body = LettersView), (status = 422, body = Refusal)))]
-pub async fn read_letters(
-    State(app): State<Shared>,
-    Query(LettersFile { file }): Query<LettersFile>,
-    bytes: Bytes,
-) -> Result<Json<LettersView>, Problem> {
-    let view = app.heavy(move || {
-        let wrong = |e: &str| Problem::Wrong(format!("“{file}”: {}", sentence(e)));
-        let read = ::artwork::letters(&file, &bytes).map_err(|e| wrong(&e.to_string()))?;
-        letters_view(&file, read).map_err(|e| wrong(&e))
-    });
-    Ok(Json(view.await??))
-}
-
-fn letters_view(file: &str, read: ::artwork::Letters) -> Result<LettersView, String> {
-    let mut faults = Vec::new();
-    let mut drawn = Vec::new();
-    for letter in read.letters {
-        faults.push(letter.faults);
-        drawn.push((letter.character, letter.region));
-    }
-    let measured = lettering::own::measured(&drawn)?;
-    let name = file.rsplit_once('.').map_or(file, |(name, _)| name).trim();
-    let name: String = name.chars().take(60).collect();
-    let face = lettering::own::face(name.trim_end(), file, &drawn, &measured);
-    let to = CAPITALS / measured.cap_height;
-    let faults = faults.into_iter().zip(&drawn).zip(&measured.baselines).filter(|((f, _), _)| !f.is_empty());
-    let faults = faults.map(|((faults, (character, region)), baseline)| {
-        let origin = DVec2::new(region.bounds().map_or(0.0, |(low, _)| low.x), *baseline);
-        let view = |f: ::artwork::Fault| FaultView::of(f, |p| (p - origin) * to);
-        LetterFaults { character: character.to_string(), faults: faults.into_iter().map(view).collect() }
-    });
-    let rows = match measured.rows {
-        1 => "on one baseline".into(),
-        n => format!("in {n} rows, each with its baseline"),
-    };
-    let letters = if drawn.len() == 1 { "1 letter".into() } else { format!("{} letters", drawn.len()) };
-    let mut told = vec![format!("{letters} {rows}; capitals are as high as “{}”.", measured.capital)];
-    told.extend(read.told);
-    Ok(LettersView { face, told, faults: faults.collect() })
 }

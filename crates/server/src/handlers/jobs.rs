@@ -134,7 +134,7 @@ pub async fn change(
     let edit = change.edit;
     let standing = app.store.standing(id).await?;
     let bench = app.bench(&standing.job).await?;
-    if matches!(edit, Edit::TakeBodies { .. } | Edit::MendPart { .. } | Edit::LeaveMend { .. }) {
+    if edit.remakes_part() {
         // what makes no part is refused before anything is kept
         app.bench(&edit.apply(&standing.job, &bench)?).await?;
     }

@@ -17,7 +17,8 @@ use serde::Deserialize;
 use trade::{Mark, SeatRef};
 use utoipa::{IntoParams, ToSchema};
 use uuid::Uuid;
-use workbench::bench::unit_pull;
+use workbench::Steps;
+use workbench::unit_pull;
 
 #[derive(Deserialize, IntoParams)]
 pub struct SeatWith {
@@ -85,7 +86,7 @@ pub async fn lay(
             let pull = unit_pull(&job.tool);
             let seat = bench.seat(&mark.seat, pull)?;
             let placed = |mark: &Mark| {
-                let settled = bench.settled(&job.marks, mark, pull)?;
+                let settled = workbench::ties::settled(&*bench, &job.marks, mark, pull)?;
                 relief::place::place(&settled, &seat).map_err(|e| e.to_string())
             };
             if let Some(point) = lay.at {

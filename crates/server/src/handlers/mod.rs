@@ -7,6 +7,7 @@ pub mod facts;
 pub mod handoff;
 pub mod inspect;
 pub mod jobs;
+pub mod letters;
 pub mod marks;
 pub mod pages;
 pub mod part;

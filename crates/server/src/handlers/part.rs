@@ -16,6 +16,7 @@ use serde::{Deserialize, Serialize};
 use solid::cut;
 use utoipa::{IntoParams, ToSchema};
 use uuid::Uuid;
+use workbench::Steps;
 
 /// What is named by its content never changes.
 const FOR_EVER: &str = "private, max-age=31536000, immutable";
@@ -105,7 +106,7 @@ pub async fn piece(State(app): State<Shared>, Path(name): Path<String>) -> Resul
     let bytes = app
         .heavy(move || match piece {
             crate::app::Piece::Group(group, bench) => meshes::group(&group, bench.part()),
-            crate::app::Piece::Rest(outcome, bench) => match bench.rest(&outcome) {
+            crate::app::Piece::Rest(outcome, bench) => match bench.work().rest(&outcome) {
                 Some(rest) => meshes::rest(&rest, bench.part()),
                 None => meshes::part(bench.part()),
             },

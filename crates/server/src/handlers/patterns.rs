@@ -4,7 +4,7 @@ use super::author;
 use crate::{
     app::Shared,
     problem::{Problem, Refusal, sentence},
-    store_patterns::KeptPattern,
+    store::KeptPattern,
     views::{PlateView, plates},
 };
 use axum::{

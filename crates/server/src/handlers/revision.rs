@@ -18,6 +18,7 @@ use std::collections::BTreeMap;
 use trade::{PartRef, Replaced, Unit};
 use utoipa::{IntoParams, ToSchema};
 use uuid::Uuid;
+use workbench::Steps;
 use workbench::revision::{Use, propose, revised};
 
 #[derive(Deserialize, IntoParams)]

@@ -17,7 +17,7 @@ use tool::{release, skin, thickness};
 use trade::{Steel, process::MATERIALS};
 use utoipa::{IntoParams, ToSchema};
 use uuid::Uuid;
-use workbench::Bench;
+use workbench::{Bench, Steps};
 
 #[derive(Serialize, ToSchema)]
 pub struct ToolView {

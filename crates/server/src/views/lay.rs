@@ -1,7 +1,8 @@
 //! A mark as it lies on its strip, and the plates of the rack.
 
+use flat::Region;
 use glam::{DVec2, DVec3};
-use lettering::Region;
+
 use relief::{PlacedMark, Seat};
 use serde::Serialize;
 use trade::Job;

@@ -23,6 +23,7 @@ use time::{OffsetDateTime, format_description::well_known::Rfc3339};
 use trade::Job;
 use utoipa::ToSchema;
 use uuid::Uuid;
+use workbench::Steps;
 
 #[derive(Serialize, ToSchema)]
 pub struct JobRow {

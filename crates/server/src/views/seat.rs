@@ -7,7 +7,7 @@ use serde::Serialize;
 use solid::{Part, Surface};
 use trade::Job;
 use utoipa::ToSchema;
-use workbench::Bench;
+use workbench::{Bench, Steps};
 
 #[derive(Serialize, ToSchema)]
 pub struct SeatView {

@@ -1,11 +1,12 @@
 //! What a strip shows, to be written down.
 
 use super::seat;
+use flat::Region;
 use glam::DVec2;
 use handoff::strip::{Strip, StripLayer};
-use lettering::Region;
+
 use trade::{Job, Mark};
-use workbench::{Bench, bench::unit_pull};
+use workbench::{Bench, Steps, unit_pull};
 
 /// The strip of a mark's seat with all the marks on it that are on.
 ///
@@ -24,7 +25,7 @@ pub fn strip(bench: &Bench, job: &Job, mark: &Mark) -> Result<Strip, String> {
     ];
     for other in job.marks.iter().filter(|m| m.on && m.seat == mark.seat) {
         // one that can't be laid is told of elsewhere and isn't drawn on the screen either
-        let settled = bench.settled(&job.marks, other, pull);
+        let settled = workbench::ties::settled(bench, &job.marks, other, pull);
         let Ok(placed) = settled.and_then(|m| relief::place::place(&m, &laid).map_err(|e| e.to_string())) else {
             continue;
         };

@@ -91,12 +91,12 @@
   async function press(picked: Picked | undefined, double: boolean) {
     if (!picked) return;
     if (widening && mark) {
-      if (picked.mark < 0) await session.change({ do: "seat_over", id: mark.id, face: picked.place });
+      if (picked.mark < 0) await session.change({ do: "extend_over", id: mark.id, face: picked.place });
       return;
     }
     if (repeating && mark) {
       const { place: face, point } = picked;
-      if (picked.mark < 0) await session.change({ do: "repeat_on", id: mark.id, face, point });
+      if (picked.mark < 0) await session.change({ do: "copy_to_face", id: mark.id, face, point });
       return;
     }
     if (laying) {

@@ -134,7 +134,7 @@
                 label="source of the limit: {subject[l.subject]}"
                 onset={(source) => own(l, { source })}
               />
-              <button class="word" onclick={() => session.change({ do: "leave_limit", subject: l.subject })}
+              <button class="word" onclick={() => session.change({ do: "reset_limit", subject: l.subject })}
                 >back to {l.shipped}</button
               >
             {:else}{l.limit.source}{/if}

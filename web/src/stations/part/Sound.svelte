@@ -110,7 +110,7 @@
     <p class="mend">
       <span>Mended: {mendWords(m)}</span><span class="soft">{volumes(m)}</span>
       {#if !session.marks.length}
-        <button class="word" onclick={() => session.change({ do: "leave_mend", mend: m.mend })}>leave it</button>
+        <button class="word" onclick={() => session.change({ do: "remove_mend", mend: m.mend })}>leave it</button>
       {/if}
     </p>
   {/each}
@@ -126,7 +126,7 @@
   {#if byHand.length}
     <p class="mend">
       <span>Faces {byHand.join(" and ")} by hand.</span>
-      <button class="word" onclick={() => session.change({ do: "leave_face_mends" })}>back to those found</button>
+      <button class="word" onclick={() => session.change({ do: "clear_face_mends" })}>back to those found</button>
     </p>
   {/if}
   <p class="soft">

@@ -77,8 +77,8 @@
             onset={(v) => pull(k, v)}
           />
         {/each}
-        <button class="word" onclick={() => session.change({ do: "turn_pull" })}>turn it round</button>. The other half
-        leaves the other way.
+        <button class="word" onclick={() => session.change({ do: "swap_halves" })}>turn it round</button>. The other
+        half leaves the other way.
       </p>
     {:else}
       <p>

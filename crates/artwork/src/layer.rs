@@ -1,0 +1,9 @@
+//! Layers of a DXF, or outermost named groups of an SVG.
+
+/// A layer of a DXF, or an outermost named group of an SVG; without a name what lies in none.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Layer {
+    pub name: String,
+    pub shapes: usize,
+    pub drawn: bool,
+}

@@ -1,0 +1,11 @@
+//! Why something can't be handed off, in sentences.
+
+#[derive(Debug, thiserror::Error)]
+pub enum HandoffError {
+    #[error("no mark could be built, so there is nothing to hand off: {0}")]
+    NothingBuilt(String),
+    #[error("the 3MF file could not be written: {0}")]
+    Write(String),
+    #[error("the bodies of “{0}” could not be joined to one; hand them off letter by letter")]
+    Join(String),
+}

@@ -1,0 +1,40 @@
+//! Which checks there are.
+
+use serde::{Deserialize, Serialize};
+
+/// The list of checks, in the order of the sheet's columns: each with its file in `checks/`.
+macro_rules! checks {
+    ($take:ident) => {
+        $take! {
+            Draft draft,
+            Trapped trapped,
+            EvenDepth even_depth,
+            CapHeight cap_height,
+            Stroke stroke,
+            Counter counter,
+            Gap gap,
+            StrokeToHeight stroke_to_height,
+            Parting parting,
+            Room room,
+            KeepOuts keep_outs,
+            Complete complete,
+            Wall wall,
+            LookAlikes look_alikes,
+        }
+    };
+}
+
+macro_rules! kinds {
+    ($($check:ident $file:ident,)*) => {
+        #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize, Deserialize)]
+        #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+        #[serde(rename_all = "snake_case")]
+        pub enum Check {
+            $($check,)*
+        }
+    };
+}
+
+checks!(kinds);
+
+pub(crate) use checks;

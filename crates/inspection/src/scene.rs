@@ -1,0 +1,147 @@
+//! What is looked at: a marked solid (whole, or a piece cut out of it) and its surroundings.
+
+use glam::DVec3;
+use relief::{BuiltMark, MarkedSolid, Tag};
+use solid::segment::Segment;
+use solid::{Mesh, queries::Queries, topology::neighbours};
+use std::{collections::HashMap, sync::Arc};
+use tool::Region;
+use trade::{
+    KeepOutKind,
+    limits::{Limit, Sheet},
+};
+
+/// What a character's facets border on: the other facet's tag, the shared edge, the other's normal.
+pub type Border = (Tag, Segment, DVec3);
+
+/// Marks farther away than this are none of a mark's business, mm.
+pub const NEAR: f64 = 10.0;
+
+/// A keep-out of the job with its margin.
+pub struct KeepOutSite {
+    pub name: String,
+    pub kind: KeepOutKind,
+    pub limit: Limit,
+    pub region: Arc<Region>,
+}
+
+/// A mark as the others see it.
+pub struct OtherMark {
+    /// Its place in the job.
+    pub mark: u32,
+    pub name: String,
+    /// Where its bodies meet its seat.
+    pub root: Vec<Segment>,
+    /// A stamp area: nothing may lie in it either.
+    pub area: Option<Arc<BuiltMark>>,
+}
+
+/// What surrounds the marks: everything about the tool and the reader that the checks ask about.
+pub struct Surroundings<'a> {
+    pub parting: &'a [Segment],
+    pub keep_outs: &'a [KeepOutSite],
+    pub others: &'a [OtherMark],
+    pub sheet: &'a Sheet,
+    /// mm.
+    pub reading_distance: f64,
+}
+
+/// The part outside a block that was cut out of it.
+#[derive(Clone, Copy)]
+pub struct Beyond<'a> {
+    /// Rays against the whole bare part.
+    pub part: &'a Queries,
+    /// Corners of the block.
+    pub low: DVec3,
+    pub high: DVec3,
+    /// Marks that lie on other pieces of it.
+    pub marks: &'a [&'a BuiltMark],
+}
+
+/// What is looked at: a marked solid (whole, or a piece cut out of it) and its surroundings.
+pub struct Scene<'a> {
+    pub solid: &'a MarkedSolid,
+    /// Rays against the solid.
+    near: Queries,
+    /// What lies outside the block that the solid was cut out with.
+    beyond: Option<Beyond<'a>>,
+    /// Facets of each (mark, character).
+    pub(crate) facets: HashMap<(u32, u32), Vec<u32>>,
+    /// For each (mark, character): what else its facets border on, with a shared edge.
+    pub(crate) borders: HashMap<(u32, u32), Vec<Border>>,
+    others: &'a [OtherMark],
+    pub parting: &'a [Segment],
+    pub keep_outs: &'a [KeepOutSite],
+    pub sheet: &'a Sheet,
+    pub reading_distance: f64,
+}
+
+impl<'a> Scene<'a> {
+    #[must_use]
+    pub fn new(solid: &'a MarkedSolid, beyond: Option<Beyond<'a>>, around: &Surroundings<'a>) -> Self {
+        let mut facets: HashMap<(u32, u32), Vec<u32>> = HashMap::new();
+        for (t, tag) in solid.tags.iter().enumerate() {
+            if let Tag::Relief { mark, character, .. } = tag {
+                facets.entry((*mark, *character)).or_default().push(t as u32);
+            }
+        }
+        let mut borders: HashMap<(u32, u32), Vec<Border>> = HashMap::new();
+        for pair in neighbours(&solid.mesh) {
+            let tags = pair.triangles.map(|t| solid.tags[t as usize]);
+            for (own, other) in [(0, 1), (1, 0)] {
+                let Tag::Relief { mark, character, .. } = tags[own] else { continue };
+                let same =
+                    matches!(tags[other], Tag::Relief { mark: m, character: c, .. } if m == mark && c == character);
+                if !same {
+                    let edge = pair.edge.map(|v| solid.mesh.vertices[v as usize]);
+                    let normal = solid.mesh.normal(pair.triangles[other] as usize);
+                    // what lies on a sheet borders on it as if the sheet were a solid's skin
+                    let tag = match tags[other] {
+                        Tag::Under { face } => Tag::Part { face },
+                        tag => tag,
+                    };
+                    borders.entry((mark, character)).or_default().push((tag, edge, normal));
+                }
+            }
+        }
+        let near = Queries::new(solid.mesh.clone());
+        let Surroundings { parting, keep_outs, others, sheet, reading_distance } = *around;
+        Self { solid, near, beyond, facets, borders, others, parting, keep_outs, sheet, reading_distance }
+    }
+
+    #[must_use]
+    pub fn mesh(&self) -> &Mesh {
+        &self.solid.mesh
+    }
+
+    /// All marks but the one at this place of the job.
+    pub fn others(&self, mark: u32) -> impl Iterator<Item = &OtherMark> {
+        self.others.iter().filter(move |o| o.mark != mark)
+    }
+
+    /// How far along the unit `direction` the next skin lies, more than `near` mm away.
+    #[must_use]
+    pub fn next_skin(&self, from: DVec3, direction: DVec3, near: f64) -> Option<(f64, DVec3)> {
+        let skin = |t: u32| !matches!(self.solid.tags[t as usize], Tag::Cut | Tag::Under { .. });
+        let own = self.near.first_hit(from, direction, near, f64::MAX, skin);
+        let own = own.map(|h| (h.distance, h.point));
+        let far = self.beyond.and_then(|Beyond { part, low, high, marks }| {
+            // the part itself counts only outside the block: inside it the piece tells
+            let leaves = exit(from, direction, low, high);
+            let hit = part.first_hit(from, direction, near.max(leaves), f64::MAX, |_| true)?;
+            let inside = part.mesh().normal(hit.triangle as usize).dot(direction) > 0.0;
+            let met = marks.iter().fold(hit.distance, |met, mark| mark.meets(from, direction, met, inside));
+            Some((met, from + direction * met))
+        });
+        [own, far].into_iter().flatten().min_by(|a, b| a.0.total_cmp(&b.0))
+    }
+}
+
+/// How far from `from` (inside the box) the ray leaves the box.
+fn exit(from: DVec3, direction: DVec3, low: DVec3, high: DVec3) -> f64 {
+    (0..3)
+        .filter(|&k| direction[k].abs() > 1e-12)
+        .map(|k| (if direction[k] > 0.0 { high[k] } else { low[k] } - from[k]) / direction[k])
+        .fold(f64::MAX, f64::min)
+        .max(0.0)
+}

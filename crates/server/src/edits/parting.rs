@@ -1,0 +1,158 @@
+//! Parting lines.
+
+use super::Change;
+use crate::problem::Problem;
+use glam::DVec3;
+use serde::{Deserialize, Serialize};
+use trade::Job;
+use trade::Parting;
+use utoipa::ToSchema;
+use workbench::unit_pull;
+use workbench::{Bench, Steps};
+
+/// One more parting line.
+#[derive(Clone, Debug, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct AddParting {
+    pub parting: Parting,
+}
+
+impl Change for AddParting {
+    fn label(&self) -> String {
+        "parting line added".into()
+    }
+
+    fn apply(&self, job: &mut Job, _: &Bench) -> Result<(), Problem> {
+        job.tool.parting.push(self.parting.clone());
+        Ok(())
+    }
+}
+
+/// A parting plane through a point of the part, mm.
+#[derive(Clone, Debug, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct PartingAt {
+    pub point: [f64; 3],
+}
+
+impl Change for PartingAt {
+    fn label(&self) -> String {
+        "parting line added".into()
+    }
+
+    fn apply(&self, job: &mut Job, _: &Bench) -> Result<(), Problem> {
+        let pull = unit_pull(&job.tool)
+            .ok_or_else(|| Problem::Wrong("Set the pull first: a parting plane lies square to it.".into()))?;
+        let height = (DVec3::from(self.point).dot(pull) * 1e3).round() / 1e3;
+        job.tool.parting.push(Parting::Plane { height });
+        Ok(())
+    }
+}
+
+/// A parting line runs otherwise.
+#[derive(Clone, Debug, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct SetParting {
+    pub at: usize,
+    pub parting: Parting,
+}
+
+impl Change for SetParting {
+    fn label(&self) -> String {
+        "parting line changed".into()
+    }
+
+    fn apply(&self, job: &mut Job, _: &Bench) -> Result<(), Problem> {
+        parting_line(job, self.at)?.clone_from(&self.parting);
+        Ok(())
+    }
+}
+
+/// A parting line goes.
+#[derive(Clone, Debug, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct RemoveParting {
+    pub at: usize,
+}
+
+impl Change for RemoveParting {
+    fn label(&self) -> String {
+        "parting line removed".into()
+    }
+
+    fn apply(&self, job: &mut Job, _: &Bench) -> Result<(), Problem> {
+        parting_line(job, self.at)?;
+        job.tool.parting.remove(self.at);
+        Ok(())
+    }
+}
+
+/// The edge of the part nearest to a point joins the line along edges at `at`, or begins one; an
+/// edge that belongs to the line leaves it.
+#[derive(Clone, Debug, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct PickEdge {
+    pub at: Option<usize>,
+    pub point: [f64; 3],
+}
+
+impl Change for PickEdge {
+    fn label(&self) -> String {
+        "edge of the parting line picked".into()
+    }
+
+    fn apply(&self, job: &mut Job, bench: &Bench) -> Result<(), Problem> {
+        pick_edge(job, bench, self.at, self.point)
+    }
+}
+
+fn pick_edge(job: &mut Job, bench: &Bench, at: Option<usize>, point: [f64; 3]) -> Result<(), Problem> {
+    let edges = ::tool::edges::Edges::of(bench.part());
+    let Some(run) = edges.nearest(DVec3::from(point)) else {
+        return Err(Problem::Wrong("The part is one face without edges; draw the parting line otherwise.".into()));
+    };
+    let Some(at) = at else {
+        job.tool.parting.push(Parting::Edges { through: vec![point] });
+        return Ok(());
+    };
+    let Parting::Edges { through } = parting_line(job, at)? else {
+        return Err(Problem::Wrong("That parting line does not run along edges.".into()));
+    };
+    let before = through.len();
+    through.retain(|p| edges.nearest(DVec3::from(*p)).as_ref() != Some(&run));
+    if through.len() == before {
+        through.push(point);
+    }
+    if through.is_empty() {
+        job.tool.parting.remove(at);
+    }
+    Ok(())
+}
+
+fn parting_line(job: &mut Job, at: usize) -> Result<&mut Parting, Problem> {
+    job.tool
+        .parting
+        .get_mut(at)
+        .ok_or_else(|| Problem::Missing("That parting line is gone; somebody else may have taken it away.".into()))
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::edits::tests::bench;
+
+    #[test]
+    fn a_plane_goes_through_the_point_and_an_edge_that_is_picked_twice_leaves_the_line() {
+        let (mut job, bench) = bench();
+        job.tool.parting.clear();
+        PartingAt { point: [10.0, 5.0, 4.0] }.apply(&mut job, &bench).unwrap();
+        assert_eq!(job.tool.parting, vec![Parting::Plane { height: 4.0 }]);
+        // the upper edge of the block's front
+        let pick = |at| PickEdge { at, point: [30.0, 0.0, 12.0] };
+        pick(None).apply(&mut job, &bench).unwrap();
+        assert!(matches!(&job.tool.parting[1], Parting::Edges { through } if through.len() == 1));
+        pick(Some(1)).apply(&mut job, &bench).unwrap();
+        assert_eq!(job.tool.parting.len(), 1);
+        assert!(RemoveParting { at: 7 }.apply(&mut job, &bench).unwrap_err().to_string().contains("gone"));
+    }
+}

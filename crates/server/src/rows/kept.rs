@@ -1,0 +1,27 @@
+//! What is kept of a row.
+
+use super::run::Work;
+use serde::{Deserialize, Serialize};
+use workbench::rows::RowFound;
+
+/// What is kept of a row.
+#[derive(Clone, Debug, Default, Serialize, Deserialize)]
+pub struct Kept {
+    pub found: Option<RowFound>,
+    /// Names of the files that were asked for.
+    pub asked: Vec<String>,
+    /// Why it could not be done.
+    pub problem: Option<String>,
+}
+
+impl Kept {
+    /// Is nothing left to do?
+    #[must_use]
+    pub fn is_done(&self, work: Work, wanted: &[String]) -> bool {
+        match work {
+            _ if self.problem.is_some() && self.found.is_none() => true,
+            Work::Measure => self.found.is_some(),
+            Work::Build => wanted.iter().all(|name| self.asked.contains(name)),
+        }
+    }
+}

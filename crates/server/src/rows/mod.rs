@@ -1,0 +1,12 @@
+//! All rows of a roster measured, or their files built: in the background, two at a time, each kept as soon as it is
+//! done. What was done before an end or a stop is not done again, nor what a change of the job leaves alone.
+
+mod archive;
+mod keep;
+mod kept;
+mod plan;
+mod run;
+
+pub use kept::Kept;
+pub use plan::{Planned, wanted};
+pub use run::{Run, Work};

@@ -1,0 +1,31 @@
+//! Jobs in the database: an append-only history, part files by hash, what inspections came to.
+
+mod blobs;
+mod inspections;
+mod lettering_faces;
+mod patterns;
+mod states;
+mod told;
+
+pub use lettering_faces::KeptFace;
+pub use patterns::KeptPattern;
+pub use states::Standing;
+pub use told::{CHANNEL, Happened, Told};
+
+use crate::newest::Newest;
+use sea_orm::DatabaseConnection;
+use states::{ROWS, Row};
+use std::sync::{Arc, Mutex};
+
+#[derive(Clone)]
+pub struct Store {
+    pub database: DatabaseConnection,
+    rows: Arc<Mutex<Newest<i64, Arc<Row>>>>,
+}
+
+impl Store {
+    #[must_use]
+    pub fn new(database: DatabaseConnection) -> Self {
+        Self { database, rows: Arc::new(Mutex::new(Newest::new(ROWS))) }
+    }
+}

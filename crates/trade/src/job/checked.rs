@@ -1,0 +1,146 @@
+//! What is wrong with a job, before anything is built from it.
+
+use super::{FaceName, Job, VERSION};
+use crate::{
+    limits::{self},
+    mend::{FaceMend, MOST_FACE_MENDS},
+    own_face::{MOST_OWN_FACES, OwnFace},
+    recipe::MOST_PIECES,
+    revision,
+};
+use std::collections::HashSet;
+
+/// What is wrong with a job, before anything is built from it.
+#[derive(Clone, Debug, PartialEq, thiserror::Error)]
+pub enum JobError {
+    #[error("this job file can't be read: {0}")]
+    Unreadable(String),
+    #[error("this job file has version {0}; this program reads version {VERSION}")]
+    Version(u32),
+    #[error("there is no limits sheet “{0}”; there are {known}", known = limits::ids().join(", "))]
+    NoSheet(String),
+    #[error("the reading distance is {0} mm; it must lie between 10 and 100000")]
+    ReadingDistance(f64),
+    #[error("{0}")]
+    FaceMend(String),
+    #[error("{0}")]
+    Tool(String),
+    #[error("{0}")]
+    Process(String),
+    #[error("{0}")]
+    OwnLimit(String),
+    #[error("face {face} is called “{name}”; a face's name has 1 to 60 characters and belongs to one face")]
+    FaceName { face: u32, name: String },
+    #[error("a limit is set twice for this job; set each once")]
+    TwoLimits,
+    #[error("{0}")]
+    Roster(String),
+    #[error("{0}")]
+    Revision(String),
+    #[error("tool plate: {0}")]
+    ToolPlate(String),
+    #[error("the files of each row: {0}")]
+    RowFiles(String),
+    #[error("{0}")]
+    OwnFace(String),
+    #[error("two marks are called “{0}”; each needs an id of its own")]
+    TwoMarks(String),
+    #[error("mark “{mark}”: {what}")]
+    Mark { mark: String, what: String },
+}
+
+impl Job {
+    /// Every setting inside its range?
+    ///
+    /// # Errors
+    /// The first setting that is not, by mark and name, with the range it must lie in.
+    pub fn check(&self) -> Result<(), JobError> {
+        if self.version != VERSION {
+            return Err(JobError::Version(self.version));
+        }
+        if limits::sheet(&self.limits).is_none() {
+            return Err(JobError::NoSheet(self.limits.clone()));
+        }
+        if !(10.0..=100_000.0).contains(&self.reading_distance) {
+            return Err(JobError::ReadingDistance(self.reading_distance));
+        }
+        if self.part.face_mends.len() > MOST_FACE_MENDS {
+            return Err(JobError::FaceMend(format!("at most {MOST_FACE_MENDS} faces are joined or divided by hand")));
+        }
+        self.part.face_mends.iter().try_for_each(FaceMend::check).map_err(JobError::FaceMend)?;
+        self.tool.check().map_err(JobError::Tool)?;
+        let mut names = HashSet::new();
+        for FaceName { face, name } in &self.face_names {
+            if name.trim().is_empty() || name.chars().count() > 60 || !names.insert(name) {
+                return Err(JobError::FaceName { face: *face, name: name.clone() });
+            }
+        }
+        self.process.check().map_err(JobError::Process)?;
+        for own in &self.own_limits {
+            own.check().map_err(JobError::OwnLimit)?;
+        }
+        let subjects: HashSet<_> = self.own_limits.iter().map(|o| o.subject).collect();
+        if subjects.len() < self.own_limits.len() {
+            return Err(JobError::TwoLimits);
+        }
+        self.roster.check().map_err(JobError::Roster)?;
+        if let Some(revision) = &self.revision {
+            revision::rank(revision).map_err(JobError::Revision)?;
+        }
+        self.tool_plate.check(&self.roster).map_err(JobError::ToolPlate)?;
+        self.row_files.check(&self.roster).map_err(JobError::RowFiles)?;
+        self.check_own_faces().map_err(JobError::OwnFace)?;
+        self.check_marks()
+    }
+
+    /// As [`Job::check`], of the marks alone.
+    ///
+    /// # Errors
+    /// As there.
+    pub fn check_marks(&self) -> Result<(), JobError> {
+        let mut seen = HashSet::new();
+        for mark in &self.marks {
+            if !seen.insert(&mark.id) {
+                return Err(JobError::TwoMarks(mark.id.clone()));
+            }
+            let wrong = |what| JobError::Mark { mark: mark.id.clone(), what };
+            mark.check(&self.roster).map_err(wrong)?;
+            if mark.recipe.len() > MOST_PIECES {
+                return Err(wrong(format!("a recipe has at most {MOST_PIECES} pieces")));
+            }
+            mark.recipe.iter().try_for_each(|piece| piece.check(&self.roster)).map_err(wrong)?;
+        }
+        self.check_manners()
+    }
+
+    fn check_own_faces(&self) -> Result<(), String> {
+        if self.own_faces.len() > MOST_OWN_FACES {
+            return Err(format!("a job has at most {MOST_OWN_FACES} lettering faces of its own"));
+        }
+        self.own_faces.iter().try_for_each(OwnFace::check)?;
+        let mut names = HashSet::new();
+        match self.own_faces.iter().find(|f| !names.insert(&f.name)) {
+            Some(twice) => Err(format!("the job has the lettering face “{}” twice; keep one of them", twice.name)),
+            None => Ok(()),
+        }
+    }
+
+    /// Marks that share a manner are alike in what it stands for.
+    fn check_manners(&self) -> Result<(), JobError> {
+        for mark in &self.marks {
+            let Some(manner) = &mark.manner else { continue };
+            let wrong = |what: String| JobError::Mark { mark: mark.id.clone(), what };
+            if manner.trim().is_empty() || manner.chars().count() > 60 {
+                return Err(wrong("the name of a manner has 1 to 60 characters".into()));
+            }
+            let first = self.marks.iter().find(|m| m.manner.as_ref() == Some(manner)).unwrap_or(mark);
+            if first.lettering != mark.lettering || first.relief != mark.relief {
+                return Err(wrong(format!(
+                    "it shares the manner “{manner}” with “{}” and is lettered or relieved otherwise",
+                    first.id
+                )));
+            }
+        }
+        Ok(())
+    }
+}

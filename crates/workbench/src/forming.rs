@@ -1,0 +1,31 @@
+//! Which steel forms a mark: by most of the places in the middles of its characters; where the tool frees none of
+//! them, the half that its seat looks to.
+
+use crate::{line::unit_pull, steps::Steps};
+use glam::DVec3;
+use relief::{PlacedMark, Seat};
+use trade::{Steel, Tool};
+
+/// The steel, and the unit vector along which it leaves; `None` while no pull is set.
+pub(crate) fn steel(steps: &impl Steps, tool: &Tool, seat: &Seat, placed: &PlacedMark) -> Option<(Steel, DVec3)> {
+    let steels = tool.steels();
+    let plain = tool.slides.is_empty() && tool.given.is_empty();
+    let mut votes = vec![0_usize; steels.len()];
+    if !plain {
+        let round = steps.steels(tool);
+        for character in &placed.characters {
+            let hit = steps.queries().nearest(seat.chart.point(character.middle, 0.0), f64::MAX);
+            if let Some(steel) = hit.and_then(|h| round.forms(h.triangle, h.point).steel) {
+                votes[steel as usize] += 1;
+            }
+        }
+    }
+    let most = (0..votes.len()).rev().max_by_key(|&s| votes[s]).filter(|&s| votes[s] > 0);
+    let out = seat.chart.normal(placed.middle);
+    let half = || {
+        let pull = unit_pull(tool)?;
+        Some(usize::from(pull.dot(out) < 0.0))
+    };
+    let (steel, pull) = steels[most.or_else(half)?].clone();
+    Some((steel, DVec3::from(pull).try_normalize()?))
+}

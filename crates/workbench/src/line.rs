@@ -1,0 +1,67 @@
+//! The one line of calls: part → seats → placed marks → bodies → joined → inspected.
+
+use crate::{
+    forming, inspecting, joining,
+    outcome::{MarkOutcome, Outcome, Scope},
+    steps::Steps,
+    ties,
+    workpiece::Ground,
+};
+use glam::DVec3;
+use relief::{BuiltMark, place::place};
+use std::sync::Arc;
+use trade::{Job, Mark, Steel, Tool};
+
+/// `job` on a part: marked solid and findings. Marks that can't be built say why; the others are not held up by
+/// them.
+#[must_use]
+pub fn run(job: &Job, steps: &impl Steps, scope: Scope) -> Outcome {
+    let mut outcome = joined(job, steps, scope);
+    inspect(job, steps, &mut outcome);
+    outcome
+}
+
+/// Everything that is on, built and joined to the part. Only marks that can't be built have findings yet.
+#[must_use]
+pub fn joined(job: &Job, steps: &impl Steps, scope: Scope) -> Outcome {
+    let ground = steps.work().ground();
+    let body = |mark: &Mark| ground.clone().and_then(|_| body(job, mark, steps));
+    let marks: Vec<MarkOutcome> = job
+        .marks
+        .iter()
+        .map(|mark| if mark.on { MarkOutcome::of(mark, body(mark)) } else { MarkOutcome::off(mark) })
+        .collect();
+    joining::joined(steps, &ground.unwrap_or(Ground::None), marks, scope)
+}
+
+/// A mark on its seat, placed and built, and the steel that forms it.
+fn body(job: &Job, mark: &Mark, steps: &impl Steps) -> Result<(Option<Steel>, Arc<BuiltMark>), String> {
+    if let Some(why) = &mark.unsaid {
+        return Err(why.clone());
+    }
+    let main = unit_pull(&job.tool);
+    let mark = ties::settled(steps, &job.marks, mark, main)?;
+    let seat = steps.seat(&mark.seat, main)?;
+    let placed = place(&mark, &seat).map_err(|e| e.to_string())?;
+    let (steel, pull) = forming::steel(steps, &job.tool, &seat, &placed).unzip();
+    let built = steps.built(&mark, &seat, &placed, pull)?;
+    Ok((steel, built))
+}
+
+/// Gives the marks of an outcome that were built their findings.
+pub fn inspect(job: &Job, steps: &impl Steps, outcome: &mut Outcome) {
+    let present = outcome.built();
+    for group in outcome.groups.clone() {
+        let asked = inspecting::Asked::new(job, &group, &present);
+        let findings = steps.findings(&asked);
+        for (&at, findings) in group.marks.iter().zip(&*findings) {
+            outcome.marks[at as usize].findings.clone_from(findings);
+        }
+    }
+}
+
+/// The tool's pull as a unit vector.
+#[must_use]
+pub fn unit_pull(tool: &Tool) -> Option<DVec3> {
+    tool.pull.map(DVec3::from).and_then(DVec3::try_normalize)
+}
