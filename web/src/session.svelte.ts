@@ -17,7 +17,7 @@ import { person } from "./frame/person.svelte";
 /** One open job: what the server says of it, kept fresh. */
 export class Session {
   readonly id: string;
-  /** The row of the roster that is asked for; the first where none is. */
+  /** The row of the roster that is required; the first where none is. */
   row = $state<number>();
   view = $state.raw<JobView>();
   solid = $state.raw<SolidView>();
@@ -35,7 +35,7 @@ export class Session {
   lost = $state("");
   /** Marks that say something else since the last step to the next revision, and what each said before. */
   changed = $state.raw(new Map<string, string>());
-  /** A mark that was just added: its text is asked for. */
+  /** A mark that was just added: its text is required. */
   fresh = "";
   #turn: Promise<unknown> = Promise.resolve();
   /** Changes that are not answered yet. */
@@ -60,13 +60,13 @@ export class Session {
     return !this.view || (answer?.state === this.view.state && answer.row === this.view.shown);
   }
 
-  /** How many findings of the row on show fail or are close; what is kept of a job is of its first row. */
+  /** How many findings of the row on show fail or are marginal; what is kept of a job is of its first row. */
   get verdict() {
     const { view, outcome } = this;
     if (outcome && !this.stale) {
       const states = outcome.marks.flatMap((m) => m.findings.map((f) => f.state));
       const count = (state: string) => states.filter((s) => s === state).length;
-      return { fails: count("fails"), close: count("close"), unchecked: count("unchecked") };
+      return { fails: count("fails"), marginal: count("marginal"), not_checked: count("not_checked") };
     }
     return view && (view.shown ?? undefined) === view.job.roster.rows[0]?.id ? view.verdict : null;
   }
@@ -249,12 +249,12 @@ export class Session {
     return turn;
   }
 
-  back(): Promise<boolean> {
-    return this.send(() => api.POST("/api/jobs/{id}/back", this.step()));
+  undo(): Promise<boolean> {
+    return this.send(() => api.POST("/api/jobs/{id}/undo", this.step()));
   }
 
-  again(): Promise<boolean> {
-    return this.send(() => api.POST("/api/jobs/{id}/again", this.step()));
+  redo(): Promise<boolean> {
+    return this.send(() => api.POST("/api/jobs/{id}/redo", this.step()));
   }
 
   private step() {

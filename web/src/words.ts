@@ -3,26 +3,26 @@ import type { Finding, JobView, OutcomeView, Schemas, State } from "./api/client
 type Verdict = Schemas["VerdictView"];
 
 export const stateWord: Record<State, string> = {
-  holds: "holds",
-  close: "close",
+  passes: "passes",
+  marginal: "marginal",
   fails: "fails",
-  unchecked: "unchecked",
+  not_checked: "not checked",
 };
 
 /** The checks in the order of the sheet, with the heads of its columns. */
 export const checkNames: Record<Schemas["Check"], { head: string; whole: string }> = {
   draft: { head: "draft", whole: "least draft of the walls" },
-  trapped: { head: "leaves", whole: "leaves the tool" },
-  even_depth: { head: "even depth", whole: "spread of the depth" },
+  release: { head: "release", whole: "release from the tool" },
+  uniform_depth: { head: "uniform depth", whole: "spread of the depth" },
   cap_height: { head: "cap height", whole: "cap height and reading angle" },
   stroke: { head: "stroke", whole: "least stroke" },
   counter: { head: "counter", whole: "least counter" },
   gap: { head: "gap", whole: "gap between characters" },
   stroke_to_height: { head: "stroke to relief", whole: "stroke against relief height" },
   parting: { head: "parting", whole: "clearance to the parting line" },
-  room: { head: "room", whole: "room to edges and other marks" },
+  clearance: { head: "clearance", whole: "room to edges and other marks" },
   keep_outs: { head: "keep-outs", whole: "clearance to keep-outs" },
-  complete: { head: "whole", whole: "every letter whole" },
+  complete: { head: "complete", whole: "every letter complete" },
   wall: { head: "wall", whole: "wall under the mark" },
   look_alikes: { head: "look-alikes", whole: "characters easily mistaken" },
 };
@@ -32,17 +32,17 @@ export function many(count: number, one: string, more = `${one}s`): string {
 }
 
 export function verdictWords(verdict: Verdict | null | undefined, marks: number): string {
-  if (!verdict) return "measuring …";
+  if (!verdict) return "checking …";
   if (marks === 0) return "nothing to check yet";
   const said = [];
   if (verdict.fails) said.push(`${verdict.fails} ${verdict.fails === 1 ? "fails" : "fail"}`);
-  if (verdict.close) said.push(`${verdict.close} close`);
-  if (verdict.unchecked) said.push(`${verdict.unchecked} unchecked`);
-  return said.length ? said.join(", ") : "all hold";
+  if (verdict.marginal) said.push(`${verdict.marginal} marginal`);
+  if (verdict.not_checked) said.push(`${verdict.not_checked} not checked`);
+  return said.length ? said.join(", ") : "all pass";
 }
 
 export function partWords(view: JobView): string {
-  if (view.part.soundness.sheet) return `sheet, ${view.part.unit}`;
+  if (view.part.soundness.surface_body) return `surface body, ${view.part.unit}`;
   if (!view.part.soundness.solid) return "not a closed solid";
   const pull = view.job.tool.pull ? "" : ", no pull yet";
   return `closed, ${view.part.unit}${pull}`;
@@ -92,7 +92,7 @@ export function worst(outcome: OutcomeView | undefined, id: string): Finding | u
 
 export function steelWord(steel: Schemas["Steel"]): string {
   if (steel.steel === "slide") return steel.name;
-  return steel.steel === "first" ? "first half" : "second half";
+  return steel.steel === "fixed" ? "fixed half" : "moving half";
 }
 
 /** One name for a steel in a list of choices. */

@@ -88,7 +88,7 @@ impl Faults {
         }
     }
 
-    /// All of them, their places moved by `there`; `least` is the least width in mm, where one is asked for.
+    /// All of them, their places moved by `there`; `least` is the least width in mm, where one is required.
     pub fn told(self, least: Option<f64>, there: impl Fn(DVec2) -> DVec2) -> Vec<Fault> {
         let fault = |(kind, (count, places)): (FaultKind, (usize, Vec<DVec2>))| Fault {
             kind,

@@ -224,11 +224,8 @@ impl Browser {
     /// # Errors
     /// It never was.
     pub async fn measured(&self) -> Result<()> {
-        self.until(
-            "the solid was measured",
-            "return window.asked === 0 && !/measuring …|being rebuilt|Measuring/.test(document.body.innerText)",
-        )
-        .await
+        self.until("the solid was measured", "return window.asked === 0 && !document.querySelector('[data-busy]')")
+            .await
     }
 
     /// A place on the page, by an element's box and shares of its width and height.
@@ -291,7 +288,7 @@ impl Browser {
         Ok(browser)
     }
 
-    /// Presses the part until the pressed face is the wanted one.
+    /// Presses the part until the picked face is the wanted one.
     ///
     /// # Errors
     /// No place that was tried shows it.

@@ -98,7 +98,7 @@ async fn settings_that_make_no_sense_are_refused_with_their_range_and_change_not
         (json!({"lettering": {"cap_height": 1e6}}), "between 0.2 and 500 mm"),
         (json!({"text": "A".repeat(10_000)}), "10000 characters"),
         (json!({"relief": {"draft": -1}}), "between 0 and 60"),
-        (json!({"relief": {"held": "nowhere"}}), "nowhere"),
+        (json!({"relief": {"measured_at": "nowhere"}}), "nowhere"),
     ] {
         let (status, body) =
             server.try_edit(&id, "A. Tester", json!({"do": "set_mark", "id": "mark-1", "settings": settings})).await?;
@@ -157,22 +157,22 @@ async fn steps_back_and_again_carry_names_and_survive_a_restart() -> Result<()> 
     let set = |text: &str| json!({"do": "set_mark", "id": "mark-1", "settings": {"text": text}});
     server.edit(&id, "A. Tester", set("ONE")).await?;
     server.edit(&id, "B. Tester", set("TWO")).await?;
-    let back = server.step(&id, "C. Tester", "back").await?;
+    let back = server.step(&id, "C. Tester", "undo").await?;
     assert_eq!((text(&back).as_str(), back["by"].as_str()), ("ONE", Some("C. Tester")));
-    assert_eq!(back["again"], "mark-1: text");
+    assert_eq!(back["redo"], "mark-1: text");
     drop(server);
     server = Server::start(&cluster.url())?;
-    assert_eq!(text(&server.step(&id, "C. Tester", "back").await?), "R4-07");
-    assert_eq!(text(&server.step(&id, "C. Tester", "again").await?), "ONE");
-    assert_eq!(text(&server.step(&id, "C. Tester", "again").await?), "TWO");
-    assert!(server.step(&id, "C. Tester", "again").await.is_err(), "there is nothing more to do again");
+    assert_eq!(text(&server.step(&id, "C. Tester", "undo").await?), "R4-07");
+    assert_eq!(text(&server.step(&id, "C. Tester", "redo").await?), "ONE");
+    assert_eq!(text(&server.step(&id, "C. Tester", "redo").await?), "TWO");
+    assert!(server.step(&id, "C. Tester", "redo").await.is_err(), "there is nothing more to do again");
     // a change after a step back begins a new branch, and the old one can't be done again by mistake
-    server.step(&id, "C. Tester", "back").await?;
+    server.step(&id, "C. Tester", "undo").await?;
     let branched = server.edit(&id, "C. Tester", set("THREE")).await?;
-    assert_eq!(branched["again"], Value::Null);
-    assert_eq!(text(&server.step(&id, "C. Tester", "back").await?), "ONE");
+    assert_eq!(branched["redo"], Value::Null);
+    assert_eq!(text(&server.step(&id, "C. Tester", "undo").await?), "ONE");
     for _ in 0..4 {
-        server.step(&id, "C. Tester", "back").await?;
+        server.step(&id, "C. Tester", "undo").await?;
     }
     let (status, body) =
         server.ask(Method::POST, &format!("/api/jobs/{id}/back"), Some(json!({"author": "C. Tester"}))).await?;
@@ -254,14 +254,14 @@ async fn the_application_and_the_command_line_make_the_same_solid_and_findings()
 }
 
 #[tokio::test(flavor = "multi_thread")]
-async fn the_seat_of_a_barrel_unrolls_to_its_length_once_round() -> Result<()> {
+async fn the_seat_of_a_cylinder_unrolls_to_its_length_once_round() -> Result<()> {
     let cluster = Cluster::start(false);
     let server = Server::start(&cluster.url())?;
     let barrel = demo::shapes::cylinder(glam::DVec3::ZERO, glam::DVec3::X * 60.0, 15.0);
-    let id = server.begin("barrel.stl", stl::write(&barrel)).await?;
+    let id = server.begin("cylinder.stl", stl::write(&barrel)).await?;
     server.edit(&id, "A. Tester", json!({"do": "set_pull", "direction": [0, 0, 2]})).await?;
     let job = server.edit(&id, "A. Tester", json!({"do": "add_parting", "parting": {"kind": "silhouette"}})).await?;
-    let seat = server.get(&format!("/api/jobs/{id}/seats/{}", face(&job, "barrel R 15.000"))).await?;
+    let seat = server.get(&format!("/api/jobs/{id}/seats/{}", face(&job, "cylinder R 15.000"))).await?;
     let number = |v: &Value| v.as_f64().unwrap();
     assert!((number(&seat["end"][0]) - number(&seat["start"][0]) - 60.0).abs() < 1e-4);
     let round = std::f64::consts::TAU * 15.0;

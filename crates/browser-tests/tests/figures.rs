@@ -67,10 +67,10 @@ async fn a_dial_is_drawn_dated_row_by_row_and_handed_off_with_its_core_apart() -
     browser.says("set a larger diameter").await?;
     browser.write("input[aria-label='diameter of the dial']", "32", Key::Enter).await?;
     browser.until("there is room again", &count(17 + 1 + 31 + 1)).await?;
-    browser.press_text("take it away").await?;
+    browser.press_text("remove it").await?;
     browser.until("one ring is left", &count(17)).await?;
-    // a round tray under it
-    browser.choose("select[aria-label='what it stands on']", "in a tray").await?;
+    // a round recessed pad under it
+    browser.choose("select[aria-label='what it stands on']", "in a recessed pad").await?;
     browser.until("it has its field", "return !!document.querySelector('g.mark path.field')").await?;
     browser.measured().await?;
     browser.press("nav a[href$='/handoff']").await?;
@@ -100,7 +100,7 @@ async fn a_dial_is_drawn_dated_row_by_row_and_handed_off_with_its_core_apart() -
     browser.until("thirteen months are over", &dots(13)).await?;
     browser.find("body").await?.send_keys("[").await?;
     browser.until("three months are over", &dots(3)).await?;
-    // a column that it is dated by can't be taken away
+    // a column that it is dated by can't be removed
     let take = roster(json!({"change": "remove_column", "name": "made"}));
     let refused = server.edit(&id, BY, take).await;
     ensure!(refused.is_err_and(|e| e.to_string().contains("dated by the column")), "the column is gone");

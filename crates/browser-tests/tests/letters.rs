@@ -153,7 +153,7 @@ async fn the_shop_keeps_a_face_for_other_jobs_and_a_pattern_brings_its_own() -> 
         .await?;
     let job = server.get(&format!("/api/jobs/{to}")).await?["job"].clone();
     ensure!(job["own_faces"][0]["letters"].as_array().is_some_and(|l| l.len() == 39), "{job}");
-    browser.press_text("back").await?;
+    browser.press_text("undo").await?;
     browser
         .until(
             "it is as before",
@@ -178,7 +178,7 @@ async fn the_shop_keeps_a_face_for_other_jobs_and_a_pattern_brings_its_own() -> 
     browser.press("button[aria-label='lettering face: Centre line']").await?;
     browser.press_text("off the list").await?;
     browser.says("Off the list:").await?;
-    browser.press_text("put it back").await?;
+    browser.press_text("restore").await?;
     browser.says("kept by the shop: 39 letters").await?;
 
     // a pattern comes with the face that it is lettered in

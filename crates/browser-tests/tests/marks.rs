@@ -1,5 +1,5 @@
 //! The marks station in a browser: arcs on a dome, letters fitted to a length, inlays, seats over an edge,
-//! repeats and manners.
+//! repeats and styles.
 
 use anyhow::{Context, Result, ensure};
 use browser_tests::{Browser, Cluster, Server};
@@ -51,7 +51,7 @@ async fn a_text_goes_round_the_crown_of_a_dome_fitted_and_inlaid() -> Result<()>
     let profile: Vec<DVec2> = std::iter::once(DVec2::ZERO).chain(arc(DVec2::ZERO, 25.0, 0.0, 90.0)).collect();
     let dome = stl::write(&turned(&profile));
     let id = marked(&server, &browser, dome, [0.0, 0.0, 25.0], "FD-40").await?;
-    browser.says("ball R 25.000").await?;
+    browser.says("sphere R 25.000").await?;
     browser.choose("select[aria-label='baseline']", "on an arc").await?;
     browser.write("input[aria-label='radius of the arc']", "9", Key::Enter).await?;
     browser.choose("select[aria-label='tops of the letters']", "in").await?;
@@ -75,7 +75,7 @@ async fn a_text_goes_round_the_crown_of_a_dome_fitted_and_inlaid() -> Result<()>
     let (x, y) = (from[0].as_f64().context("x")? as i64, from[1].as_f64().context("y")? as i64);
     browser.drag((x, y), (x + 40, y - 30)).await?;
     kept(&server, &id, "the drag", |m| m[0]["place"]["along"]["tie"] == "at").await?;
-    server.step(&id, BY, "back").await?;
+    server.step(&id, BY, "undo").await?;
     // a length to fit says what it was fitted by
     browser.choose("select[aria-label='fitted to a length']", "Fitted by its spacing").await?;
     browser.write("input[aria-label='length of the text']", "18", Key::Enter).await?;
@@ -93,7 +93,7 @@ async fn a_text_goes_round_the_crown_of_a_dome_fitted_and_inlaid() -> Result<()>
     browser.press("a[href$='/filling-mark-1.stl']").await?;
     let filling = Part::read("filling.stl", &browser.downloaded("filling-mark-1.stl").await?, Some(Unit::Mm))?;
     ensure!(filling.mesh.volume() > 1.0, "{}", filling.mesh.volume());
-    // flush with the ball of radius 25, within the rounding of the file
+    // flush with the sphere of radius 25, within the rounding of the file
     let (least, most) =
         filling.mesh.vertices.iter().map(|p| p.length()).fold((f64::MAX, 0.0_f64), |(l, m), r| (l.min(r), m.max(r)));
     ensure!((most - 25.0).abs() < 1e-3 && (least - 24.7).abs() < 1e-3, "{least} {most}");
@@ -108,7 +108,7 @@ async fn a_text_goes_round_the_crown_of_a_dome_fitted_and_inlaid() -> Result<()>
 }
 
 #[tokio::test(flavor = "multi_thread")]
-async fn a_mark_goes_over_an_edge_is_repeated_and_shares_its_manner() -> Result<()> {
+async fn a_mark_goes_over_an_edge_is_repeated_and_shares_its_style() -> Result<()> {
     let cluster = Cluster::start(false);
     let server = Server::start(&cluster.url())?;
     let browser = Browser::at_the_bench(&server.base, BY).await?;
@@ -120,13 +120,13 @@ async fn a_mark_goes_over_an_edge_is_repeated_and_shares_its_manner() -> Result<
     browser.press_text("lay them").await?;
     let marks = kept(&server, &id, "the repeats", |m| m.len() == 3).await?;
     ensure!(near(&marks[2]["place"]["up"]["position"], 22.0 - 14.0), "{}", marks[2]["place"]);
-    // a manner of two of them: changed once
-    browser.choose("select[aria-label='manner']", "under a new name …").await?;
-    browser.write("input[aria-label='name of the manner']", "small", Key::Enter).await?;
-    kept(&server, &id, "the manner", |m| m[0]["manner"] == "small").await?;
+    // a style of two of them: changed once
+    browser.choose("select[aria-label='style']", "under a new name …").await?;
+    browser.write("input[aria-label='name of the style']", "small", Key::Enter).await?;
+    kept(&server, &id, "the style", |m| m[0]["style"] == "small").await?;
     let second = marks[1]["id"].as_str().context("an id")?.to_owned();
     browser.driver.goto(&format!("{}/jobs/{id}/marks?mark={second}", server.base)).await?;
-    browser.choose("select[aria-label='manner']", "in the manner “small”").await?;
+    browser.choose("select[aria-label='style']", "in the style “small”").await?;
     browser.says("like 1 other mark").await?;
     browser.write("input[aria-label='cap height']", "4.2", Key::Enter).await?;
     let marks = kept(&server, &id, "both heights", |m| near(&m[1]["lettering"]["cap_height"], 4.2)).await?;
@@ -134,7 +134,7 @@ async fn a_mark_goes_over_an_edge_is_repeated_and_shares_its_manner() -> Result<
     // over the edge that is seen in front
     browser.press_text("whole part").await?;
     browser.still().await?;
-    browser.press_text("more faces").await?;
+    browser.press_text("extend over faces").await?;
     browser.says("Press the faces that belong to the seat too").await?;
     let mut over = false;
     for (x, y) in [(0.5, 0.72), (0.5, 0.66), (0.45, 0.78), (0.55, 0.62), (0.4, 0.6), (0.6, 0.7)] {
@@ -163,12 +163,12 @@ async fn a_mark_goes_over_an_edge_is_repeated_and_shares_its_manner() -> Result<
     browser.until("the 7 is gone", "return document.querySelectorAll('g.mark path[data-letter]').length === 1").await?;
     browser.press_text("like the others").await?;
     kept(&server, &id, "its being like the others", |m| m[1]["letters"].as_array().is_some_and(Vec::is_empty)).await?;
-    // to the other side, and turned end for end
+    // to the other side, and turned rotate 180°
     let third = marks[2]["id"].as_str().context("an id")?.to_owned();
     browser.driver.goto(&format!("{}/jobs/{id}/marks?mark={third}", server.base)).await?;
-    browser.press_text("other side").await?;
+    browser.press_text("move to the opposite face").await?;
     browser.says("plane facing −z").await?;
-    browser.press_text("end for end").await?;
+    browser.press_text("rotate 180°").await?;
     kept(&server, &id, "the turn", |m| near(&m[2]["place"]["turn"], 180.0)).await?;
     browser.measured().await?;
     browser.driver.goto(&format!("{}/jobs/{id}/handoff", server.base)).await?;
@@ -211,8 +211,8 @@ async fn a_mark_is_tied_to_a_hole_and_to_another_mark_and_stands_beside_an_edge(
     browser.measured().await?;
     browser.find("svg[data-scale]").await?.send_keys(Key::Up + Key::Up + Key::Up + Key::Up + Key::Down).await?;
     kept(&server, &id, "the steps", |m| near(&m[0]["place"]["up"]["distance"], 8.3)).await?;
-    server.step(&id, BY, "back").await?;
-    kept(&server, &id, "one step back", |m| near(&m[0]["place"]["up"]["distance"], 8.0)).await?;
+    server.step(&id, BY, "undo").await?;
+    kept(&server, &id, "undo", |m| near(&m[0]["place"]["up"]["distance"], 8.0)).await?;
     // a second one below it, tied to the first
     server.edit(&id, BY, json!({"do": "copy_mark", "id": "mark-1"})).await?;
     browser.driver.goto(&format!("{}/jobs/{id}/marks?mark=mark-2", server.base)).await?;
@@ -238,7 +238,7 @@ async fn a_mark_is_tied_to_a_hole_and_to_another_mark_and_stands_beside_an_edge(
         )
         .await?;
     browser.says("tied to one another in a circle").await?;
-    server.step(&id, BY, "back").await?;
+    server.step(&id, BY, "undo").await?;
     // beside the hole's edge, then beside another that is pressed, dragged along it
     browser.choose("select[aria-label='baseline']", "beside an edge").await?;
     browser.write("input[aria-label='gap to the edge']", "2", Key::Enter).await?;
@@ -275,7 +275,7 @@ async fn a_mark_is_tied_to_a_hole_and_to_another_mark_and_stands_beside_an_edge(
     .await?;
     let mut complaints = browser.complaints().await?;
     // laying marks that are tied in a circle is refused, as it was said
-    complaints.retain(|c| !(c.contains("/lay") && c.contains("422")));
+    complaints.retain(|c| !(c.contains("/placement") && c.contains("422")));
     ensure!(complaints.is_empty(), "{complaints:?}");
     browser.quit().await
 }
@@ -287,12 +287,12 @@ async fn a_mark_stands_in_a_tray_with_a_red_letter_on_both_sides_and_a_stamp_are
     let browser = Browser::at_the_bench(&server.base, BY).await?;
     let block = stl::write(&demo::parts::plain_block());
     let id = marked(&server, &browser, block, [15.0, 21.0, 12.0], "A7").await?;
-    browser.choose("select[aria-label='what it stands on']", "in a tray").await?;
-    browser.write("input[aria-label='depth of the tray']", "0.5", Key::Enter).await?;
+    browser.choose("select[aria-label='what it stands on']", "in a recessed pad").await?;
+    browser.write("input[aria-label='depth of the recessed pad']", "0.5", Key::Enter).await?;
     browser.write("input[aria-label='margin of the field']", "2.5", Key::Enter).await?;
-    kept(&server, &id, "the tray", |m| {
+    kept(&server, &id, "the recessed pad", |m| {
         let relief = &m[0]["relief"];
-        relief["plate"]["form"] == "tray"
+        relief["plate"]["form"] == "recessed pad"
             && near(&relief["plate"]["height"], 0.5)
             && near(&relief["field"]["margin"], 2.5)
     })
@@ -316,11 +316,11 @@ async fn a_mark_stands_in_a_tray_with_a_red_letter_on_both_sides_and_a_stamp_are
         )
         .await?;
     // once more on the other side, and mirrored
-    browser.press_text("both sides").await?;
+    browser.press_text("copy to the opposite face").await?;
     kept(&server, &id, "the other side", |m| m.len() == 2 && m[1]["seat"] != m[0]["seat"]).await?;
     browser.press_text("repeat").await?;
     browser.choose("select[aria-label='how it is repeated']", "where the part is mirrored along x.").await?;
-    browser.press_text("lay it").await?;
+    browser.press_text("place it").await?;
     let marks = kept(&server, &id, "the mirrored one", |m| m.len() == 3).await?;
     let mirrored = marks[1]["place"]["along"]["position"].as_f64().context("a place")?;
     ensure!((mirrored - 45.0).abs() < 0.011, "{}", marks[1]["place"]);
@@ -344,7 +344,7 @@ async fn a_mark_stands_in_a_tray_with_a_red_letter_on_both_sides_and_a_stamp_are
     browser.find("g.mark.stamp path").await?;
     browser.says("overlaps the mark").await?;
     server.edit(&id, BY, json!({"do": "remove_mark", "id": area})).await?;
-    // right through on purpose, without the tray
+    // right through on purpose, without the recessed pad
     browser.driver.goto(&format!("{}/jobs/{id}/marks?mark=mark-1", server.base)).await?;
     browser.find("textarea").await?;
     browser.choose("select[aria-label='raised or sunken']", "sunken").await?;
@@ -360,7 +360,7 @@ async fn a_mark_stands_in_a_tray_with_a_red_letter_on_both_sides_and_a_stamp_are
     // handed off letter by letter
     browser.driver.goto(&format!("{}/jobs/{id}/handoff", server.base)).await?;
     browser.choose("select[aria-label='how lettering bodies are handed off']", "kept letter by letter").await?;
-    browser.find("a[href$='/tray-mark-2.stl']").await?;
+    browser.find("a[href$='/recessed pad-mark-2.stl']").await?;
     browser.press("a[href$='/marked-solid.stl']").await?;
     let solid = Part::read("solid.stl", &browser.downloaded("marked-solid.stl").await?, Some(Unit::Mm))?;
     ensure!(soundness::examine(&solid.mesh).is_closed());

@@ -61,8 +61,8 @@ async fn marks_of_a_seat_are_kept_and_laid_on_another_job_with_ties_and_columns(
 
     browser.driver.goto(&format!("{}/jobs/{to}/marks", server.base)).await?;
     browser.press_text("patterns").await?;
-    browser.press_text("lay it").await?;
-    browser.says("Press the face that “number and revision” is laid on").await?;
+    browser.press_text("place it").await?;
+    browser.says("Click the face that “number and revision” is laid on").await?;
     browser.still().await?;
     browser.press_at(browser.place("canvas", 0.5, 0.45).await?).await?;
     browser.until("both lie in the rack", "return document.querySelectorAll('nav [data-mark]').length === 2").await?;
@@ -75,14 +75,14 @@ async fn marks_of_a_seat_are_kept_and_laid_on_another_job_with_ties_and_columns(
     ensure!(marks[0]["place"]["along"] == json!({"tie": "from_start", "distance": 4.0}), "{view}");
     ensure!(view["job"]["roster"]["columns"] == json!([{"name": "no", "kind": {"kind": "text"}}]), "{view}");
     // one step, which one press takes back
-    browser.press_text("back").await?;
+    browser.press_text("undo").await?;
     browser.until("it is gone", "return document.querySelectorAll('nav [data-mark]').length === 0").await?;
 
     // off the list and on it again; laid from there
     browser.press_text("patterns").await?;
-    browser.press_text("take off the list").await?;
+    browser.press_text("archive").await?;
     browser.says("Off the list:").await?;
-    browser.press_text("put it back").await?;
+    browser.press_text("restore").await?;
     browser.says("kept by A. Tester").await?;
     let complaints = browser.complaints().await?;
     ensure!(complaints.iter().all(|c| c.contains("422")), "{complaints:?}");

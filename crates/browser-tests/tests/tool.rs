@@ -40,7 +40,7 @@ async fn what_the_tool_cant_free_is_shown_and_a_slide_frees_it() -> Result<()> {
     let (caught, bore) = (told["caught"]["area"].as_f64().context("an area")?, std::f64::consts::TAU * 180.0);
     ensure!((caught - bore).abs() < 0.002 * bore, "{caught} of {bore}");
     browser.press_text("look").await?;
-    browser.says("second half").await?;
+    browser.says("moving half").await?;
     // a slide along x, named, frees all of it
     browser.press(".slides button:nth-of-type(1)").await?;
     browser.says("Every facet leaves the tool").await?;
@@ -48,12 +48,12 @@ async fn what_the_tool_cant_free_is_shown_and_a_slide_frees_it() -> Result<()> {
     browser
         .until("the slide has its name", "return /side core/.test(document.querySelector('figure ul')?.innerText)")
         .await?;
-    // a face is given to the slide, and left to what frees it again
+    // a face is given to the slide, and left to what releases it again
     browser.press_text("whole part").await?;
     browser.press_face("plane facing +z").await?;
     browser.choose("select[aria-label='steel that forms this face']", "side core").await?;
     browser.says("given to side core").await?;
-    browser.choose("select[aria-label='steel that forms this face']", "what frees it").await?;
+    browser.choose("select[aria-label='steel that forms this face']", "what releases it").await?;
     browser
         .until("the face is taken back", "return !/given to/.test(document.querySelector('aside').innerText)")
         .await?;
@@ -64,7 +64,7 @@ async fn what_the_tool_cant_free_is_shown_and_a_slide_frees_it() -> Result<()> {
     browser.still().await?;
     let (x, y) = browser.place("canvas", 0.5, 0.45).await?;
     browser.driver.action_chain().move_to(x, y).perform().await?;
-    browser.says("draft 90.00°, first half").await?;
+    browser.says("draft 90.00°, fixed half").await?;
     browser.press_text("wall").await?;
     browser
         .until("the walls came", "return /wall straight in/.test(document.querySelector('figure')?.innerText)")
@@ -123,7 +123,7 @@ async fn keep_outs_are_set_on_faces_as_circles_and_by_brush_and_marks_answer_to_
     // a margin of its own, and back to the sheet's
     browser.write("input[aria-label='margin of sealing face 1']", "0.1in", Key::Enter).await?;
     browser.says("margin set for this keep-out").await?;
-    browser.press_text("as on the sheet").await?;
+    browser.press_text("as the limits say").await?;
     browser
         .until(
             "the sheet's margin is back",
@@ -154,14 +154,14 @@ async fn a_face_is_divided_with_the_brush_and_joined_again_and_its_mark_stays() 
     let server = Server::start(&cluster.url())?;
     let browser = Browser::at_the_bench(&server.base, "A. Tester").await?;
     let barrel = demo::shapes::cylinder(solid::DVec3::ZERO, solid::DVec3::Z * 40.0, 12.0);
-    let id = begun(&server, &browser, "barrel.stl", stl::write(&barrel)).await?;
+    let id = begun(&server, &browser, "cylinder.stl", stl::write(&barrel)).await?;
     let job = server.get(&format!("/api/jobs/{id}")).await?;
     let faces = job["part"]["faces"].as_array().context("faces")?;
-    let face = faces.iter().find(|f| f["kind"] == "barrel").context("a barrel")?["face"].clone();
+    let face = faces.iter().find(|f| f["kind"] == "cylinder").context("a cylinder")?["face"].clone();
     let by = "A. Tester";
     server.edit(&id, by, json!({"do": "set_pull", "direction": [0, 0, 1]})).await?;
     server.edit(&id, by, json!({"do": "name_face", "face": face, "name": "grip"})).await?;
-    browser.press_face("barrel R 12.000").await?;
+    browser.press_face("cylinder R 12.000").await?;
     browser.press_text("divide").await?;
     browser.says("paint the facets of this face").await?;
     let (from, to) = (browser.place("canvas", 0.44, 0.5).await?, browser.place("canvas", 0.52, 0.5).await?);
@@ -173,28 +173,28 @@ async fn a_face_is_divided_with_the_brush_and_joined_again_and_its_mark_stays() 
         .as_array()
         .context("faces")?
         .iter()
-        .filter(|f| f["kind"] == "barrel")
+        .filter(|f| f["kind"] == "cylinder")
         .filter_map(|f| f["area"].as_f64())
         .collect();
-    let whole = faces.iter().find(|f| f["kind"] == "barrel").and_then(|f| f["area"].as_f64()).context("an area")?;
+    let whole = faces.iter().find(|f| f["kind"] == "cylinder").and_then(|f| f["area"].as_f64()).context("an area")?;
     ensure!(halves.len() == 2 && halves.iter().all(|a| *a > 0.02 * whole), "{halves:?} of {whole}");
     ensure!((halves.iter().sum::<f64>() - whole).abs() < 1e-6 * whole, "{halves:?} of {whole}");
     // the made face is the pressed one now; joined to the other by pressing that
     browser.press_text("whole part").await?;
-    browser.press_face("barrel R 12.000").await?;
+    browser.press_face("cylinder R 12.000").await?;
     browser.press_text("join").await?;
-    browser.says("press the neighbours that belong to this face").await?;
+    browser.says("click the neighbours that belong to this face").await?;
     server.edit(&id, by, json!({"do": "join_faces", "face": face, "with": faces.len()})).await?;
     browser.says("joined 1× and divided 1×").await?;
     browser.press_text("done").await?;
     let joined = server.get(&format!("/api/jobs/{id}")).await?;
     let found = &joined["part"]["faces"][face.as_u64().context("a number")? as usize];
     ensure!((found["area"].as_f64().context("an area")? - whole).abs() < 1e-6 * whole, "{found}");
-    // a name holds the faces fast until it is taken away
-    browser.press_text("back to those found").await?;
-    browser.says("Take the names away first").await?;
+    // a name holds the faces fast until it is removed
+    browser.press_text("back to the faces as found").await?;
+    browser.says("Remove the names first").await?;
     server.edit(&id, by, json!({"do": "name_face", "face": face, "name": ""})).await?;
-    browser.press_text("back to those found").await?;
+    browser.press_text("back to the faces as found").await?;
     browser
         .until("the faces are as found", "return !/by hand/.test(document.querySelector('aside').innerText)")
         .await?;
@@ -214,17 +214,17 @@ async fn an_open_part_is_taken_as_a_sheet_and_its_lettering_handed_off_as_bodies
     let id = server.begin("cover.stl", stl::write(&sheet)).await?;
     browser.driver.goto(&format!("{}/jobs/{id}/part", server.base)).await?;
     browser.says("4 open edges").await?;
-    browser.press_text("take it as a sheet").await?;
-    browser.says("A sheet without thickness").await?;
+    browser.press_text("take it as a surface body").await?;
+    browser.says("A surface body").await?;
     browser.press_face("plane facing +z").await?;
     browser.press_text("pull along its normal").await?;
-    browser.says("The first half leaves along").await?;
+    browser.says("The fixed half leaves along").await?;
     browser.press_text("mark it here").await?;
     browser.until("a mark is there", "return /mark=mark-1/.test(location.search)").await?;
     browser.driver.goto(&format!("{}/jobs/{id}/inspect?mark=mark-1&check=wall", server.base)).await?;
-    browser.says("A sheet without thickness has no wall that lettering could change").await?;
+    browser.says("A surface body has no wall that lettering could change").await?;
     // with a mark on it its outside stays where it is
-    let turned = server.edit(&id, "A. Tester", json!({"do": "take_as_sheet", "side": "back"})).await;
+    let turned = server.edit(&id, "A. Tester", json!({"do": "take_as_surface_body", "side": "undo"})).await;
     ensure!(turned.is_err(), "{turned:?}");
     browser.driver.goto(&format!("{}/jobs/{id}/handoff", server.base)).await?;
     browser.says("Measured on the lettering bodies").await?;
@@ -310,12 +310,12 @@ async fn a_newer_part_is_shown_before_it_is_taken_and_a_step_back_brings_the_old
     browser.says("Left out if you take it now: named “seal end”").await?;
     browser.press_text("take the newer part").await?;
     browser.says("It took the place of block.stl").await?;
-    browser.says("how far the skin lies inside or outside").await?;
+    browser.says("how far the surface lies inside or outside").await?;
     let taken = server.get(&format!("/api/jobs/{id}")).await?["job"].clone();
     ensure!(taken["part"]["file"] == "block-b.stl" && taken["face_names"] == json!([]), "{taken}");
     ensure!(taken["tool"]["parting"][0]["height"] == 11.5, "the plane went along with the face it lies on: {taken}");
     ensure!(taken["marks"].as_array().is_some_and(|m| m.len() == 1), "{taken}");
-    browser.press_text("back").await?;
+    browser.press_text("undo").await?;
     browser.says("60.00 × 30.00 × 12.00").await?;
     let back = server.get(&format!("/api/jobs/{id}")).await?["job"].clone();
     ensure!(back == before["job"], "{back}");

@@ -40,7 +40,7 @@ async fn a_step_assembly_shows_its_bodies_and_the_chosen_one_is_marked() -> Resu
     let id = address.split('/').nth(4).context("the job is in the address")?.to_owned();
     let view = server.get(&format!("/api/jobs/{id}")).await?;
     ensure!(view["job"]["part"]["bodies"] == serde_json::json!([1]), "the pin is the larger: {view}");
-    browser.says("barrel R 6.350").await?;
+    browser.says("cylinder R 6.350").await?;
     // both, then the block alone
     browser.press(".bodies li:nth-child(1) input").await?;
     browser.says("of 2 shells").await?;
@@ -48,14 +48,14 @@ async fn a_step_assembly_shows_its_bodies_and_the_chosen_one_is_marked() -> Resu
     browser.says("25.40 × 12.70 × 6.35").await?;
     browser.press_face("plane facing +z").await?;
     browser.press_text("pull along its normal").await?;
-    browser.says("The first half leaves along").await?;
+    browser.says("The fixed half leaves along").await?;
     browser.press_text("mark it here").await?;
     browser.until("the card came", "return !!document.querySelector('textarea')").await?;
     browser.measured().await?;
     // marks hold the bodies fast
     let (status, said) =
         server.try_edit(&id, "A. Tester", serde_json::json!({"do": "take_bodies", "bodies": [1]})).await?;
-    ensure!(status == 422 && said.to_string().contains("Take the marks away first"), "{status} {said}");
+    ensure!(status == 422 && said.to_string().contains("Remove the marks first"), "{status} {said}");
     browser.quit().await
 }
 
@@ -69,7 +69,7 @@ async fn from_dropping_a_file_to_opening_the_downloaded_solid() -> Result<()> {
     let part = stl::write(&demo::parts::plain_block());
     browser.drop_file("broken.stl", &part[..200]).await?;
     browser.says("broken.stl: The STL file can't be read").await?;
-    // the unit is asked for, with the size as the hint
+    // the unit is required, with the size as the hint
     browser.drop_file("block.stl", &part).await?;
     browser.says("60.0 mm: drawn in millimetres").await?;
     browser.press_text("60.0 mm: drawn in millimetres").await?;
@@ -78,7 +78,7 @@ async fn from_dropping_a_file_to_opening_the_downloaded_solid() -> Result<()> {
     browser.says("A closed solid, 60.00 × 30.00 × 12.00 mm").await?;
     browser.press_face("plane facing +z").await?;
     browser.press_text("pull along its normal").await?;
-    browser.says("The first half leaves along").await?;
+    browser.says("The fixed half leaves along").await?;
     browser.press_text("the silhouette").await?;
     browser.says("The silhouette along").await?;
     browser.says("closed, mm").await?;
@@ -142,14 +142,14 @@ async fn from_dropping_a_file_to_opening_the_downloaded_solid() -> Result<()> {
     );
 
     // back, through a reload, and again
-    browser.press_text("back").await?;
+    browser.press_text("undo").await?;
     browser.until("it went back", "return !document.querySelectorAll('.history button')[1].disabled").await?;
     browser.driver.refresh().await?;
     browser
         .until("again is still there", "return document.querySelectorAll('.history button')[1]?.disabled === false")
         .await?;
     assert_eq!(job(&server, &id).await?["job"], before["job"]);
-    browser.press_text("again").await?;
+    browser.press_text("redo").await?;
     browser.until("it was done again", "return document.querySelectorAll('.history button')[1].disabled").await?;
     assert_eq!(job(&server, &id).await?["job"], after["job"]);
 
@@ -161,7 +161,7 @@ async fn from_dropping_a_file_to_opening_the_downloaded_solid() -> Result<()> {
     let cell = browser.find("button[data-finding='mark-1 draft']").await?;
     assert!(cell.class_name().await?.unwrap_or_default().contains("fails"));
     browser.says("Limit ≥ 1.5°").await?;
-    browser.press_text("back").await?;
+    browser.press_text("undo").await?;
     browser.measured().await?;
     browser
         .until(
@@ -250,7 +250,7 @@ async fn an_open_part_is_shown_with_its_faults_and_nothing_is_lost() -> Result<(
     browser.press_text("close 1 flat hole").await?;
     browser.says("A closed solid").await?;
     browser.says("Mended: close 1 flat hole").await?;
-    browser.press_text("leave it").await?;
+    browser.press_text("remove").await?;
     browser.says("3 open edges").await?;
     browser.press_text("close 1 flat hole").await?;
     browser.says("21600 mm³").await?;
@@ -303,7 +303,7 @@ async fn the_keyboard_alone_adds_nothing_by_mistake_and_reaches_every_station() 
     for (key, says) in [
         ("2", "One part, one text"),
         ("3", "No marks yet"),
-        ("4", "There is nothing to measure yet"),
+        ("4", "There is nothing to check yet"),
         ("5", "For the toolmaker"),
         ("1", "A closed solid"),
     ] {
@@ -311,8 +311,8 @@ async fn the_keyboard_alone_adds_nothing_by_mistake_and_reaches_every_station() 
         browser.says(says).await?;
     }
     page.send_keys("?").await?;
-    browser.says("one step back").await?;
-    assert_eq!(server.get(&format!("/api/jobs/{id}")).await?["back"], Value::Null);
+    browser.says("undo").await?;
+    assert_eq!(server.get(&format!("/api/jobs/{id}")).await?["undo"], Value::Null);
     browser.quit().await
 }
 
@@ -349,7 +349,7 @@ async fn a_mark_dragged_on_the_part_goes_where_it_is_let_go() -> Result<()> {
     let lay = server
         .ask(
             reqwest::Method::POST,
-            &format!("/api/jobs/{id}/lay"),
+            &format!("/api/jobs/{id}/placement"),
             Some(serde_json::json!({"mark": job(&server, &id).await?["job"]["marks"][0]})),
         )
         .await?
@@ -379,7 +379,7 @@ async fn lettering_on_the_surface_only_is_handed_off_as_a_patch_and_leaves_the_s
     browser.choose("select[aria-label='raised or sunken']", "on the surface only").await?;
     browser.says("No height, no change of the solid").await?;
     browser.until("height and draft are gone", "return !document.querySelector(\"[aria-label='draft']\")").await?;
-    browser.driver.goto(&format!("{}/jobs/{id}/inspect?mark=mark-1&check=even_depth", server.base)).await?;
+    browser.driver.goto(&format!("{}/jobs/{id}/inspect?mark=mark-1&check=uniform_depth", server.base)).await?;
     browser.says("Surface-only lettering has neither walls nor height").await?;
     browser.driver.goto(&format!("{}/jobs/{id}/handoff", server.base)).await?;
     browser.says("surface-mark-1.stl").await?;

@@ -79,7 +79,7 @@ pub fn run_file(path: &Path, part: Option<&Path>, out: &Path, made: Date, row: O
 pub fn exit_code(outcome: &Outcome) -> u8 {
     if outcome.count(State::Fails) > 0 {
         1
-    } else if outcome.count(State::Unchecked) > 0 {
+    } else if outcome.count(State::NotChecked) > 0 {
         3
     } else {
         0

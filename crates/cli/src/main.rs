@@ -91,10 +91,10 @@ fn run(
         }
         for finding in &found.findings {
             let state = match finding.state {
-                State::Holds => "holds",
-                State::Close => "close",
+                State::Passes => "passes",
+                State::Marginal => "marginal",
                 State::Fails => "FAILS",
-                State::Unchecked => "unchecked",
+                State::NotChecked => "not checked",
             };
             println!("  {state:9} {:?}: {}", finding.check, finding.sentence);
         }

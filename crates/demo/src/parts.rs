@@ -14,8 +14,8 @@ pub fn plain_block() -> Mesh {
     block(DVec3::ZERO, DVec3::new(60.0, 30.0, 12.0))
 }
 
-/// The valve body: a round barrel (R 15, wall 2.4) along x with an end flange, a flat side flange
-/// whose top looks up, a land that leans 20° on the barrel's back, hollow from end to end.
+/// The valve body: a round cylinder (R 15, wall 2.4) along x with an end flange, a flat side flange
+/// whose top looks up, a top that leans 20° on the cylinder's back, hollow from end to end.
 #[must_use]
 pub fn valve_body() -> Mesh {
     let solid = |mesh: &Mesh| Body::new(mesh, "a piece of the valve body").expect("the demo's shapes are closed");
@@ -23,9 +23,9 @@ pub fn valve_body() -> Mesh {
     let collar = cylinder(DVec3::ZERO, DVec3::X * 5.0, 21.0);
     let side = block(DVec3::new(8.0, -40.0, -2.0), DVec3::new(46.0, -13.8, 3.0));
     let holes = [14.0, 40.0].map(|x| cylinder(DVec3::new(x, -34.0, -5.0), DVec3::Z * 12.0, 2.6));
-    // leaning land: its top falls from z = 19 at x = 37 by 20°
+    // leaning top: its top falls from z = 19 at x = 37 by 20°
     let fall = 12.0 * 20.0_f64.to_radians().tan();
-    let land = prism(
+    let top = prism(
         &[
             DVec3::new(37.0, 7.0, 13.2),
             DVec3::new(49.0, 7.0, 13.2),
@@ -37,7 +37,7 @@ pub fn valve_body() -> Mesh {
     let bore = cylinder(DVec3::X * -1.0, DVec3::X * 54.0, BARREL_RADIUS - WALL);
     let cut: Vec<Body> = holes.iter().chain([&bore]).map(solid).collect();
     let whole =
-        solid(&barrel).with(&[solid(&collar), solid(&side), solid(&land)], &cut).expect("the demo's shapes join");
+        solid(&barrel).with(&[solid(&collar), solid(&side), solid(&top)], &cut).expect("the demo's shapes join");
     whole.traced().mesh
 }
 
@@ -132,7 +132,7 @@ pub fn filter_cup() -> Mesh {
     turned(&half)
 }
 
-/// The name plate: a sheet without thickness, 50 × 20, bent to a radius of 40 about an axis along x.
+/// The name plate: a surface body, 50 × 20, bent to a radius of 40 about an axis along x.
 #[must_use]
 pub fn name_plate() -> Mesh {
     let (radius, wide, tall) = (40.0, 50.0, 20.0);

@@ -20,7 +20,7 @@ fn every_face_of_the_valve_body_is_found_with_its_radius() {
     round.sort_by(|a, b| a.0.total_cmp(&b.0));
     assert_eq!(round, [(2.6, true), (2.6, true), (12.6, true), (15.0, false), (21.0, false)]);
     let planes = part.faces.iter().filter(|f| matches!(f.surface, Surface::Plane { .. })).count();
-    // three ends of barrel and collar, five sides of the flange, five of the land
+    // three ends of cylinder and collar, five sides of the flange, five of the top
     assert_eq!(planes, 13);
     assert_eq!(part.faces.len(), 18);
     assert!(part.faces.iter().all(|f| f.residual < 1e-3));

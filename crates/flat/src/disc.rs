@@ -1,4 +1,4 @@
-//! The largest ball that fits at each place of a flat outline, touching it there.
+//! The largest sphere that fits at each place of a flat outline, touching it there.
 //!
 //! Shrinking-ball iteration (Ma, Bae and Choi 2012): a disc tangent to the outline at a sample
 //! point is made smaller until no other part of the outline lies inside it. Where it then touches

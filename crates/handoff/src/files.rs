@@ -47,13 +47,13 @@ pub fn chosen(
             &bare
         }
     };
-    let sheet = bench.part().sheet.is_some();
+    let surface_body = bench.part().surface_body.is_some();
     // the same job gives the same files, whatever was built before
     let solid = &solid.in_order();
     let marks = outcome.marks.iter().enumerate();
     let apart: Vec<_> = marks
         .filter_map(|(at, m)| Some((at as u32, m.built.as_deref()?)))
-        .filter(|(_, b)| sheet || !b.has_relief())
+        .filter(|(_, b)| surface_body || !b.has_relief())
         .collect();
     let names: Vec<String> = job.marks.iter().map(|m| format!("{} {}", m.id, m.text.replace('\n', " / "))).collect();
     let built = outcome.marks.iter().enumerate().filter_map(|(at, m)| Some((at as u32, m.built.as_deref()?)));
@@ -62,7 +62,7 @@ pub fn chosen(
         .flat_map(|(at, b)| b.colours().map(move |(character, colour)| ((at, character), colour.clone())))
         .collect();
     let findings = findings(job, &outcome);
-    let measured_on = if sheet { "the finished lettering bodies" } else { "the finished solid" };
+    let measured_on = if surface_body { "the finished lettering bodies" } else { "the finished solid" };
     let mut files = Vec::new();
     let mut put = |name: &str, make: &dyn Fn() -> Result<Vec<u8>, HandoffError>| {
         if wanted(name) {
@@ -82,9 +82,9 @@ pub fn chosen(
         let looked_at = beside(whole.as_ref().unwrap_or(solid), &apart);
         Ok(glb::marked(&job.name, &looked_at, bench.part(), &names, &colours))
     };
-    if sheet {
-        // lettering on a sheet makes no solid of it
-        put("marked-sheet.glb", &shown)?;
+    if surface_body {
+        // lettering on a surface body makes no solid of it
+        put("marked-surface-body.glb", &shown)?;
     } else {
         put("marked-solid.stl", &|| Ok(stl::write(&solid.mesh)))?;
         put("marked-solid.3mf", &|| threemf::marked(&job.name, solid, &names, &inlaid, &colours))?;
@@ -140,9 +140,9 @@ pub fn chosen(
         if let Some(core) = &core {
             put("core", core);
         }
-        if let (Some(plate), Some(body)) = (&mark.relief.plate, &built.plate) {
-            put(plate.form.word(), &body.mesh);
-            bodies.push((format!("{} of {name}", plate.form.word()), body.mesh.clone()));
+        if let (Some(pad), Some(body)) = (&mark.relief.pad, &built.pad) {
+            put(&pad.form.word().replace(' ', "-"), &body.mesh);
+            bodies.push((format!("{} of {name}", pad.form.word()), body.mesh.clone()));
         }
         if !built.fillings.is_empty() {
             put("filling", &threemf::mesh(&built.fillings));
@@ -157,7 +157,7 @@ pub fn chosen(
     Ok((files, outcome))
 }
 
-/// The letters of a mark joined to one body; of a dial's core alone, or of all but it, where that is asked for.
+/// The letters of a mark joined to one body; of a dial's core alone, or of all but it, where that is required.
 fn united(built: &BuiltMark, core: Option<bool>) -> Result<Mesh, HandoffError> {
     built.united(core).map_err(|_| HandoffError::Join(built.mark.id.clone()))
 }

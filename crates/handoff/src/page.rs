@@ -8,8 +8,8 @@ use trade::limits::{Side, State};
 const STYLE: &str = "body{font:15px/1.45 B612,Verdana,sans-serif;color:#22302d;background:#fbf8ef;margin:2.5em auto;max-width:64em;padding:0 1em}\
 h1{font-size:1.5em;margin-bottom:.2em}h2{margin:1.8em 0 .4em;font-size:1.1em}table{border-collapse:collapse;width:100%}\
 td,th{text-align:left;padding:.35em .8em .35em 0;border-bottom:1px solid #d9d2bd;vertical-align:top}\
-td.n{text-align:right;font-variant-numeric:tabular-nums;white-space:nowrap}.fails{color:#a3221c;font-weight:bold}.close{color:#8a5a00;font-weight:bold}\
-.unchecked{font-style:italic}p.small{color:#5d665f;font-size:.85em}";
+td.n{text-align:right;font-variant-numeric:tabular-nums;white-space:nowrap}.fails{color:#a3221c;font-weight:bold}.marginal{color:#8a5a00;font-weight:bold}\
+.not-checked{font-style:italic}p.small{color:#5d665f;font-size:.85em}";
 
 /// The page. `made` is printed as the day it was made, `on` as what was measured on.
 #[must_use]
@@ -31,7 +31,7 @@ pub fn page(findings: &Findings<'_>, made: &str, on: &str) -> String {
                 }
                 @for mark in marks { (section(mark)) }
                 p.small {
-                    "States: holds, close (holds by less than its margin), fails, unchecked (could not be measured; the sentence says why). Sources of the limits stand in findings.json."
+                    "States: passes, marginal (passes by less than its margin), fails, not checked (could not be measured; the sentence says why). Sources of the limits stand in findings.json."
                 }
             }
         }
@@ -44,7 +44,7 @@ fn section(mark: &MarkFindings<'_>) -> Markup {
         h2 { (mark.text.replace('\n', " / ")) " " small { "(" (mark.mark) ")" } }
         @if mark.on {
             table {
-                tr { th { "Check" } th { "Measured" } th { "Limit" } th { "Stands" } th { "Finding" } }
+                tr { th { "Check" } th { "Measured" } th { "Limit" } th { "State" } th { "Finding" } }
                 @for finding in mark.findings { (row(finding)) }
             }
         } @else {
@@ -66,7 +66,7 @@ fn row(finding: &Finding) -> Markup {
             td { (check_name(finding)) }
             td.n { (figure) }
             td.n { (limit) }
-            td class=(state) { (state) }
+            td class=(state.replace(' ', "-")) { (state) }
             td { (finding.sentence) }
         }
     }
@@ -83,9 +83,9 @@ fn check_name(finding: &Finding) -> String {
 
 fn state_word(state: State) -> &'static str {
     match state {
-        State::Holds => "holds",
-        State::Close => "close",
+        State::Passes => "passes",
+        State::Marginal => "marginal",
         State::Fails => "fails",
-        State::Unchecked => "unchecked",
+        State::NotChecked => "not checked",
     }
 }

@@ -38,6 +38,20 @@ fn the_marked_solid_reads_again_closed_and_of_the_same_volume() {
             // glTF is in metres always
             assert_eq!(part.unit, if name.ends_with("glb") { Unit::M } else { Unit::Mm });
             assert!((part.mesh.volume() / wanted - 1.0).abs() < 1e-5, "{name}: {} {wanted}", part.mesh.volume());
+            let [mark] = &job.marks[..] else { continue };
+            // the plain block with one raised text: its box, and the outline's area times the height, up to what draft adds
+            // at the root: at most perimeter · h · tan α over half the height, and the corners'
+            let (low, high) = bench.part().mesh.bounds();
+            let set = lettering::drawn(mark).unwrap();
+            let area: f64 = set.characters.iter().map(|c| c.region.area()).sum();
+            let edges =
+                set.characters.iter().flat_map(|c| c.region.contours()).flat_map(|ring| flat::contour::edges(ring));
+            let perimeter: f64 = edges.map(|[a, b]| a.distance(b)).sum();
+            let relief = mark.relief;
+            let added = part.mesh.volume() - (high - low).element_product();
+            let leaned = perimeter * relief.height * relief.draft.to_radians().tan() / 2.0;
+            let most = relief.height * (area + 1.05 * leaned) + 1e-2;
+            assert!(added > relief.height * area && added < most, "{name}: {added}, {area} mm² and {perimeter} mm");
         }
     }
 }
@@ -65,7 +79,7 @@ fn the_glb_has_a_named_node_for_each_face_and_mark_and_stands_as_the_part_does()
     let data: Value = serde_json::from_slice(&bytes[20..20 + text]).unwrap();
     let names: Vec<&str> = data["nodes"].as_array().unwrap().iter().map(|n| n["name"].as_str().unwrap()).collect();
     assert_eq!(names.len(), bench.part().faces.len() + job.marks.len() + 1);
-    assert!(names.contains(&"part-number VB-20-07 D") && names.iter().any(|n| n.ends_with("barrel")));
+    assert!(names.contains(&"part-number VB-20-07 D") && names.iter().any(|n| n.ends_with("cylinder")));
     let read = Part::read("x.glb", bytes, None).unwrap();
     let (low, high) = bench.part().mesh.bounds();
     let (l, h) = read.mesh.bounds();
@@ -75,10 +89,10 @@ fn the_glb_has_a_named_node_for_each_face_and_mark_and_stands_as_the_part_does()
 #[test]
 fn lettering_bodies_stand_alone_and_closed_one_object_a_mark() {
     let (job, _, files) = made(0);
-    // the tray of the dial and its core are bodies of their own
+    // the recessed pad of the dial and its core are bodies of their own
     assert_eq!(model(&files["lettering.3mf"]).matches("<object ").count(), job.marks.len() + 2);
     let lettering = job.marks.iter().map(|mark| format!("lettering-{}.stl", mark.id));
-    for name in lettering.chain(["tray-made.stl", "core-made.stl"].map(str::to_owned)) {
+    for name in lettering.chain(["recessed-pad-made.stl", "core-made.stl"].map(str::to_owned)) {
         let mesh = formats::read("x.stl", &files[&name]).unwrap().mesh;
         let part = Part::from_mesh(&mesh).unwrap();
         assert!(soundness::examine(&part.mesh).is_closed(), "{name}");
@@ -126,15 +140,15 @@ fn lettering_on_a_sheet_is_handed_off_as_bodies_and_not_as_a_solid() {
     let face = demo.job.marks[0].seat.face;
     let triangles = part.triangles_of(face).map(|t| part.mesh.triangles[t as usize]).collect();
     let mut sheet = Part::from_mesh(&solid::Mesh { vertices: part.mesh.vertices.clone(), triangles }).unwrap();
-    sheet.take_as_sheet(trade::SheetSide::Front);
+    sheet.take_as_surface_body(trade::BodySide::Front);
     demo.job.marks.truncate(1);
     demo.job.marks[0].seat.face = 0;
-    demo.job.tool = trade::Tool { keep_outs: Vec::new(), given: Vec::new(), ..demo.job.tool };
+    demo.job.tool = trade::Tool { keep_outs: Vec::new(), assigned: Vec::new(), ..demo.job.tool };
     let bench = Bench::new(sheet);
     let files: BTreeMap<String, Vec<u8>> =
         files(&demo.job, &bench, "2031-02-03").unwrap().into_iter().map(|f| (f.name, f.bytes)).collect();
     assert!(files.keys().all(|name| !name.starts_with("marked-solid")), "{:?}", files.keys());
-    assert!(files.contains_key("marked-sheet.glb") && files.contains_key("lettering.3mf"));
+    assert!(files.contains_key("marked-surface-body.glb") && files.contains_key("lettering.3mf"));
     let name = files.keys().find(|n| n.starts_with("lettering-")).unwrap();
     let lettering = Part::read(name, &files[name], Some(Unit::Mm)).unwrap();
     assert!(lettering.soundness.is_closed(), "{:?}", lettering.soundness.complaint());
@@ -143,7 +157,7 @@ fn lettering_on_a_sheet_is_handed_off_as_bodies_and_not_as_a_solid() {
     let wanted: f64 = bodies.iter().map(|b| b.mesh.volume()).sum();
     assert!((lettering.mesh.volume() / wanted - 1.0).abs() < 1e-5);
     // the sheet and the bodies on it
-    let shown = Part::read("marked-sheet.glb", &files["marked-sheet.glb"], None).unwrap();
+    let shown = Part::read("marked-surface-body.glb", &files["marked-surface-body.glb"], None).unwrap();
     assert!(shown.soundness.open_edges > 0 && shown.mesh.triangles.len() > lettering.mesh.triangles.len());
 }
 
@@ -187,7 +201,7 @@ fn letters_are_handed_off_as_one_body_a_mark_or_one_by_one() {
 fn a_letters_own_colour_and_a_plate_go_along() {
     let files = block(|job| {
         let mark = &mut job.marks[0];
-        mark.relief.plate = Some(trade::Plate { form: trade::PlateForm::Tray, height: 0.6, draft: 10.0, clears: 0.0 });
+        mark.relief.pad = Some(trade::Pad { form: trade::PadForm::Recessed, height: 0.6, draft: 10.0, clears: 0.0 });
         mark.letters = vec![trade::LetterChange {
             colour: Some("#0072b2".to_owned().try_into().unwrap()),
             ..trade::LetterChange::plain(0, "S")
@@ -198,9 +212,9 @@ fn a_letters_own_colour_and_a_plate_go_along() {
     assert!(text.contains("p1=\"2\"") && text.contains("p1=\"1\""));
     let bytes = &files["marked-solid.glb"];
     assert!(String::from_utf8_lossy(bytes).contains("letter 1"));
-    let tray = Part::read("tray.stl", &files["tray-part-number.stl"], Some(Unit::Mm)).unwrap();
-    assert!(tray.soundness.is_closed());
-    let (low, high) = tray.mesh.bounds();
+    let recessed_pad = Part::read("recessed pad.stl", &files["recessed-pad-part-number.stl"], Some(Unit::Mm)).unwrap();
+    assert!(recessed_pad.soundness.is_closed());
+    let (low, high) = recessed_pad.mesh.bounds();
     assert!((low.z - 11.4).abs() < 1e-4 && high.z > 12.0, "{low} {high}");
     assert!(trade::Colour::try_from("red".to_owned()).unwrap_err().contains("hexadecimal"));
 }
@@ -216,8 +230,9 @@ fn what_a_tally_keeps_free_goes_along_as_a_patch() {
     });
     let free = Part::read("free.stl", &files["kept-free-part-number.stl"], Some(Unit::Mm)).unwrap().mesh;
     let area = (0..free.triangles.len()).map(|t| free.cross(t).length() / 2.0).sum::<f64>();
-    // thirteen months to come, each a disc of no more than its place
-    assert!(area > 13.0 * 0.2 && area < 13.0 * 2.2 * 2.2, "{area}");
+    // thirteen months to come, each kept free for a dot of 0.7 mm
+    let dot = std::f64::consts::PI * 0.35 * 0.35;
+    assert!((area / (13.0 * dot) - 1.0).abs() < 0.02, "{area} for 13 dots of {dot}");
     let level = free.vertices[0].z;
     assert!(free.vertices.iter().all(|p| (p.z - level).abs() < 1e-6), "flat as its face");
     let plain = block(|_| {});

@@ -7,15 +7,15 @@ macro_rules! checks {
     ($take:ident) => {
         $take! {
             Draft draft,
-            Trapped trapped,
-            EvenDepth even_depth,
+            Release release,
+            UniformDepth uniform_depth,
             CapHeight cap_height,
             Stroke stroke,
             Counter counter,
             Gap gap,
             StrokeToHeight stroke_to_height,
             Parting parting,
-            Room room,
+            Clearance clearance,
             KeepOuts keep_outs,
             Complete complete,
             Wall wall,

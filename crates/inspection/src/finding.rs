@@ -84,8 +84,8 @@ const TIE: f64 = 1e-6;
 impl Finding {
     /// A check that could not be made, and why.
     #[must_use]
-    pub fn unchecked(mark: &str, check: Check, why: impl Into<String>) -> Self {
-        Self::plain(mark, check, State::Unchecked, why)
+    pub fn not_checked(mark: &str, check: Check, why: impl Into<String>) -> Self {
+        Self::plain(mark, check, State::NotChecked, why)
     }
 
     /// A finding without a figure.
@@ -120,7 +120,7 @@ impl Finding {
         let mut letters = Vec::with_capacity(measured.len());
         let mut worst: Option<(f64, Option<Witness>)> = None;
         for (character, text, figure) in measured {
-            let state = figure.as_ref().map_or(State::Holds, |(value, _)| limit.judge(*value, error));
+            let state = figure.as_ref().map_or(State::Passes, |(value, _)| limit.judge(*value, error));
             if let Some((value, witness)) = &figure {
                 let worse = worst.as_ref().is_none_or(|(w, _)| match limit.side {
                     Side::AtLeast => *value < w - TIE,
@@ -133,7 +133,7 @@ impl Finding {
             let (measured, witness) = figure.map_or((None, None), |(v, w)| (v.is_finite().then_some(v), w));
             letters.push(Letter { character, text, measured, state, witness });
         }
-        let state = letters.iter().map(|l| l.state).max().unwrap_or(State::Unchecked);
+        let state = letters.iter().map(|l| l.state).max().unwrap_or(State::NotChecked);
         Self {
             mark: mark.to_owned(),
             check,

@@ -6,7 +6,7 @@
 
 mod check;
 pub mod checks;
-pub mod clearance;
+pub mod distance;
 pub mod finding;
 mod needs;
 pub mod scene;

@@ -14,7 +14,7 @@ pub enum Need {
     Text,
     /// Capitals.
     Capitals,
-    /// A floor or land below which the wall goes on.
+    /// A floor or top below which the wall goes on.
     Ground,
     /// A part that has walls.
     Walls,
@@ -44,8 +44,8 @@ impl Need {
             }
             Self::Capitals if matches!(figure, Some(Figure::Artwork(_))) => Some("Artwork has no capitals."),
             Self::Ground if mark.relief.through => Some("It goes through the wall on purpose: it has no floor."),
-            Self::Walls if site.built.seat.sheet => {
-                Some("A sheet without thickness has no wall that lettering could change.")
+            Self::Walls if site.built.seat.surface_body => {
+                Some("A surface body has no wall that lettering could change.")
             }
             _ => None,
         }

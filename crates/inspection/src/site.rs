@@ -4,7 +4,7 @@ use crate::scene::{Border, Scene};
 use flat::signed_area;
 use glam::{DVec2, DVec3};
 use rayon::prelude::*;
-use relief::{BuiltMark, Role, Seat, Tag, body::PLATE};
+use relief::{BuiltMark, Role, Seat, Tag, body::PAD};
 use solid::segment::Segment;
 use solid::{Mesh, contour};
 use trade::Relief;
@@ -19,8 +19,8 @@ pub struct Site<'a> {
     pub mark: u32,
     pub built: &'a BuiltMark,
     pub characters: Vec<CharacterSite>,
-    /// The plinth or tray that they stand on.
-    pub plate: Option<CharacterSite>,
+    /// The raised pad or recessed pad that they stand on.
+    pub pad: Option<CharacterSite>,
     /// The pull of the steel that forms the mark.
     pub pull: Option<DVec3>,
 }
@@ -30,20 +30,20 @@ pub struct CharacterSite {
     pub text: String,
     /// Its own relief, and what it stands on.
     pub relief: Relief,
-    /// Land or floor facets, and walls.
-    pub land: Vec<u32>,
+    /// Top or floor facets, and walls.
+    pub top: Vec<u32>,
     pub walls: Vec<u32>,
     /// Facets of the far side that should not be seen at all.
     pub skirt: Vec<u32>,
     /// Its middle on the strip. The outlines are laid flat about it: lengths are true there, and to
     /// the second order in letter size over radius at their ends.
     pub middle: DVec2,
-    /// Outline of the land or floor, laid flat, material to the left.
-    pub land_outline: Vec<Vec<DVec2>>,
+    /// Outline of the top or floor, laid flat, material to the left.
+    pub top_outline: Vec<Vec<DVec2>>,
     /// Outline of the whole footprint (root or rim), laid flat, and in space.
     pub root_outline: Vec<Vec<DVec2>>,
     pub root: Vec<Segment>,
-    /// Greatest and least distance of the land from the seat, mm, and its area-weighted mean.
+    /// Greatest and least distance of the top from the seat, mm, and its area-weighted mean.
     pub heights: Option<Heights>,
     pub borders: Vec<Border>,
 }
@@ -77,8 +77,8 @@ impl<'a> Site<'a> {
             .into_par_iter()
             .map(|c| character(scene, mark, c, built))
             .collect();
-        let plate = built.plate.is_some().then(|| character(scene, mark, PLATE, built));
-        Self { scene, mark, built, characters, plate, pull: built.pull }
+        let pad = built.pad.is_some().then(|| character(scene, mark, PAD, built));
+        Self { scene, mark, built, characters, pad, pull: built.pull }
     }
 
     #[must_use]
@@ -92,9 +92,9 @@ impl<'a> Site<'a> {
         self.built.mark.relief.sense.sinks()
     }
 
-    /// The letters, and the plate that they stand on.
+    /// The letters, and the pad that they stand on.
     pub fn bodies(&self) -> impl Iterator<Item = &CharacterSite> {
-        self.characters.iter().chain(&self.plate)
+        self.characters.iter().chain(&self.pad)
     }
 
     /// A point of space laid flat about a character's middle, and how far outward it lies, mm.
@@ -105,9 +105,9 @@ impl<'a> Site<'a> {
         (chart.unroll(c.middle, at), height)
     }
 
-    /// A place laid flat about a character's middle, on the land or floor.
+    /// A place laid flat about a character's middle, on the top or floor.
     #[must_use]
-    pub fn on_land(&self, c: &CharacterSite, at: DVec2) -> DVec3 {
+    pub fn on_top(&self, c: &CharacterSite, at: DVec2) -> DVec3 {
         let h = relief::body::built_as(&c.relief).height;
         let chart = &self.built.seat_of(c.character).chart;
         chart.point(chart.roll(c.middle, at), if c.is_sunken() { -h } else { h })
@@ -120,12 +120,12 @@ impl<'a> Site<'a> {
         chart.point(chart.roll(c.middle, at), 0.0)
     }
 
-    /// The edges round a plate's land or floor.
+    /// The edges round a pad's top or floor.
     #[must_use]
-    pub fn rim(&self, plate: &CharacterSite) -> Vec<Segment> {
+    pub fn rim(&self, pad: &CharacterSite) -> Vec<Segment> {
         let mesh = self.scene.mesh();
         // letters that stand on it leave holes in it
-        let rings = contour::loops(mesh, plate.land.iter().copied());
+        let rings = contour::loops(mesh, pad.top.iter().copied());
         let outer = rings.into_iter().max_by(|a, b| reach(mesh, a).total_cmp(&reach(mesh, b)));
         segments(mesh, outer.as_slice())
     }
@@ -135,10 +135,10 @@ impl<'a> Site<'a> {
         self.characters.par_iter().map(|c| (c.character, c.text.clone(), figure(c))).collect()
     }
 
-    /// The same with the plate as one more.
+    /// The same with the pad as one more.
     pub fn each_body<T: Send>(&self, figure: impl Fn(&CharacterSite) -> T + Sync) -> Vec<(u32, String, T)> {
         let mut out = self.each(&figure);
-        out.extend(self.plate.iter().map(|c| (c.character, c.text.clone(), figure(c))));
+        out.extend(self.pad.iter().map(|c| (c.character, c.text.clone(), figure(c))));
         out
     }
 }
@@ -146,17 +146,17 @@ impl<'a> Site<'a> {
 pub(crate) fn character(scene: &Scene<'_>, mark: u32, character: u32, built: &BuiltMark) -> CharacterSite {
     let mesh = scene.mesh();
     let letter = built.placed.characters.get(character as usize);
-    let plate = || built.mark.relief.plate.map_or("plate", |p| p.form.word()).to_owned();
+    let pad = || built.mark.relief.pad.map_or("pad", |p| p.form.word()).to_owned();
     let middle = letter.map_or(built.placed.middle, |c| c.middle);
     let mut site = CharacterSite {
         character,
         middle,
-        text: letter.map_or_else(plate, |c| c.text.clone()),
+        text: letter.map_or_else(pad, |c| c.text.clone()),
         relief: built.relief(character),
-        land: Vec::new(),
+        top: Vec::new(),
         walls: Vec::new(),
         skirt: Vec::new(),
-        land_outline: Vec::new(),
+        top_outline: Vec::new(),
         root_outline: Vec::new(),
         root: Vec::new(),
         heights: None,
@@ -165,7 +165,7 @@ pub(crate) fn character(scene: &Scene<'_>, mark: u32, character: u32, built: &Bu
     let Some(facets) = scene.facets.get(&(mark, character)) else { return site };
     for &t in facets {
         match scene.solid.tags[t as usize] {
-            Tag::Relief { role: Role::Land | Role::Floor, .. } => site.land.push(t),
+            Tag::Relief { role: Role::Top | Role::Floor, .. } => site.top.push(t),
             Tag::Relief { role: Role::Wall, .. } => site.walls.push(t),
             // they lean more than the wall that they belong to
             Tag::Relief { role: Role::Edge | Role::Root, .. } => {}
@@ -178,11 +178,11 @@ pub(crate) fn character(scene: &Scene<'_>, mark: u32, character: u32, built: &Bu
     let flat = |rings: &[Vec<u32>]| -> Vec<Vec<DVec2>> {
         rings.iter().map(|r| r.iter().map(|&v| strip(v)).collect()).collect()
     };
-    site.land_outline = flat(&contour::loops(mesh, site.land.iter().copied()));
+    site.top_outline = flat(&contour::loops(mesh, site.top.iter().copied()));
     let root = contour::loops(mesh, facets.iter().copied());
     site.root_outline = flat(&root);
     site.root = segments(mesh, &root);
-    site.heights = heights(mesh, &site.land, seat);
+    site.heights = heights(mesh, &site.top, seat);
     site
 }
 
@@ -201,10 +201,10 @@ fn segments(mesh: &Mesh, rings: &[Vec<u32>]) -> Vec<Segment> {
         .collect()
 }
 
-fn heights(mesh: &Mesh, land: &[u32], seat: &Seat) -> Option<Heights> {
+fn heights(mesh: &Mesh, top: &[u32], seat: &Seat) -> Option<Heights> {
     let mut found: Option<Heights> = None;
     let (mut sum, mut area) = (0.0, 0.0);
-    for &t in land {
+    for &t in top {
         let [a, b, c] = mesh.corners(t as usize);
         let own = mesh.area(t as usize);
         // corners, middles of edges, middle of the facet

@@ -1,4 +1,4 @@
-//! A text made as long as is asked for.
+//! A text made as long as is required.
 
 use crate::{error::LetteringError, lettered::Lettered};
 use trade::{Fit, FitBy, Lettering};

@@ -1,4 +1,4 @@
-//! Glyphs of a line, and outlines moved out or in to the stroke that is asked for.
+//! Glyphs of a line, and outlines moved out or in to the stroke that is required.
 
 use crate::error::LetteringError;
 use flat::{Region, offset};

@@ -36,7 +36,7 @@ pub struct Measured {
     pub capital: char,
 }
 
-/// Finds baselines and cap height of letters that lie in one drawing, y up. Letters that lie beside or upon one another
+/// Finds baselines and cap height of letters that lie in one drawing, y up. Letters that lie beside or overlapping
 /// share a baseline.
 ///
 /// # Errors
@@ -236,7 +236,7 @@ mod tests {
         let found = measured(&letters).unwrap();
         assert_eq!(found.rows, 2);
         assert_eq!(found.baselines, [[0.0; 5], [-150.0; 5]].concat());
-        // all upon one another
+        // all overlapping
         let upon: Vec<_> = bars(DVec2::ZERO)
             .into_iter()
             .map(|(c, r)| {

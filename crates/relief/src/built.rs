@@ -2,7 +2,7 @@
 
 use crate::{
     ReliefError,
-    body::{self, CharacterBody, FREE, PLATE, bodies, fillings},
+    body::{self, CharacterBody, FREE, PAD, bodies, fillings},
     chart::Chart,
     place::{PlacedCharacter, PlacedMark, place},
     seat::Seat,
@@ -13,7 +13,7 @@ use glam::{DVec2, DVec3};
 use rayon::prelude::*;
 use solid::{Mesh, boolean::Body, queries::Queries};
 use std::sync::{Arc, OnceLock};
-use trade::{Colour, Mark, Plate, PlateForm, Relief, Sense, Walls};
+use trade::{Colour, Mark, Pad, PadForm, Relief, Sense, Walls};
 
 /// What makes the bodies of one character.
 type Build = fn(&Seat, &Relief, Option<DVec3>, u32, &str, &Region) -> Result<Vec<CharacterBody>, ReliefError>;
@@ -21,7 +21,7 @@ type Build = fn(&Seat, &Relief, Option<DVec3>, u32, &str, &Region) -> Result<Vec
 /// A mark ready to be joined: its seat, its place, its bodies.
 pub struct BuiltMark {
     pub mark: Mark,
-    /// What its letters stand on: its plate, where it has one, else the part's skin.
+    /// What its letters stand on: its pad, where it has one, else the part's skin.
     pub seat: Arc<Seat>,
     /// The part's skin.
     pub ground: Arc<Seat>,
@@ -33,11 +33,11 @@ pub struct BuiltMark {
     pub fillings: Vec<CharacterBody>,
     /// Films over what is kept free for later, where they lie on the face.
     pub free: Vec<CharacterBody>,
-    pub plate: Option<CharacterBody>,
+    pub pad: Option<CharacterBody>,
     pub(crate) operands: Vec<Body>,
     /// None of its bodies touches another.
     pub(crate) apart: bool,
-    pub(crate) plate_operand: Option<Body>,
+    pub(crate) pad_operand: Option<Body>,
     skins: OnceLock<[Queries; 2]>,
 }
 
@@ -57,16 +57,16 @@ impl BuiltMark {
     /// As [`BuiltMark::new`].
     pub fn of(mark: &Mark, seat: Arc<Seat>, placed: PlacedMark, pull: Option<DVec3>) -> Result<Self, ReliefError> {
         let ground = seat;
-        if ground.sheet && (mark.relief.plate.is_some() || mark.relief.through) {
+        if ground.surface_body && (mark.relief.pad.is_some() || mark.relief.through) {
             return Err(ReliefError::NoSolid);
         }
-        let plate = match (&mark.relief.plate, &placed.plate) {
-            (Some(plate), Some(region)) => Some(body::plate(&ground, plate, mark.relief.walls, pull, region)?),
+        let pad = match (&mark.relief.pad, &placed.pad) {
+            (Some(pad), Some(region)) => Some(body::pad(&ground, pad, mark.relief.walls, pull, region)?),
             _ => None,
         };
-        let seat = match &mark.relief.plate {
-            Some(Plate { form: PlateForm::Plinth, height, .. }) => Arc::new(ground.raised(*height)),
-            Some(Plate { form: PlateForm::Tray, height, .. }) => Arc::new(ground.raised(-height)),
+        let seat = match &mark.relief.pad {
+            Some(Pad { form: PadForm::Raised, height, .. }) => Arc::new(ground.raised(*height)),
+            Some(Pad { form: PadForm::Recessed, height, .. }) => Arc::new(ground.raised(-height)),
             None => ground.clone(),
         };
         let reliefs: Vec<Relief> = placed.characters.iter().map(|c| mark.relief_of(c.at, &c.text)).collect();
@@ -87,8 +87,8 @@ impl BuiltMark {
         let film = |field: &Region| body::bodies(&seat, &film, None, FREE, "field", field).unwrap_or_default();
         let free = placed.fields.par_iter().flat_map_iter(film).collect();
         let mut numbers = Body::numbers(bodies.len() + 1);
-        let plate_operand = match (&plate, numbers.next()) {
-            (Some(plate), Some(id)) => Some(Body::numbered(&plate.mesh, "the plate", id)?),
+        let pad_operand = match (&pad, numbers.next()) {
+            (Some(pad), Some(id)) => Some(Body::numbered(&pad.mesh, "the pad", id)?),
             _ => None,
         };
         let operands = bodies
@@ -108,9 +108,9 @@ impl BuiltMark {
             bodies,
             fillings,
             free,
-            plate,
+            pad,
             operands,
-            plate_operand,
+            pad_operand,
             skins: OnceLock::new(),
         })
     }
@@ -118,17 +118,17 @@ impl BuiltMark {
     /// The relief that a character has.
     #[must_use]
     pub fn relief(&self, character: u32) -> Relief {
-        match (self.placed.characters.get(character as usize), &self.mark.relief.plate) {
+        match (self.placed.characters.get(character as usize), &self.mark.relief.pad) {
             (Some(c), _) => self.mark.relief_of(c.at, &c.text),
-            (None, Some(plate)) => {
-                let sense = if plate.form == PlateForm::Plinth { Sense::Raised } else { Sense::Sunken };
-                Relief { sense, height: plate.height, draft: plate.draft, ..Relief::default() }
+            (None, Some(pad)) => {
+                let sense = if pad.form == PadForm::Raised { Sense::Raised } else { Sense::Sunken };
+                Relief { sense, height: pad.height, draft: pad.draft, ..Relief::default() }
             }
             (None, None) => self.mark.relief,
         }
     }
 
-    /// Its letters' bodies joined to one mesh: those that touch are one body. Where it is asked for, those of a
+    /// Its letters' bodies joined to one mesh: those that touch are one body. Where it is required, those of a
     /// dial's core alone, or all but these.
     ///
     /// # Errors
@@ -145,9 +145,9 @@ impl BuiltMark {
     /// About how much memory it takes, bytes.
     #[must_use]
     pub fn bytes(&self) -> usize {
-        let bodies = self.bodies.iter().chain(&self.fillings).chain(&self.free).chain(&self.plate);
+        let bodies = self.bodies.iter().chain(&self.fillings).chain(&self.free).chain(&self.pad);
         let meshes: usize = bodies.map(|b| b.mesh.bytes() + b.roles.len()).sum();
-        meshes + self.operands.iter().chain(&self.plate_operand).map(Body::bytes).sum::<usize>()
+        meshes + self.operands.iter().chain(&self.pad_operand).map(Body::bytes).sum::<usize>()
     }
 
     /// Characters that have colours of their own.
@@ -159,13 +159,13 @@ impl BuiltMark {
     /// What a character stands on.
     #[must_use]
     pub fn seat_of(&self, character: u32) -> &Seat {
-        if character == PLATE { &self.ground } else { &self.seat }
+        if character == PAD { &self.ground } else { &self.seat }
     }
 
     /// Does some of it change the solid?
     #[must_use]
     pub fn has_relief(&self) -> bool {
-        self.plate.is_some() || self.bodies.iter().any(|b| self.relief(b.character).sense.has_relief())
+        self.pad.is_some() || self.bodies.iter().any(|b| self.relief(b.character).sense.has_relief())
     }
 
     /// Of the mark's place what is kept free for what is struck in later, rings on the strip.
@@ -180,7 +180,7 @@ impl BuiltMark {
     #[must_use]
     pub fn footprint(&self) -> Vec<[DVec3; 2]> {
         let mut out = Vec::new();
-        for CharacterBody { mesh, character, .. } in self.bodies.iter().chain(&self.plate) {
+        for CharacterBody { mesh, character, .. } in self.bodies.iter().chain(&self.pad) {
             // bodies that are joined to nothing end on the seat: there what lies within a hair of it is past it
             let hair = if self.relief(*character).sense.sinks() { -1e-6 } else { 1e-6 };
             let seat = self.seat_of(*character);
@@ -208,7 +208,7 @@ impl BuiltMark {
     fn skins(&self) -> &[Queries; 2] {
         self.skins.get_or_init(|| {
             let mut skins = [Mesh::default(), Mesh::default()];
-            for body in self.bodies.iter().chain(&self.plate) {
+            for body in self.bodies.iter().chain(&self.pad) {
                 let sense = self.relief(body.character).sense;
                 if sense.has_relief() {
                     skins[usize::from(sense.sinks())].append(&body.mesh);
@@ -252,7 +252,7 @@ impl BuiltMark {
         let free = free.map(|p| self.ground.chart.point(*p, 0.0)).map(|p| (p, p));
         self.bodies
             .iter()
-            .chain(&self.plate)
+            .chain(&self.pad)
             .map(|b| b.mesh.bounds())
             .chain(free)
             .fold((DVec3::INFINITY, DVec3::NEG_INFINITY), |(low, high), (l, h)| (low.min(l), high.max(h)))
@@ -267,7 +267,7 @@ fn apart(seat: &Seat, placed: &PlacedMark, reliefs: &[Relief], pull: Option<DVec
     const STRETCH: f64 = 2.0;
     const STEEP: f64 = 60.0;
     const PAST: [f64; 2] = [0.1, 1.1];
-    if seat.faces.len() > 1 || seat.sheet {
+    if seat.faces.len() > 1 || seat.surface_body {
         return false;
     }
     let lean = |c: &PlacedCharacter| {

@@ -1,4 +1,4 @@
-//! A flat region filled with triangles: the land or floor of a character, and its hidden far side.
+//! A flat region filled with triangles: the top or floor of a character, and its hidden far side.
 //!
 //! Constrained Delaunay triangulation of the contours on the strip, with points added inside at
 //! the chart's step so that the mapped facets stay on the offset surface.

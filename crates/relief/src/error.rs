@@ -13,7 +13,7 @@ pub enum ReliefError {
         "face {0} can't be part of this seat: it has no edge in common with the others, or leans too far away from them; take it out of the seat"
     )]
     Apart(u32),
-    #[error("rings run round cones, balls and tori; on this seat lay the text straight or on an arc")]
+    #[error("rings run round cones, spheres and tori; on this seat set the text straight or on an arc")]
     NoRing,
     #[error(
         "the text is {length:.1} mm long and the circle it stands on {round:.1} mm round; use a larger radius, smaller or narrower letters, or less text"
@@ -21,7 +21,7 @@ pub enum ReliefError {
     RoundTheCircle { length: f64, round: f64 },
     #[error("the seat closes on itself {0}, so it has no edge there; tie the mark otherwise")]
     NoEdgeThere(&'static str),
-    #[error("the seat has no edge that a text could stand beside; lay the text straight or on an arc")]
+    #[error("the seat has no edge that a text could stand beside; set the text straight or on an arc")]
     NoEdge,
     #[error("{gap} mm from that edge nothing is left of the seat to write on; use a smaller gap, or another edge")]
     NoRoomBeside { gap: f64 },
@@ -29,7 +29,7 @@ pub enum ReliefError {
         "the text is {length:.1} mm long and the edge beside it {edge:.1} mm; use smaller or narrower letters, less text, or another edge"
     )]
     EdgeTooShort { length: f64, edge: f64 },
-    #[error("what stands beside an edge is rolled; lay the text straight or on an arc to drop it")]
+    #[error("text beside an edge is wrapped; set it straight or on an arc to project it")]
     DroppedBeside,
     #[error("the tie to a point or to another mark was not looked up")]
     Unsettled,
@@ -37,10 +37,10 @@ pub enum ReliefError {
         "with its tops in the text reaches past the middle of its circle: it is {height:.1} mm high and the radius {radius:.1} mm; use a larger radius, smaller letters, or tops out"
     )]
     PastTheMiddle { height: f64, radius: f64 },
-    #[error("dropping along the pull needs a pull that the seat looks to; set it at the part, or roll the mark")]
+    #[error("projecting along the pull needs a pull that the seat faces; set it at the part, or wrap the mark")]
     NoPullToDrop,
     #[error(
-        "dropped from its place some of the mark misses the seat or meets it too flatly; roll it, or move it to where the seat looks the other way"
+        "projected from its place, some of the mark misses the seat or meets it too flatly; wrap it, or move it to where the seat looks the other way"
     )]
     DropMisses,
     #[error(
@@ -51,19 +51,19 @@ pub enum ReliefError {
     Lettering(#[from] LetteringError),
     #[error("the mark lies off its seat: no part of “{text}” is on the face")]
     OffSeat { text: String },
-    #[error("“{character}”: the text is longer than once round the barrel")]
+    #[error("“{character}”: the text is longer than once round the cylinder")]
     RoundAndRound { character: String },
     #[error(
         "“{character}”: walls along the pull with {draft}° draft don't exist there, the seat stands too nearly parallel to the pull; move the mark towards the crown or set the walls square to the seat"
     )]
     AlongPull { character: String, draft: f64 },
     #[error(
-        "the {plate}'s walls run into one another or don't exist there; use less height or draft, or walls square to the seat"
+        "the {pad}'s walls run into one another or don't exist there; use less height or draft, or walls square to the seat"
     )]
-    Plate { plate: &'static str },
+    Pad { pad: &'static str },
     #[error("“{what}” is too large for a seat that bends so much; make it, or its margin, smaller")]
     TooLarge { what: String },
-    #[error("a sheet without thickness has nothing that a plate could stand on or a letter go through")]
+    #[error("a surface body has nothing that a pad could stand on or a letter go through")]
     NoSolid,
     #[error("walls along the pull need a pull; set it at the part")]
     NoPull,

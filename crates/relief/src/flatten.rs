@@ -212,7 +212,7 @@ pub(crate) fn unfolded(mesh: &Mesh) -> Option<Vec<DVec2>> {
 mod tests {
     use super::*;
 
-    /// Strips of a barrel's facets come out as long as they are, and a ball's facets nowhere.
+    /// Strips of a cylinder's facets come out as long as they are, and a sphere's facets nowhere.
     #[test]
     fn what_unfolds_keeps_every_length_and_what_does_not_is_left() {
         let barrel = |t: f64, y: f64| DVec3::new(10.0 * t.sin(), y, 10.0 * t.cos());

@@ -11,7 +11,7 @@ use crate::{
 use glam::{DVec2, DVec3};
 use lettering::Lettered;
 use std::f64::consts::{PI, TAU};
-use trade::{Baseline, Justify, Lay, Place, Tops};
+use trade::{Baseline, Justify, Place, Placement, Tops};
 
 /// Edges of outlines are bent to within this of where they belong, mm.
 const BENT_TO: f64 = 0.0005;
@@ -55,7 +55,7 @@ struct OnLine {
 #[derive(Clone)]
 pub struct Lie<'a> {
     seat: &'a Seat,
-    lay: Lay,
+    placement: Placement,
     baseline: Baseline,
     size: DVec2,
     /// One piece: the baseline carries it and bends nothing.
@@ -78,8 +78,9 @@ impl<'a> Lie<'a> {
     pub fn new(place: &Place, seat: &'a Seat, lettered: &Lettered, anchor: DVec2) -> Result<Self, ReliefError> {
         let Lettered { size, whole, .. } = *lettered;
         let along = DVec2::from_angle(place.turn.to_radians()).rotate(seat.chart.level(anchor));
-        let (lay, baseline) = (place.lay, place.baseline);
-        let mut lie = Self { seat, lay, baseline, size, whole, anchor, along, circle: None, edge: None, drop: None };
+        let (lay, baseline) = (place.placement, place.baseline);
+        let mut lie =
+            Self { seat, placement: lay, baseline, size, whole, anchor, along, circle: None, edge: None, drop: None };
         lie.circle = lie.circle()?;
         lie.edge = lie.edge()?;
         if let Some(circle) = &lie.circle {
@@ -93,9 +94,9 @@ impl<'a> Lie<'a> {
         }
         let chart = &seat.chart;
         let direction = match lay {
-            Lay::Rolled => None,
-            Lay::Dropped => Some(chart.normal(anchor)),
-            Lay::DroppedAlongPull => {
+            Placement::Wrapped => None,
+            Placement::Projected => Some(chart.normal(anchor)),
+            Placement::ProjectedAlongPull => {
                 let pull = seat.pull.ok_or(ReliefError::NoPullToDrop)?;
                 Some(pull * pull.dot(chart.normal(anchor)).signum())
             }
@@ -115,7 +116,7 @@ impl<'a> Lie<'a> {
 
     /// It is laid out on a plane and dropped from there.
     fn flat(&self) -> bool {
-        self.lay != Lay::Rolled
+        self.placement != Placement::Wrapped
     }
 
     fn circle(&self) -> Result<Option<Circle>, ReliefError> {

@@ -3,7 +3,7 @@
 
 use crate::{
     ReliefError,
-    body::{CharacterBody, PLATE, Role},
+    body::{CharacterBody, PAD, Role},
     built::BuiltMark,
     seat::{Seat, unroll},
 };
@@ -131,8 +131,8 @@ impl Stock {
     /// The boolean failed.
     pub fn with(&self, marks: &[(u32, &BuiltMark)]) -> Result<Self, ReliefError> {
         let (mut added, mut cut) = (Vec::new(), Vec::new());
-        // plates first: letters stand on them
-        let (mut plinths, mut trays) = (Vec::new(), Vec::new());
+        // pads first: letters stand on them
+        let (mut raised_pads, mut recessed_pads) = (Vec::new(), Vec::new());
         for &(_, mark) in marks {
             let (mut raised, mut sunken) = (Vec::new(), Vec::new());
             for (body, operand) in mark.bodies.iter().zip(&mark.operands) {
@@ -149,14 +149,14 @@ impl Stock {
                     None => all.extend(own),
                 }
             }
-            if let Some(operand) = &mark.plate_operand {
-                let sunk = mark.relief(PLATE).sense.sinks();
-                (if sunk { &mut trays } else { &mut plinths }).push(operand.clone());
+            if let Some(operand) = &mark.pad_operand {
+                let sunk = mark.relief(PAD).sense.sinks();
+                (if sunk { &mut recessed_pads } else { &mut raised_pads }).push(operand.clone());
             }
         }
         let mut body = self.body.clone();
-        if !plinths.is_empty() || !trays.is_empty() {
-            body = body.with(&plinths, &trays)?;
+        if !raised_pads.is_empty() || !recessed_pads.is_empty() {
+            body = body.with(&raised_pads, &recessed_pads)?;
         }
         if !added.is_empty() || !cut.is_empty() {
             body = body.with(&added, &cut)?;
@@ -169,8 +169,8 @@ impl Stock {
     pub fn told(&self, marks: &[(u32, &BuiltMark)]) -> MarkedSolid {
         let mut known = HashMap::new();
         for &(at, mark) in marks {
-            let plate = mark.plate.iter().zip(&mark.plate_operand);
-            known.extend(mark.bodies.iter().zip(&mark.operands).chain(plate).map(|(b, o)| (o.id(), (at, b))));
+            let pad = mark.pad.iter().zip(&mark.pad_operand);
+            known.extend(mark.bodies.iter().zip(&mark.operands).chain(pad).map(|(b, o)| (o.id(), (at, b))));
         }
         traced(&self.body, Some(self.body.id()), &known)
     }
@@ -198,9 +198,9 @@ fn traced(body: &Body, part: Option<u32>, known: &Known<'_>) -> MarkedSolid {
     MarkedSolid { mesh: traced.mesh, tags }
 }
 
-/// A sheet without thickness by itself, as it is shown.
+/// A surface body by itself, as it is shown.
 #[must_use]
-pub fn bare_sheet(part: &Part) -> MarkedSolid {
+pub fn bare_surface_body(part: &Part) -> MarkedSolid {
     MarkedSolid { mesh: part.mesh.clone(), tags: part.face_of.iter().map(|&face| Tag::Part { face }).collect() }
 }
 
@@ -212,7 +212,7 @@ impl MarkedSolid {
     }
 }
 
-/// A solid, or a sheet by itself, with the closed bodies of marks that are not joined to it beside it: for
+/// A solid, or a surface body by itself, with the closed bodies of marks that are not joined to it beside it: for
 /// looking at.
 #[must_use]
 pub fn beside(ground: &MarkedSolid, marks: &[(u32, &BuiltMark)]) -> MarkedSolid {
@@ -277,7 +277,7 @@ pub fn filled(solid: &MarkedSolid, marks: &[(u32, &BuiltMark)]) -> Option<Marked
     let mut out = None;
     for &(mark, built) in marks {
         for body in &built.fillings {
-            let tag = Tag::Relief { mark, character: body.character, role: Role::Land };
+            let tag = Tag::Relief { mark, character: body.character, role: Role::Top };
             out.get_or_insert_with(|| solid.clone()).append(&body.mesh, body.roles.iter().map(|_| tag));
         }
     }

@@ -19,7 +19,7 @@ pub struct Seat {
     /// Freeform where it goes over several faces.
     pub surface: Surface,
     pub chart: Arc<dyn Chart>,
-    /// How far it lies outward from the part's skin: 0, or the height of the plate that it is the top of, mm.
+    /// How far it lies outward from the part's skin: 0, or the height of the pad that it is the top of, mm.
     pub level: f64,
     /// Edges of the face on the strip's grid (outer edge, holes), each loop as points without jumps; a
     /// loop that runs once round ends one period from where it began.
@@ -31,8 +31,8 @@ pub struct Seat {
     pub end: DVec2,
     /// How far the facets lie inside the true surface, mm.
     pub facet_error: f64,
-    /// The part is a sheet without thickness.
-    pub sheet: bool,
+    /// The part is a surface body.
+    pub surface_body: bool,
     /// Unit vector along which the halves of the tool open.
     pub pull: Option<DVec3>,
 }
@@ -122,13 +122,13 @@ impl Seat {
         if !start.is_finite() {
             (start, end) = (-period / 2.0, period / 2.0);
         }
-        let sheet = part.sheet.is_some();
+        let surface_body = part.surface_body.is_some();
         let faces = faces.to_vec();
         let level = 0.0;
-        Ok(Self { face, faces, surface, chart, level, outline, edges, start, end, facet_error, sheet, pull })
+        Ok(Self { face, faces, surface, chart, level, outline, edges, start, end, facet_error, surface_body, pull })
     }
 
-    /// The seat `by` mm further out: what stands on a plate stands on it.
+    /// The seat `by` mm further out: what stands on a pad stands on it.
     #[must_use]
     pub fn raised(&self, by: f64) -> Self {
         let chart = Arc::new(OffsetChart { under: self.chart.clone(), by });
@@ -307,7 +307,7 @@ fn unbroken(chart: &dyn Chart, rings: &mut [Vec<DVec2>]) {
     }
 }
 
-/// What bounds the strip of a surface without edges: on a whole ball the place opposite the crown.
+/// What bounds the strip of a surface without edges: on a whole sphere the place opposite the crown.
 fn all_round(surface: &Surface) -> Option<Vec<DVec2>> {
     let Surface::Sphere { radius, .. } = surface else { return None };
     let far = std::f64::consts::PI * radius * (1.0 - 1e-6);

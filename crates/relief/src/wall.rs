@@ -56,7 +56,7 @@ pub enum WallError {
 /// Which way the outline moves.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub enum Way {
-    /// From the narrow level (land, floor) against the axis: contours grow.
+    /// From the narrow level (top, floor) against the axis: contours grow.
     Growing,
     /// From the wide level (root, rim) along the axis: contours shrink.
     Shrinking,

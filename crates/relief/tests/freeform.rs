@@ -7,7 +7,7 @@ use glam::{DVec2, DVec3};
 use relief::{BuiltMark, MarkedSolid, Role, Seat, Tag, marked::Stock};
 use solid::{Face, Mesh, Part, Surface, queries::Queries, soundness};
 use std::sync::Arc;
-use trade::{Held, Lettering, Mark, Place, Relief, SeatRef, Sense, Tie, Walls};
+use trade::{Lettering, Mark, MeasuredAt, Place, Relief, SeatRef, Sense, Tie, Walls};
 
 /// A block 40 × 24 whose top is z = `height`(x, y), its facets `step` mm wide.
 fn block_under(height: impl Fn(f64, f64) -> f64, step: f64) -> Mesh {
@@ -76,8 +76,8 @@ fn wavy(x: f64, y: f64) -> f64 {
 }
 
 #[test]
-fn a_developable_face_unrolls_as_the_barrel_that_it_is() {
-    // part of a barrel of radius 14 along y, taken for freeform
+fn a_developable_face_unrolls_as_the_cylinder_that_it_is() {
+    // part of a cylinder of radius 14 along y, taken for freeform
     let (part, top) = freeform_top(&block_under(|x, _| (30.0_f64 * 30.0 - x * x).sqrt() - 30.0, 0.8));
     let seat = Seat::on(&part, top, Some(DVec3::Z)).unwrap();
     let arc = 2.0 * 30.0 * (20.0_f64 / 30.0).asin();
@@ -124,10 +124,10 @@ fn height_on_a_freeform_face_is_even_within_ten_micrometres() {
         let (part, top) = freeform_top(&mesh);
         let mut mark = mark("SL-8 R2", top);
         mark.place = Place { along: Tie::Middle, up: Tie::Middle, turn: 12.0, ..Place::default() };
-        mark.relief = Relief { sense, walls, held: Held::Land, ..mark.relief };
+        mark.relief = Relief { sense, walls, measured_at: MeasuredAt::Top, ..mark.relief };
         let (_, solid) = build(&part, &mark);
         let skin = Queries::new(mesh);
-        let role = if sense == Sense::Raised { Role::Land } else { Role::Floor };
+        let role = if sense == Sense::Raised { Role::Top } else { Role::Floor };
         let mut seen = 0;
         for t in (0..solid.tags.len()).filter(|&t| matches!(solid.tags[t], Tag::Relief { role: r, .. } if r == role)) {
             let [a, b, c] = solid.mesh.corners(t);
@@ -200,7 +200,7 @@ fn a_mark_runs_on_over_creases() {
             let sound = soundness::examine(&solid.mesh);
             assert!(sound.is_solid() && sound.shells == 1, "{:?} {}", sound.complaint(), sound.shells);
             assert!(built.placed.stretch.scale.abs() < 2e-3, "{:?}", built.placed.stretch);
-            let (role, nominal) = if sense == Sense::Raised { (Role::Land, 0.4) } else { (Role::Floor, -0.4) };
+            let (role, nominal) = if sense == Sense::Raised { (Role::Top, 0.4) } else { (Role::Floor, -0.4) };
             let mut seen = vec![0; over.len()];
             for t in
                 (0..solid.tags.len()).filter(|&t| matches!(solid.tags[t], Tag::Relief { role: r, .. } if r == role))

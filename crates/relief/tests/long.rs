@@ -5,7 +5,7 @@ use rayon::prelude::*;
 use relief::{BuiltMark, ReliefError, Seat};
 use solid::{Part, Surface, soundness};
 use std::sync::Arc;
-use trade::{Held, Lettering, Mark, Place, Relief, SeatRef, Sense, Tie, Walls};
+use trade::{Lettering, Mark, MeasuredAt, Place, Relief, SeatRef, Sense, Tie, Walls};
 
 const CHARACTERS: &str = "ABCDEFGHIJKLMNOPQRSTUVWXYZ0123456789-./+>&%";
 
@@ -39,15 +39,16 @@ fn nearly_every_character_can_be_built_on_flat_and_round_in_every_sense() {
                     continue;
                 }
                 for (sense, held) in [
-                    (Sense::Raised, Held::Land),
-                    (Sense::Raised, Held::Root),
-                    (Sense::Sunken, Held::Land),
-                    (Sense::Sunken, Held::Root),
+                    (Sense::Raised, MeasuredAt::Top),
+                    (Sense::Raised, MeasuredAt::Root),
+                    (Sense::Sunken, MeasuredAt::Top),
+                    (Sense::Sunken, MeasuredAt::Root),
                 ] {
                     for draft in [0.0, 1.0, 3.0, 5.0, 10.0] {
                         for c in CHARACTERS.chars() {
                             let lettering = Lettering { face: face.id.into(), ..Lettering::default() };
-                            let relief = Relief { sense, height: 0.3, draft, held, walls, ..Relief::default() };
+                            let relief =
+                                Relief { sense, height: 0.3, draft, measured_at: held, walls, ..Relief::default() };
                             let (id, text) = ("m".to_owned(), c.to_string());
                             let mark = Mark {
                                 id,

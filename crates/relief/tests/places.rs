@@ -1,4 +1,4 @@
-//! Where marks lie: anchors and ties, lines beside edges, plates under them.
+//! Where marks lie: anchors and ties, lines beside edges, pads under them.
 
 use demo::shapes::{cylinder, prism};
 use glam::{DVec2, DVec3};
@@ -11,12 +11,12 @@ use relief::{
 use solid::{Part, Surface, boolean::Body, soundness};
 use std::sync::Arc;
 use trade::{
-    Anchor, Baseline, BoxSide, Extents, Justify, Lettering, Mark, Place, Plate, PlateForm, PointKind, Relief, SeatRef,
+    Anchor, Baseline, BoxSide, Extents, Justify, Lettering, Mark, Pad, PadForm, Place, PointKind, Relief, SeatRef,
     Sense, Tie,
 };
 
-/// A plate of 60 × 40 × 6 with a corner cut off and a hole of Ø 10 in it, seen from above.
-fn plate() -> (Part, u32) {
+/// A pad of 60 × 40 × 6 with a corner cut off and a hole of Ø 10 in it, seen from above.
+fn pad() -> (Part, u32) {
     let corners: Vec<DVec3> = [(0.0, 0.0), (60.0, 0.0), (60.0, 25.0), (45.0, 40.0), (0.0, 40.0)]
         .iter()
         .map(|&(x, y)| DVec3::new(x, y, 0.0))
@@ -59,7 +59,7 @@ fn ink(seat: &Seat, m: &Mark) -> (DVec2, DVec2) {
 
 #[test]
 fn nine_anchors_hold_the_box_of_the_capitals_or_of_all_ink() {
-    let (part, top) = plate();
+    let (part, top) = pad();
     let seat = Seat::on(&part, top, Some(DVec3::Z)).unwrap();
     for side in [None, Some(BoxSide::Start), Some(BoxSide::Middle), Some(BoxSide::End)] {
         for of in [Extents::Capitals, Extents::Ink] {
@@ -100,7 +100,7 @@ fn nine_anchors_hold_the_box_of_the_capitals_or_of_all_ink() {
 
 #[test]
 fn between_is_midway_between_the_edges_that_the_box_meets_first() {
-    let (part, top) = plate();
+    let (part, top) = pad();
     let seat = Seat::on(&part, top, Some(DVec3::Z)).unwrap();
     let mut m = mark("R8", top);
     // to the right of the hole, at its height: from the hole's edge at 20 to the side at 60
@@ -125,7 +125,7 @@ fn between_is_midway_between_the_edges_that_the_box_meets_first() {
 
 #[test]
 fn points_of_the_part_are_its_corners_hole_centres_and_the_middles_of_edges() {
-    let (part, top) = plate();
+    let (part, top) = pad();
     let seat = Seat::on(&part, top, Some(DVec3::Z)).unwrap();
     let found = points(&seat);
     let has =
@@ -147,7 +147,7 @@ fn beside(near: DVec3, turned: bool) -> Baseline {
 
 #[test]
 fn text_beside_a_slanted_edge_runs_along_it_and_keeps_its_gap() {
-    let (part, top) = plate();
+    let (part, top) = pad();
     let seat = Seat::on(&part, top, Some(DVec3::Z)).unwrap();
     let mut m = mark("HNH", top);
     m.place.baseline = beside(DVec3::new(53.0, 33.0, 6.0), false);
@@ -183,7 +183,7 @@ fn text_beside_a_slanted_edge_runs_along_it_and_keeps_its_gap() {
 
 #[test]
 fn text_beside_a_round_hole_runs_round_it() {
-    let (part, top) = plate();
+    let (part, top) = pad();
     let seat = Seat::on(&part, top, Some(DVec3::Z)).unwrap();
     let mut m = mark("HNH", top);
     m.lettering.cap_height = 2.0;
@@ -209,34 +209,34 @@ fn build(part: &Part, m: &Mark) -> (BuiltMark, relief::MarkedSolid) {
     (built, solid)
 }
 
-/// Levels of the facets of a role of the letters, or of the plate, above the part's top.
-fn levels(solid: &relief::MarkedSolid, plate: bool, wanted: Role) -> Vec<f64> {
+/// Levels of the facets of a role of the letters, or of the pad, above the part's top.
+fn levels(solid: &relief::MarkedSolid, pad: bool, wanted: Role) -> Vec<f64> {
     let of = |t: &usize| match solid.tags[*t] {
-        Tag::Relief { character, role, .. } => role == wanted && plate == (character == relief::body::PLATE),
+        Tag::Relief { character, role, .. } => role == wanted && pad == (character == relief::body::PAD),
         _ => false,
     };
     (0..solid.tags.len()).filter(of).flat_map(|t| solid.mesh.corners(t)).map(|p| p.z - 6.0).collect()
 }
 
 #[test]
-fn letters_stand_on_a_plinth_and_in_a_tray() {
-    let (part, top) = plate();
+fn letters_stand_on_a_raised_pad_and_in_a_recessed_one() {
+    let (part, top) = pad();
     let bare = part.mesh.volume();
-    for (form, sense, level, land) in [
-        (PlateForm::Plinth, Sense::Raised, 0.6, 1.0),
-        (PlateForm::Plinth, Sense::Sunken, 0.6, 0.2),
-        (PlateForm::Tray, Sense::Raised, -0.6, -0.2),
-        (PlateForm::Tray, Sense::Sunken, -0.6, -1.0),
+    for (form, sense, level, lettering) in [
+        (PadForm::Raised, Sense::Raised, 0.6, 1.0),
+        (PadForm::Raised, Sense::Sunken, 0.6, 0.2),
+        (PadForm::Recessed, Sense::Raised, -0.6, -0.2),
+        (PadForm::Recessed, Sense::Sunken, -0.6, -1.0),
     ] {
         let mut m = mark("R8", top);
         m.place.along = Tie::At { position: origin_of(&part, top).x + 38.0 };
         m.relief.sense = sense;
-        m.relief.plate = Some(Plate { form, height: 0.6, draft: 5.0, clears: 0.0 });
+        m.relief.pad = Some(Pad { form, height: 0.6, draft: 5.0, clears: 0.0 });
         m.relief.field = trade::Field { margin: 2.0, corner: 1.0 };
         let (built, solid) = build(&part, &m);
-        let role = if form == PlateForm::Plinth { Role::Land } else { Role::Floor };
-        let own = if sense == Sense::Raised { Role::Land } else { Role::Floor };
-        for (found, wanted) in [(levels(&solid, true, role), level), (levels(&solid, false, own), land)] {
+        let role = if form == PadForm::Raised { Role::Top } else { Role::Floor };
+        let own = if sense == Sense::Raised { Role::Top } else { Role::Floor };
+        for (found, wanted) in [(levels(&solid, true, role), level), (levels(&solid, false, own), lettering)] {
             assert!(
                 !found.is_empty() && found.iter().all(|z| (z - wanted).abs() < 1e-6),
                 "{form:?} {sense:?} {wanted}"
@@ -249,9 +249,9 @@ fn letters_stand_on_a_plinth_and_in_a_tray() {
         let field = size.x * size.y - (4.0 - std::f64::consts::PI);
         let round = 2.0 * (size.x + size.y) - (8.0 - 2.0 * std::f64::consts::PI);
         let spread = 0.6 * 5.0_f64.to_radians().tan();
-        let plate = 0.6 * (field + round * spread / 2.0 + std::f64::consts::PI * spread * spread / 3.0);
+        let pad = 0.6 * (field + round * spread / 2.0 + std::f64::consts::PI * spread * spread / 3.0);
         let moved = solid.mesh.volume() - bare;
-        let letters = moved - if form == PlateForm::Plinth { plate } else { -plate };
+        let letters = moved - if form == PadForm::Raised { pad } else { -pad };
         let ink: f64 = built.placed.characters.iter().map(|c| c.region.area()).sum();
         let wanted = if sense == Sense::Raised { 0.4 * ink } else { -0.4 * ink };
         // draft of 3° over 0.4 mm makes letters a little larger
@@ -264,8 +264,8 @@ fn origin_of(part: &Part, top: u32) -> DVec2 {
 }
 
 #[test]
-fn a_tray_clears_the_ribs_round_a_mark_and_follows_a_barrel() {
-    // a barrel of R 15 with ribs along it, 0.8 high
+fn a_tray_clears_the_ribs_round_a_mark_and_follows_a_cylinder() {
+    // a cylinder of R 15 with ribs along it, 0.8 high
     let body = |mesh: &solid::Mesh| Body::new(mesh, "a piece").unwrap();
     let ribs: Vec<Body> = (0..24)
         .map(|k| {
@@ -287,9 +287,9 @@ fn a_tray_clears_the_ribs_round_a_mark_and_follows_a_barrel() {
     let here = seat.chart.grid(seat.strip(DVec3::new(1.5, 18.0, 15.0)));
     m.place.along = Tie::At { position: here.x };
     m.place.up = Tie::At { position: here.y };
-    m.relief.plate = Some(Plate { form: PlateForm::Tray, height: 0.05, draft: 5.0, clears: 1.2 });
+    m.relief.pad = Some(Pad { form: PadForm::Recessed, height: 0.05, draft: 5.0, clears: 1.2 });
     let (built, solid) = build(&part, &m);
-    let field = &built.placed.plate.as_ref().unwrap().islands[0].outer;
+    let field = &built.placed.pad.as_ref().unwrap().islands[0].outer;
     let inside = |p: DVec3| {
         let (at, height) = built.ground.chart.strip(p);
         let at = built.ground.chart.turned_to(at, built.placed.middle);
@@ -302,7 +302,7 @@ fn a_tray_clears_the_ribs_round_a_mark_and_follows_a_barrel() {
         .collect();
     assert!(heights.is_empty(), "{heights:?}");
     let floor = (0..solid.tags.len()).filter(|&t| {
-        matches!(solid.tags[t], Tag::Relief { character, role: Role::Floor, .. } if character == relief::body::PLATE)
+        matches!(solid.tags[t], Tag::Relief { character, role: Role::Floor, .. } if character == relief::body::PAD)
     });
     for t in floor {
         for p in solid.mesh.corners(t) {
@@ -314,13 +314,13 @@ fn a_tray_clears_the_ribs_round_a_mark_and_follows_a_barrel() {
 
 #[test]
 fn one_letter_is_sunken_among_raised_ones() {
-    let (part, top) = plate();
+    let (part, top) = pad();
     let mut m = mark("RH8", top);
     m.place.along = Tie::At { position: origin_of(&part, top).x + 38.0 };
     m.letters = vec![trade::LetterChange { sense: Some(Sense::Sunken), ..trade::LetterChange::plain(1, "H") }];
     let (built, solid) = build(&part, &m);
     let all = |role| levels(&solid, false, role);
-    assert!(all(Role::Land).iter().all(|z| (z - 0.4).abs() < 1e-9));
+    assert!(all(Role::Top).iter().all(|z| (z - 0.4).abs() < 1e-9));
     assert!(!all(Role::Floor).is_empty() && all(Role::Floor).iter().all(|z| (z + 0.4).abs() < 1e-9));
     assert_eq!([0, 1, 2].map(|c| built.relief(c).sense), [Sense::Raised, Sense::Sunken, Sense::Raised]);
 }
@@ -347,7 +347,7 @@ fn a_field_that_no_memory_could_hold_is_refused_in_words() {
     for (part, on) in [(&barrel, round), (&lever, grip)] {
         let seat = Seat::on(part, on, Some(DVec3::Z)).unwrap();
         let mut m = mark("R8", on);
-        m.relief.plate = Some(Plate { form: PlateForm::Plinth, height: 0.3, draft: 3.0, clears: 0.0 });
+        m.relief.pad = Some(Pad { form: PadForm::Raised, height: 0.3, draft: 3.0, clears: 0.0 });
         m.relief.field.margin = 1000.0;
         let error = place(&m, &seat).unwrap_err().to_string();
         assert!(error.contains("too large") || error.contains("once round"), "{error}");

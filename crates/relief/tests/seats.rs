@@ -1,4 +1,4 @@
-//! Lettering on cones, balls and tori, straight, on arcs and rings, rolled and dropped: heights,
+//! Lettering on cones, spheres and tori, straight, on arcs and rings, rolled and dropped: heights,
 //! drafts and lengths on the marked solid against closed forms.
 
 use demo::shapes::{arc, turned};
@@ -10,7 +10,9 @@ use relief::{
 };
 use solid::{Part, Surface, soundness};
 use std::sync::Arc;
-use trade::{Baseline, Held, Justify, Lay, Lettering, Mark, Place, Relief, SeatRef, Sense, Tie, Tops, Walls};
+use trade::{
+    Baseline, Justify, Lettering, Mark, MeasuredAt, Place, Placement, Relief, SeatRef, Sense, Tie, Tops, Walls,
+};
 
 fn face(part: &Part, wanted: impl Fn(&Surface) -> bool) -> u32 {
     part.faces.iter().position(|f| wanted(&f.surface)).expect("the part has such a face") as u32
@@ -95,8 +97,8 @@ fn ways() -> Vec<(Part, u32, Place)> {
             ..Place::default()
         },
         Place { baseline: Baseline::Ring { bent: false }, ..at(0.0, -14.0) },
-        Place { lay: Lay::Dropped, ..at(4.0, 3.0) },
-        Place { lay: Lay::DroppedAlongPull, baseline: arc_of(10.0, Tops::Out), ..Place::default() },
+        Place { placement: Placement::Projected, ..at(4.0, 3.0) },
+        Place { placement: Placement::ProjectedAlongPull, baseline: arc_of(10.0, Tops::Out), ..Place::default() },
     ] {
         all.push((dome.clone(), cap, place));
     }
@@ -107,7 +109,7 @@ fn ways() -> Vec<(Part, u32, Place)> {
         Place { turn: 180.0, ..Place::default() },
         Place { baseline: Baseline::Ring { bent: false }, ..Place::default() },
         Place { baseline: Baseline::Ring { bent: true }, ..at(26.0, 9.0) },
-        Place { lay: Lay::Dropped, ..Place::default() },
+        Place { placement: Placement::Projected, ..Place::default() },
     ] {
         all.push((cone.clone(), slope, place));
     }
@@ -117,7 +119,7 @@ fn ways() -> Vec<(Part, u32, Place)> {
         at(40.0, 3.0),
         Place { baseline: Baseline::Ring { bent: false }, turn: 180.0, ..at(-60.0, -2.0) },
         Place { baseline: arc_of(6.0, Tops::Out), ..at(0.0, -5.0) },
-        Place { lay: Lay::DroppedAlongPull, ..Place::default() },
+        Place { placement: Placement::ProjectedAlongPull, ..Place::default() },
     ] {
         all.push((ring.clone(), tube, place));
     }
@@ -137,10 +139,10 @@ fn height_is_even_within_three_micrometres_on_every_seat_however_it_lies() {
             }
             let mut mark = mark("R8-A", round);
             mark.place = place.clone();
-            mark.relief = Relief { sense, walls, held: Held::Land, ..mark.relief };
+            mark.relief = Relief { sense, walls, measured_at: MeasuredAt::Top, ..mark.relief };
             let (built, solid) = build(&part, &mark, pull);
             let nominal = if sense == Sense::Raised { 0.4 } else { -0.4 };
-            let role = if sense == Sense::Raised { Role::Land } else { Role::Floor };
+            let role = if sense == Sense::Raised { Role::Top } else { Role::Floor };
             let mut seen = 0;
             for t in facets(&solid, role) {
                 let [a, b, c] = solid.mesh.corners(t);
@@ -205,16 +207,16 @@ fn walls_have_the_draft_that_was_set_on_every_seat() {
     }
 }
 
-/// trade: a ball of Ø 50 with 1.5 of relief fits a ball of Ø 53 (not 51.5).
+/// trade: a ball of Ø 50 with 1.5 of relief fits a sphere of Ø 53 (not 51.5).
 #[test]
-fn relief_on_a_ball_lies_on_the_concentric_ball() {
+fn relief_on_a_sphere_lies_on_the_concentric_sphere() {
     let (part, cap) = dome();
     let mut mark = mark("FD-40", cap);
     mark.relief.height = 1.5;
     mark.relief.draft = 1.0;
     mark.place.baseline = arc_of(10.0, Tops::Out);
     let (_, solid) = build(&part, &mark, DVec3::Z);
-    let radii: Vec<f64> = facets(&solid, Role::Land).flat_map(|t| solid.mesh.corners(t)).map(|p| p.length()).collect();
+    let radii: Vec<f64> = facets(&solid, Role::Top).flat_map(|t| solid.mesh.corners(t)).map(|p| p.length()).collect();
     let (least, most) = radii.iter().fold((f64::MAX, 0.0), |(l, m): (f64, f64), r| (l.min(*r), m.max(*r)));
     assert!(2.0 * least > 53.0 - 0.003 && 2.0 * most < 53.0 + 0.003, "Ø {} to {}", 2.0 * least, 2.0 * most);
 }
@@ -265,21 +267,21 @@ fn what_unrolls_is_not_stretched_and_what_is_dropped_says_by_how_much() {
         let placed = place(&m, &seat).unwrap();
         assert!(placed.stretch.scale.abs() < 1e-5 && placed.stretch.shear_deg < 1e-3, "{:?}", placed.stretch);
     }
-    // dropped from the front on a barrel of radius 15: at the distance x from the crown lengths grow by
+    // dropped from the front on a cylinder of radius 15: at the distance x from the crown lengths grow by
     // 1 / sqrt(1 − x²/R²)
     let rod = Part::from_mesh(&demo::shapes::cylinder(DVec3::ZERO, DVec3::X * 60.0, 15.0)).unwrap();
     let round = face(&rod, |s| matches!(s, Surface::Cylinder { .. }));
     let seat = Arc::new(Seat::on(&rod, round, Some(DVec3::Z)).unwrap());
     let mut m = mark("I", round);
     m.lettering = Lettering { face: "centre-line".into(), cap_height: 12.0, stroke: Some(1.0), ..m.lettering };
-    m.place.lay = Lay::Dropped;
+    m.place.placement = Placement::Projected;
     let placed = place(&m, &seat).unwrap();
     let half: f64 = 6.0;
     let expected = 1.0 / (1.0 - (half / 15.0).powi(2)).sqrt() - 1.0;
     assert!((placed.stretch.scale - expected).abs() < 1e-3, "{:?} {expected}", placed.stretch);
     let (low, high) = placed.characters[0].region.bounds().unwrap();
     assert!((high.y - low.y - 2.0 * 15.0 * (half / 15.0).asin()).abs() < 0.01, "{low} {high}");
-    m.place.lay = Lay::Rolled;
+    m.place.placement = Placement::Wrapped;
     assert!(place(&m, &seat).unwrap().stretch.scale.abs() < 1e-6);
 }
 

@@ -20,7 +20,7 @@ use trade::limits::State as Verdict;
 use uuid::Uuid;
 use workbench::{Bench, Outcome, Scope, Steps, outcome::Group};
 
-/// Parts kept in memory; the others are read again when they are asked for.
+/// Parts kept in memory; the others are read again when they are required.
 const BENCHES: usize = 6;
 /// Pieces of marked solids that can still be fetched after a newer outcome.
 const PIECES: usize = 200;
@@ -74,7 +74,10 @@ pub fn piece_name(part: &Part, key: &str) -> String {
     let taken: Vec<bool> = part.bodies.iter().map(|b| b.taken).collect();
     let digest = Sha256::new()
         .chain_update(&part.sha256)
-        .chain_update(format!("{:?} {taken:?} {:?} {:?} {:?}", part.unit, part.mended, part.sheet, part.face_mends))
+        .chain_update(format!(
+            "{:?} {taken:?} {:?} {:?} {:?}",
+            part.unit, part.mended, part.surface_body, part.face_mends
+        ))
         .chain_update(key)
         .finalize();
     digest.iter().take(16).map(|b| format!("{b:02x}")).collect()
@@ -82,7 +85,7 @@ pub fn piece_name(part: &Part, key: &str) -> String {
 
 /// Tells parts apart that are read differently from one file.
 fn bench_key(sha256: &str, part: &trade::PartRef) -> String {
-    format!("{sha256} {:?} {:?} {:?} {:?} {:?}", part.unit, part.bodies, part.mends, part.sheet, part.face_mends)
+    format!("{sha256} {:?} {:?} {:?} {:?} {:?}", part.unit, part.bodies, part.mends, part.surface_body, part.face_mends)
 }
 
 impl App {
@@ -179,9 +182,7 @@ impl App {
     pub async fn standing(&self, id: Uuid, row: Option<u32>) -> Result<(Standing, Shown), Problem> {
         let mut standing = self.store.standing(id).await?;
         if row.is_some_and(|row| standing.job.roster.row(row).is_none()) {
-            return Err(Problem::Missing(
-                "That row of the roster is gone; somebody else may have taken it away.".into(),
-            ));
+            return Err(Problem::Missing("That row of the roster is gone; somebody else may have removed it.".into()));
         }
         let (row, day) = (row.or(standing.job.first_row()), today());
         standing.job.fill(row, day);
@@ -334,7 +335,7 @@ fn verdict(standing: &Standing, outcome: &Outcome) -> entity::inspection::Model 
         .iter()
         .filter(|m| m.on)
         .filter_map(|m| Some((m, m.worst()?)))
-        .filter(|(_, f)| f.state != Verdict::Holds)
+        .filter(|(_, f)| f.state != Verdict::Passes)
         .max_by_key(|(_, f)| f.state)
         .map(|(mark, finding)| {
             let text = standing.job.marks.iter().find(|m| m.id == mark.id).map_or("", |m| &m.text);
@@ -343,8 +344,8 @@ fn verdict(standing: &Standing, outcome: &Outcome) -> entity::inspection::Model 
     entity::inspection::Model {
         state: standing.state,
         fails: count(Verdict::Fails),
-        close: count(Verdict::Close),
-        unchecked: count(Verdict::Unchecked),
+        marginal: count(Verdict::Marginal),
+        not_checked: count(Verdict::NotChecked),
         worst,
     }
 }

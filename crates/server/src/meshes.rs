@@ -11,7 +11,7 @@ use glam::DVec3;
 use hashbrown::HashMap;
 use relief::{
     MarkedSolid, Role, Tag,
-    body::{FREE, PLATE},
+    body::{FREE, PAD},
 };
 use solid::{Mesh, Part, Surface, topology::for_each_edge};
 use workbench::outcome::Group;
@@ -54,20 +54,20 @@ fn marked(solid: &MarkedSolid, part: &Part, colours: &Colours, stamps: &[u32]) -
         Tag::Part { face } => Some(Owner { mark: -1, place: face as i32, role: 0 }),
         Tag::Relief { mark, character, role } => {
             let role = match role {
-                Role::Land => 1,
+                Role::Top => 1,
                 Role::Floor => 2,
                 Role::Wall | Role::Edge | Role::Root => 3,
                 Role::Skirt | Role::Base => 4,
             };
             let own = colours.get(&(mark, character)).map(|[r, g, b]| i32::from_be_bytes([0, *r, *g, *b]));
-            let on_plate = [PLATE, FREE].contains(&character) || stamps.contains(&mark);
+            let on_plate = [PAD, FREE].contains(&character) || stamps.contains(&mark);
             let place = own.unwrap_or(if on_plate { -2 } else { -1 });
             Some(Owner { mark: mark as i32, place, role })
         }
         Tag::Cut | Tag::Under { .. } => None,
     };
     let is_hatched = |t: &usize| match solid.tags[*t] {
-        Tag::Relief { mark, character, role: Role::Land } => character == FREE || stamps.contains(&mark),
+        Tag::Relief { mark, character, role: Role::Top } => character == FREE || stamps.contains(&mark),
         _ => false,
     };
     let hatching = hatching(&solid.mesh, &(0..solid.tags.len()).filter(is_hatched).collect::<Vec<_>>());

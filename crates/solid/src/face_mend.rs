@@ -196,7 +196,7 @@ mod tests {
         Spot { at: [x, y, z], radius }
     }
 
-    /// All facets of the barrel on the side of +x, one touch on each.
+    /// All facets of the cylinder on the side of +x, one touch on each.
     fn side() -> Vec<Spot> {
         let touch = |k: i32| {
             let (s, c) = (TAU * (f64::from(k) + 0.5) / 48.0).sin_cos();
@@ -206,7 +206,7 @@ mod tests {
     }
 
     #[test]
-    fn a_barrel_divided_in_two_is_two_pieces_of_one_cylinder_and_joined_again_the_same() {
+    fn a_cylinder_divided_in_two_is_two_pieces_of_one_cylinder_and_joined_again_the_same() {
         let whole = Part::from_mesh(&cylinder(10.0, 30.0, 48)).unwrap();
         let face = barrel(&whole);
         let mut part = whole.clone();
@@ -231,7 +231,7 @@ mod tests {
     }
 
     #[test]
-    fn a_rough_barrel_that_a_hand_points_at_is_a_cylinder() {
+    fn a_rough_cylinder_that_a_hand_points_at_is_a_cylinder() {
         // a scan's noise, larger than what is found by itself but less than a hand is believed in
         let mut rough = cylinder(10.0, 30.0, 48);
         for (at, v) in rough.vertices.iter_mut().enumerate() {

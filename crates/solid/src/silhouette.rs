@@ -2,7 +2,7 @@
 //!
 //! On a cylinder the line is where the true surface's normal is square to the pull, computed from
 //! the fitted surface and not from the facets, which would put it up to half a facet off. On
-//! creases and freeform faces it is the edge between a facet that leaves with the first half
+//! creases and freeform faces it is the edge between a facet that leaves with the fixed half
 //! (draft > 0) and one that doesn't; walls that stand parallel to the pull count with the second.
 
 use crate::{part::Part, surface::Surface, topology::neighbours};

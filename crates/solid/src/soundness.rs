@@ -47,9 +47,9 @@ impl Soundness {
         self.open_edges == 0 && self.crowded_edges == 0 && self.flipped_edges == 0
     }
 
-    /// Open, but sound otherwise: it can be meant as a sheet without thickness.
+    /// Open, but sound otherwise: it can be meant as a surface body.
     #[must_use]
-    pub fn is_sheet(&self) -> bool {
+    pub fn is_surface_body(&self) -> bool {
         self.open_edges > 0
             && self.crowded_edges == 0
             && self.flipped_edges == 0
@@ -81,7 +81,7 @@ impl Soundness {
         for (count, one, many) in [
             (self.open_edges, "open edge", "open edges"),
             (self.crowded_edges, "edge shared by more than two triangles", "edges shared by more than two triangles"),
-            (self.flipped_edges, "edge where the skin turns inside out", "edges where the skin turns inside out"),
+            (self.flipped_edges, "edge where the surface turns inside out", "edges where the surface turns inside out"),
             (
                 self.misfacing,
                 "shell that lies in another but faces outward",

@@ -75,12 +75,12 @@ impl Surface {
     pub fn word(&self) -> &'static str {
         match (self, self.inside()) {
             (Surface::Plane { .. }, _) => "plane",
-            (Surface::Cylinder { .. }, false) => "barrel",
+            (Surface::Cylinder { .. }, false) => "cylinder",
             (Surface::Cylinder { .. }, true) => "bore",
             (Surface::Cone { .. }, false) => "cone",
             (Surface::Cone { .. }, true) => "countersink",
-            (Surface::Sphere { .. }, false) => "ball",
-            (Surface::Sphere { .. }, true) => "hollow ball",
+            (Surface::Sphere { .. }, false) => "sphere",
+            (Surface::Sphere { .. }, true) => "hollow sphere",
             (Surface::Torus { .. }, false) => "torus",
             (Surface::Torus { .. }, true) => "hollow torus",
             (Surface::Freeform, _) => "freeform",

@@ -61,7 +61,7 @@ pub struct StepFile {
 #[derive(Clone, Debug, PartialEq)]
 pub struct StepBody {
     pub name: String,
-    /// A solid; otherwise a sheet without thickness.
+    /// A solid; otherwise a surface body.
     pub solid: bool,
     /// sRGB, 0 to 1.
     pub colour: Option<[f32; 3]>,

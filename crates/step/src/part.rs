@@ -6,7 +6,7 @@ use solid::{
     formats::{ReadError, check_size},
     part::digest,
 };
-use trade::{PartRef, SheetSide, Unit};
+use trade::{BodySide, PartRef, Unit};
 
 /// Endings of STEP files.
 const ENDINGS: [&str; 3] = ["step", "stp", "p21"];
@@ -37,8 +37,8 @@ pub fn read_part_watched(name: &str, bytes: &[u8], wanted: &PartRef, watch: &dyn
         Part::read_mended(name, bytes, wanted.unit, &wanted.mends, watch)?
     };
     let sheets = !part.bodies.is_empty() && part.bodies.iter().filter(|b| b.taken).all(|b| !b.solid);
-    if let Some(side) = wanted.sheet.or(sheets.then_some(SheetSide::Front)) {
-        part.take_as_sheet(side);
+    if let Some(side) = wanted.surface_body.or(sheets.then_some(BodySide::Front)) {
+        part.take_as_surface_body(side);
     }
     part.mend_faces(&wanted.face_mends)?;
     Ok(part)

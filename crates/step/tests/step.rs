@@ -6,7 +6,7 @@ use solid::{Part, Surface, part::PartError};
 use std::{f64::consts::PI, fs, path::Path, process::Command, sync::LazyLock, time::Duration};
 use step::{Limits, StepError, read, read_part};
 use tempfile::TempDir;
-use trade::{PartRef, SheetSide, Unit};
+use trade::{BodySide, PartRef, Unit};
 
 static SAMPLES: LazyLock<TempDir> = LazyLock::new(|| {
     let folder = tempfile::tempdir().unwrap();
@@ -191,7 +191,7 @@ fn a_sheet_is_a_part_that_is_no_solid() {
     let sheet = part("sheet.step");
     assert!(!sheet.bodies[0].solid);
     // the file says that it is meant so
-    assert_eq!((sheet.sheet, sheet.markable()), (Some(SheetSide::Front), Ok(())));
+    assert_eq!((sheet.surface_body, sheet.markable()), (Some(BodySide::Front), Ok(())));
     assert_eq!(sheet.soundness.open_edges, 4);
 }
 

@@ -137,7 +137,7 @@ mod tests {
     #[test]
     fn a_plane_through_a_hollow_part_gives_closed_loops() {
         let lines = lines(&valve(), &tool(vec![Parting::Plane { height: 0.0 }]));
-        // barrel, flange and both of its holes in one plane: two strips of the pipe's wall, one with
+        // cylinder, flange and both of its holes in one plane: two strips of the pipe's wall, one with
         // the side flange and its two holes
         assert_eq!((lines[0].loops, lines[0].open_ends), (4, 0), "{:?}", lines[0].length);
     }

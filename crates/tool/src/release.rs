@@ -46,14 +46,14 @@ pub struct Steels {
     halves: bool,
     /// The halves' parting line: which half has walls that stand parallel to both.
     line: Vec<Segment>,
-    given: Vec<(Region, usize)>,
+    assigned: Vec<(Region, usize)>,
 }
 
 impl Steels {
     /// How much memory it takes beside the part's own, bytes.
     #[must_use]
     pub fn bytes(&self) -> usize {
-        size_of_val(&self.line[..]) + self.given.iter().map(|(region, _)| region.bytes()).sum::<usize>()
+        size_of_val(&self.line[..]) + self.assigned.iter().map(|(region, _)| region.bytes()).sum::<usize>()
     }
 
     /// `skin` are queries against `part`'s own mesh.
@@ -68,15 +68,15 @@ impl Steels {
             .filter(|(p, _)| !matches!(p, Parting::Silhouette { slide: Some(_) }))
             .flat_map(|(_, line)| line.segments)
             .collect();
-        let given = tool
-            .given
+        let assigned = tool
+            .assigned
             .iter()
             .filter_map(|g| {
                 let at = steels.iter().position(|(s, _)| *s == g.to)?;
                 Some((Region::new(&g.area, &part, &skin), at))
             })
             .collect();
-        Self { part, skin, pulls, halves: tool.pull.is_some(), line, given }
+        Self { part, skin, pulls, halves: tool.pull.is_some(), line, assigned }
     }
 
     /// What forms the place `p` of the part's triangle `triangle`.
@@ -86,7 +86,7 @@ impl Steels {
         let sine = |s: usize| n.dot(self.pulls[s]).clamp(-1.0, 1.0);
         let verdict = |s: usize, free: bool| Verdict { steel: Some(s as u8), draft: sine(s).asin().to_degrees(), free };
         let face = self.part.face_of[triangle as usize];
-        if let Some((_, s)) = self.given.iter().rev().find(|(r, _)| r.covers(face, p, n)) {
+        if let Some((_, s)) = self.assigned.iter().rev().find(|(r, _)| r.covers(face, p, n)) {
             return verdict(*s, self.frees(*s, p, n));
         }
         let mut order: Vec<usize> = (0..self.pulls.len()).collect();
@@ -157,7 +157,7 @@ pub fn caught(skin: &Skin, verdicts: &[Verdict]) -> Caught {
 mod tests {
     use super::*;
     use solid::boolean::Body;
-    use trade::{Area, Given, Slide, Steel};
+    use trade::{Area, Assigned, Slide, Steel};
 
     /// A block 20 × 20 × 10 with a hole Ø6 through it along x, and a blind groove under its top.
     fn block() -> Part {
@@ -221,8 +221,8 @@ mod tests {
         let part = block();
         let side = part.faces.iter().position(|f| f.surface.normal(DVec3::ZERO) == Some(DVec3::X)).unwrap() as u32;
         let mut tool = tool(vec![side_core()]);
-        tool.given
-            .push(Given { area: Area::Faces { faces: vec![side] }, to: Steel::Slide { name: "side core".into() } });
+        tool.assigned
+            .push(Assigned { area: Area::Faces { faces: vec![side] }, to: Steel::Slide { name: "side core".into() } });
         let (skin, verdicts) = judge(&part, &tool);
         let mut seen = 0;
         for (piece, verdict) in skin.pieces.iter().zip(&verdicts) {
@@ -233,8 +233,8 @@ mod tests {
         }
         assert!(seen > 10);
         // given to the half that would have to tear through it, it is said to be caught
-        tool.given[0].area = Area::Faces { faces: vec![bore(&part)] };
-        tool.given[0].to = Steel::First;
+        tool.assigned[0].area = Area::Faces { faces: vec![bore(&part)] };
+        tool.assigned[0].to = Steel::Fixed;
         let (skin, verdicts) = judge(&part, &tool);
         assert!(caught(&skin, &verdicts).area > 300.0);
     }

@@ -1,7 +1,7 @@
-//! How thick is the wall? By ray, straight in to the next skin; by ball, the largest that touches
+//! How thick is the wall? By ray, straight in to the next skin; by sphere, the largest that touches
 //! the place from inside and fits.
 //!
-//! The ball by shrinking (Ma, Bae and Choi 2012): a ball tangent at the place is made smaller until
+//! The sphere by shrinking (Ma, Bae and Choi 2012): a sphere tangent at the place is made smaller until
 //! no other skin lies inside it. Near an edge it is small because the edge is near; the ray is long
 //! where the far skin leans away. Neither is the wall by itself, so both are told.
 
@@ -13,17 +13,17 @@ use std::collections::HashMap;
 
 /// Rays start this far under the skin, mm.
 const OFF: f64 = 1e-3;
-/// A ball that reaches past other skin by less than this share of its radius fits.
+/// A sphere that reaches past other skin by less than this share of its radius fits.
 const FITS: f64 = 2e-3;
 /// Balls that are fitted at most for a map; beyond that pieces close to one another share one.
-const MOST_BALLS: usize = 60_000;
+const MOST_SPHERES: usize = 60_000;
 
 /// mm; `None` where the part is open there.
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub struct Thickness {
     pub ray: Option<f64>,
     /// Diameter.
-    pub ball: Option<f64>,
+    pub sphere: Option<f64>,
 }
 
 /// The wall under a place of the part's triangle `triangle`.
@@ -31,7 +31,7 @@ pub struct Thickness {
 pub fn thickness(part: &Part, skin: &Queries, triangle: u32, p: DVec3) -> Thickness {
     let inward = -normal(part, triangle, p);
     let ray = by_ray(part, skin, triangle, p);
-    Thickness { ray, ball: ray.map(|ray| ball(skin, p, inward, ray / 2.0)) }
+    Thickness { ray, sphere: ray.map(|ray| sphere(skin, p, inward, ray / 2.0)) }
 }
 
 fn by_ray(part: &Part, skin: &Queries, triangle: u32, p: DVec3) -> Option<f64> {
@@ -39,9 +39,9 @@ fn by_ray(part: &Part, skin: &Queries, triangle: u32, p: DVec3) -> Option<f64> {
     skin.first_hit(p + inward * OFF, inward, 0.0, f64::MAX, |t| t != triangle).map(|hit| hit.distance + OFF)
 }
 
-/// Diameter of the largest ball inside the skin that touches it at `p`, starting from a radius that
+/// Diameter of the largest sphere inside the skin that touches it at `p`, starting from a radius that
 /// is not too small.
-fn ball(skin: &Queries, p: DVec3, inward: DVec3, start: f64) -> f64 {
+fn sphere(skin: &Queries, p: DVec3, inward: DVec3, start: f64) -> f64 {
     let mut radius = start;
     for _ in 0..40 {
         let centre = p + inward * radius;
@@ -68,11 +68,11 @@ pub fn map(part: &Part, skin: &Queries, whole: &Skin) -> Vec<Thickness> {
     let mut share = 0.004 * part.mesh.diagonal();
     let mut owners: Vec<u32> = (0..whole.pieces.len() as u32).collect();
     let mut fitted = owners.len();
-    while fitted > MOST_BALLS {
+    while fitted > MOST_SPHERES {
         (owners, fitted) = gather(part, whole, share);
         share *= 1.4;
     }
-    let balls: Vec<Option<f64>> = whole
+    let spheres: Vec<Option<f64>> = whole
         .pieces
         .par_iter()
         .enumerate()
@@ -81,14 +81,14 @@ pub fn map(part: &Part, skin: &Queries, whole: &Skin) -> Vec<Thickness> {
                 return None;
             }
             let p = piece.centroid();
-            rays[at].map(|ray| ball(skin, p, -normal(part, piece.of, p), ray / 2.0))
+            rays[at].map(|ray| sphere(skin, p, -normal(part, piece.of, p), ray / 2.0))
         })
         .collect();
     (0..rays.len())
         .map(|at| {
-            let ball = balls[owners[at] as usize];
-            // a ball that was fitted nearby is still no larger than the ray allows here
-            Thickness { ray: rays[at], ball: ball.zip(rays[at]).map(|(b, r)| b.min(r)) }
+            let sphere = spheres[owners[at] as usize];
+            // a sphere that was fitted nearby is still no larger than the ray allows here
+            Thickness { ray: rays[at], sphere: sphere.zip(rays[at]).map(|(b, r)| b.min(r)) }
         })
         .collect()
 }
@@ -130,14 +130,14 @@ mod tests {
             seen += 1;
             // facets lie off the true surfaces by 0.005 on either side
             assert!((wall.ray.unwrap() - 2.4).abs() < 0.011, "{wall:?} at {at}");
-            assert!((wall.ball.unwrap() - 2.4).abs() < 0.02, "{wall:?} at {at}");
+            assert!((wall.sphere.unwrap() - 2.4).abs() < 0.02, "{wall:?} at {at}");
         }
         assert!(seen > 1000);
     }
 
     #[test]
-    fn in_a_wedge_the_ball_is_smaller_than_the_ray() {
-        // 30° between floor and roof, opening along x: at x the ray is x tan 30°, the ball's
+    fn in_a_wedge_the_sphere_is_smaller_than_the_ray() {
+        // 30° between floor and roof, opening along x: at x the ray is x tan 30°, the sphere's
         // diameter 2 x tan 15°
         let tip = 20.0 * 30.0_f64.to_radians().tan();
         let wedge = demo::shapes::prism(
@@ -150,6 +150,6 @@ mod tests {
         let hit = queries.nearest(p, 1.0).unwrap();
         let wall = thickness(&part, &queries, hit.triangle, p);
         assert!((wall.ray.unwrap() - 8.0 * 30.0_f64.to_radians().tan()).abs() < 1e-6);
-        assert!((wall.ball.unwrap() - 16.0 * 15.0_f64.to_radians().tan()).abs() < 0.02, "{wall:?}");
+        assert!((wall.sphere.unwrap() - 16.0 * 15.0_f64.to_radians().tan()).abs() < 0.02, "{wall:?}");
     }
 }

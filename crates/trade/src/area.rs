@@ -46,7 +46,7 @@ impl Area {
             Self::Painted { spots } => spots.len(),
         };
         if size == 0 {
-            return Err("its area is empty; press a face, set a circle or paint".into());
+            return Err("its area is empty; click a face, set a circle or paint".into());
         }
         if size > MOST {
             return Err(format!("its area has {size} pieces; at most {MOST} are kept"));

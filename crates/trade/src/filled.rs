@@ -47,7 +47,7 @@ impl Job {
         }
     }
 
-    /// The row that is shown where none is asked for.
+    /// The row that is shown where none is required.
     #[must_use]
     pub fn first_row(&self) -> Option<u32> {
         self.roster.rows.first().map(|r| r.id)

@@ -12,7 +12,7 @@ pub struct KeepOut {
     pub name: String,
     pub kind: KeepOutKind,
     pub area: Area,
-    /// How far marks stay away, mm; left out, as the limits sheet says for the kind.
+    /// How far marks stay away, mm; left out, as the limits says for the kind.
     #[serde(default)]
     #[cfg_attr(feature = "openapi", schema(required = true))]
     pub margin: Option<f64>,
@@ -25,7 +25,7 @@ pub struct KeepOut {
 pub enum KeepOutKind {
     Polished,
     Sealing,
-    Gripped,
+    Clamping,
     Gate,
     EjectorPin,
     WeldLine,
@@ -33,7 +33,7 @@ pub enum KeepOutKind {
 
 impl KeepOutKind {
     pub const ALL: [Self; 6] =
-        [Self::Polished, Self::Sealing, Self::Gripped, Self::Gate, Self::EjectorPin, Self::WeldLine];
+        [Self::Polished, Self::Sealing, Self::Clamping, Self::Gate, Self::EjectorPin, Self::WeldLine];
 
     /// Whose limit is its margin.
     #[must_use]
@@ -41,7 +41,7 @@ impl KeepOutKind {
         match self {
             Self::Polished => Subject::FromPolished,
             Self::Sealing => Subject::FromSealing,
-            Self::Gripped => Subject::FromGripped,
+            Self::Clamping => Subject::FromClamping,
             Self::Gate => Subject::FromGate,
             Self::EjectorPin => Subject::FromEjectorPin,
             Self::WeldLine => Subject::FromWeldLine,
@@ -53,7 +53,7 @@ impl KeepOutKind {
         match self {
             Self::Polished => "polished face",
             Self::Sealing => "sealing face",
-            Self::Gripped => "gripped face",
+            Self::Clamping => "clamping face",
             Self::Gate => "gate",
             Self::EjectorPin => "ejector pin",
             Self::WeldLine => "weld line",

@@ -16,12 +16,12 @@ pub enum Subject {
     /// Least draft of the walls, degrees.
     Draft,
     /// Spread of the relief height (greatest − least) / nominal, percent.
-    EvenDepth,
+    UniformDepth,
     /// Least cap height, mm.
     CapHeight,
     /// Least angle the cap height fills at the reading distance, minutes of arc.
     ReadingAngle,
-    /// Least stroke on land or floor, mm.
+    /// Least stroke on top or floor, mm.
     Stroke,
     /// Least counter opening at the root, mm.
     Counter,
@@ -32,7 +32,7 @@ pub enum Subject {
     /// Least distance to the parting line, mm.
     Parting,
     /// Least distance to the edges of the face and to other marks, in cap heights.
-    Room,
+    Clearance,
     /// Least wall left under sunken lettering, percent of the wall before.
     WallLeft,
     /// Least wall left under sunken lettering, mm.
@@ -42,7 +42,7 @@ pub enum Subject {
     /// Least distance to a polished face, mm; the margins of the other kinds of keep-out likewise.
     FromPolished,
     FromSealing,
-    FromGripped,
+    FromClamping,
     FromGate,
     FromEjectorPin,
     FromWeldLine,
@@ -54,7 +54,7 @@ impl Subject {
     pub fn range(self) -> std::ops::RangeInclusive<f64> {
         match self {
             Self::Draft => 0.0..=60.0,
-            Self::EvenDepth | Self::WallLeft | Self::WallAdded => 0.0..=100.0,
+            Self::UniformDepth | Self::WallLeft | Self::WallAdded => 0.0..=100.0,
             Self::ReadingAngle => 0.0..=600.0,
             _ => 0.0..=1000.0,
         }
@@ -115,22 +115,22 @@ pub enum Side {
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]
 pub enum State {
-    Holds,
+    Passes,
     /// The check could not be made; the finding says why.
-    Unchecked,
-    Close,
+    NotChecked,
+    Marginal,
     Fails,
 }
 
 impl Limit {
-    /// How `measured` stands; not a number is [`State::Unchecked`].
+    /// How `measured` stands; not a number is [`State::NotChecked`].
     ///
     /// `error` is how far the measurement itself may be off, in the limit's unit: a figure that
-    /// misses the limit by no more than that is close, not failing.
+    /// misses the limit by no more than that is marginal, not failing.
     #[must_use]
     pub fn judge(&self, measured: f64, error: f64) -> State {
         if measured.is_nan() {
-            return State::Unchecked;
+            return State::NotChecked;
         }
         let clear = match self.side {
             Side::AtLeast => measured - self.value,
@@ -139,9 +139,9 @@ impl Limit {
         if clear < -error {
             State::Fails
         } else if clear < self.margin {
-            State::Close
+            State::Marginal
         } else {
-            State::Holds
+            State::Passes
         }
     }
 }
@@ -203,7 +203,7 @@ static SHEETS: [Sheet; 2] = [
         name: "thermoplastic moulding",
         limits: Cow::Borrowed(&[
             least(Subject::Draft, 1.5, 0.25, "1° to 3°, from memory"),
-            most(Subject::EvenDepth, 5.0, 1.0, COMMON),
+            most(Subject::UniformDepth, 5.0, 1.0, COMMON),
             least(Subject::CapHeight, 2.0, 0.1, "0.08 in, marking for identification, from memory"),
             least(Subject::ReadingAngle, 16.0, 4.0, "16′ least, 20′ preferred, human engineering, from memory"),
             least(Subject::Stroke, 0.2, 0.02, COMMON),
@@ -211,13 +211,13 @@ static SHEETS: [Sheet; 2] = [
             least(Subject::Gap, 1.0, 0.1, "one stroke, from memory"),
             least(Subject::StrokeToHeight, 1.0, 0.1, COMMON),
             least(Subject::Parting, 1.0, 0.1, COMMON),
-            least(Subject::Room, 0.5, 0.05, COMMON),
+            least(Subject::Clearance, 0.5, 0.05, COMMON),
             least(Subject::WallLeft, 60.0, 5.0, COMMON),
             least(Subject::WallLeast, 0.8, 0.1, COMMON),
             most(Subject::WallAdded, 50.0, 5.0, COMMON),
             least(Subject::FromPolished, 1.0, 0.1, COMMON),
             least(Subject::FromSealing, 1.5, 0.15, COMMON),
-            least(Subject::FromGripped, 0.5, 0.1, COMMON),
+            least(Subject::FromClamping, 0.5, 0.1, COMMON),
             least(Subject::FromGate, 2.0, 0.2, COMMON),
             least(Subject::FromEjectorPin, 1.0, 0.1, COMMON),
             least(Subject::FromWeldLine, 1.0, 0.1, COMMON),
@@ -228,7 +228,7 @@ static SHEETS: [Sheet; 2] = [
         name: "pressure die casting",
         limits: Cow::Borrowed(&[
             least(Subject::Draft, 10.0, 0.5, MEMORY),
-            most(Subject::EvenDepth, 5.0, 1.0, COMMON),
+            most(Subject::UniformDepth, 5.0, 1.0, COMMON),
             least(Subject::CapHeight, 2.0, 0.1, "0.08 in, marking for identification, from memory"),
             least(Subject::ReadingAngle, 16.0, 4.0, "16′ least, 20′ preferred, human engineering, from memory"),
             least(Subject::Stroke, 0.3, 0.03, COMMON),
@@ -236,13 +236,13 @@ static SHEETS: [Sheet; 2] = [
             least(Subject::Gap, 1.0, 0.1, "one stroke, from memory"),
             least(Subject::StrokeToHeight, 1.0, 0.1, COMMON),
             least(Subject::Parting, 1.5, 0.15, COMMON),
-            least(Subject::Room, 0.5, 0.05, COMMON),
+            least(Subject::Clearance, 0.5, 0.05, COMMON),
             least(Subject::WallLeft, 60.0, 5.0, COMMON),
             least(Subject::WallLeast, 1.0, 0.1, COMMON),
             most(Subject::WallAdded, 50.0, 5.0, COMMON),
             least(Subject::FromPolished, 1.0, 0.1, COMMON),
             least(Subject::FromSealing, 1.5, 0.15, COMMON),
-            least(Subject::FromGripped, 0.5, 0.1, COMMON),
+            least(Subject::FromClamping, 0.5, 0.1, COMMON),
             least(Subject::FromGate, 2.0, 0.2, COMMON),
             least(Subject::FromEjectorPin, 1.0, 0.1, COMMON),
             least(Subject::FromWeldLine, 1.0, 0.1, COMMON),
@@ -298,13 +298,13 @@ mod tests {
     #[test]
     fn a_figure_below_by_less_than_its_own_error_is_close() {
         let limit = least(Subject::Draft, 3.0, 0.25, COMMON);
-        assert_eq!(limit.judge(3.3, 0.01), State::Holds);
-        assert_eq!(limit.judge(3.0, 0.01), State::Close);
-        assert_eq!(limit.judge(2.995, 0.01), State::Close);
+        assert_eq!(limit.judge(3.3, 0.01), State::Passes);
+        assert_eq!(limit.judge(3.0, 0.01), State::Marginal);
+        assert_eq!(limit.judge(2.995, 0.01), State::Marginal);
         assert_eq!(limit.judge(2.98, 0.01), State::Fails);
-        assert_eq!(limit.judge(f64::NAN, 0.01), State::Unchecked);
+        assert_eq!(limit.judge(f64::NAN, 0.01), State::NotChecked);
         let limit = most(Subject::WallAdded, 50.0, 5.0, COMMON);
-        assert_eq!(limit.judge(44.0, 0.0), State::Holds);
+        assert_eq!(limit.judge(44.0, 0.0), State::Passes);
         assert_eq!(limit.judge(51.0, 0.0), State::Fails);
     }
 }

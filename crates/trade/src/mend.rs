@@ -25,12 +25,12 @@ impl PartMend {
     pub const ALL: [Self; 4] = [Self::DropDoubles, Self::DropLoose, Self::Turn, Self::CloseHoles];
 }
 
-/// Which side of a sheet without thickness is its outside: the one that its file's facets face, or the
+/// Which side of a surface body is its outside: the one that its file's facets face, or the
 /// other.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]
-pub enum SheetSide {
+pub enum BodySide {
     Front,
     Back,
 }

@@ -1,5 +1,6 @@
 //! Patterns: marks of one seat that the shop keeps, to be laid on other jobs in one step.
 
+use crate::job::version_1::upgrade_mark;
 use crate::{Column, Job, Mark, OwnFace, SeatRef, Tie};
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
@@ -25,6 +26,16 @@ pub struct Pattern {
 }
 
 impl Pattern {
+    /// A pattern as it was kept, whichever version wrote it.
+    ///
+    /// # Errors
+    /// Says what can't be read.
+    pub fn from_kept(mut document: serde_json::Value) -> Result<Self, String> {
+        let marks = document.get_mut("marks").and_then(serde_json::Value::as_array_mut);
+        marks.into_iter().flatten().filter_map(serde_json::Value::as_object_mut).for_each(upgrade_mark);
+        serde_json::from_value(document).map_err(|e| e.to_string())
+    }
+
     /// Marks of a job, in the job's order, as a pattern.
     ///
     /// # Errors
@@ -58,8 +69,8 @@ impl Pattern {
         Ok(Self { name: name.into(), marks, columns, own_faces })
     }
 
-    /// Lays it on a seat of a job: columns that the job's roster lacks are added, empty. A manner is kept where the
-    /// job's marks of that manner are alike; elsewhere the marks keep what they look like. Own faces come with it, under
+    /// Lays it on a seat of a job: columns that the job's roster lacks are added, empty. A style is kept where the
+    /// job's marks of that style are alike; elsewhere the marks keep what they look like. Own faces come with it, under
     /// another name where the job has another face of that name.
     pub fn lay(&self, job: &mut Job, seat: &SeatRef) {
         let faces: Vec<(&str, String)> = self.own_faces.iter().map(|f| (f.name.as_str(), bring_face(job, f))).collect();
@@ -81,8 +92,8 @@ impl Pattern {
             }
             mark.lettering.own = job.held_face(&mark.lettering.face);
             let alike = |m: &Mark| m.lettering == mark.lettering && m.relief == mark.relief;
-            if job.marks.iter().any(|m| m.manner == mark.manner && !alike(m)) {
-                mark.manner = None;
+            if job.marks.iter().any(|m| m.style == mark.style && !alike(m)) {
+                mark.style = None;
             }
             ids.push((kept.id.clone(), mark.id.clone()));
             job.marks.push(mark);
@@ -127,7 +138,7 @@ mod tests {
     use crate::{BoxSide, ColumnKind, Piece, Row, recipe::PieceOf};
 
     fn mark(id: &str, along: Tie) -> Mark {
-        let mut mark = Mark { id: id.into(), text: id.into(), manner: Some("small".into()), ..Mark::default() };
+        let mut mark = Mark { id: id.into(), text: id.into(), style: Some("small".into()), ..Mark::default() };
         mark.seat.face = 3;
         mark.place.along = along;
         mark
@@ -155,15 +166,15 @@ mod tests {
         pattern.lay(&mut job, &seat);
         assert_eq!(job.roster.rows[0].cells, ["A", ""]);
         assert_eq!(job.marks.iter().map(|m| m.id.as_str()).collect::<Vec<_>>(), ["no-1", "no-2", "rev-1"]);
-        assert!(job.marks[1..].iter().all(|m| m.seat == seat && m.manner.as_deref() == Some("small")));
+        assert!(job.marks[1..].iter().all(|m| m.seat == seat && m.style.as_deref() == Some("small")));
         let tied = Tie::Mark { id: "no-2".into(), side: BoxSide::End, distance: 2.0 };
         assert_eq!(job.marks[2].place.along, tied);
         job.check().unwrap();
 
-        // again, where the manner stands for something else
+        // again, where the style stands for something else
         job.marks.iter_mut().for_each(|m| m.lettering.cap_height = 9.0);
         pattern.lay(&mut job, &seat);
-        assert!(job.marks[3..].iter().all(|m| m.manner.is_none() && m.lettering.cap_height < 9.0));
+        assert!(job.marks[3..].iter().all(|m| m.style.is_none() && m.lettering.cap_height < 9.0));
         job.check().unwrap();
     }
 

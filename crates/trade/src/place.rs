@@ -24,7 +24,7 @@ pub struct Place {
     pub baseline: Baseline,
     #[serde(default)]
     #[cfg_attr(feature = "openapi", schema(required = true))]
-    pub lay: Lay,
+    pub placement: Placement,
 }
 
 /// One of the nine places of the mark's box that ties hold.
@@ -86,7 +86,7 @@ pub enum Baseline {
         /// Letters bend with the circle; else each stays as it is and is turned.
         bent: bool,
     },
-    /// Once round the seat's own axis, through the mark's place: round a cone, a ball or a torus.
+    /// Once round the seat's own axis, through the mark's place: round a cone, a sphere or a torus.
     Ring { bent: bool },
     /// Beside an edge of the seat, from corner to corner of it. The mark has its place from the edge.
     Edge {
@@ -120,14 +120,14 @@ pub enum Tops {
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]
-pub enum Lay {
+pub enum Placement {
     /// Lengths are kept along the seat.
     #[default]
-    Rolled,
+    Wrapped,
     /// Parallel to the seat's normal at the mark's place.
-    Dropped,
+    Projected,
     /// Parallel to the pull of the halves.
-    DroppedAlongPull,
+    ProjectedAlongPull,
 }
 
 /// How a mark is tied in one direction of the strip, mm. Start is left or below, end is right or above.
@@ -193,8 +193,8 @@ impl Place {
                 for coordinate in near {
                     within("coordinate of the edge", coordinate, -1e6..=1e6, " mm")?;
                 }
-                if self.lay != Lay::Rolled {
-                    return Err("what stands beside an edge is rolled; it can't be dropped".into());
+                if self.placement != Placement::Wrapped {
+                    return Err("what stands beside an edge is wrapped; it can't be projected".into());
                 }
                 if self.along != Tie::Middle || self.up != Tie::Middle {
                     return Err("it is tied too often: what stands beside an edge has its place from that edge; \

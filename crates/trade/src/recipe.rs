@@ -27,7 +27,7 @@ pub struct Piece {
     pub width: Option<u32>,
     #[serde(default)]
     #[cfg_attr(feature = "openapi", schema(required = true))]
-    pub pad: Pad,
+    pub pad: Padding,
     #[serde(default)]
     #[cfg_attr(feature = "openapi", schema(required = true))]
     pub case: Case,
@@ -78,7 +78,7 @@ pub enum DateFrom {
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]
-pub enum Pad {
+pub enum Padding {
     /// Zeros before it.
     #[default]
     Zeros,
@@ -202,7 +202,7 @@ impl Piece {
     /// A piece without settings of its own.
     #[must_use]
     pub fn plain(of: PieceOf) -> Self {
-        Self { of, width: None, pad: Pad::default(), case: Case::default(), empty: Empty::default() }
+        Self { of, width: None, pad: Padding::default(), case: Case::default(), empty: Empty::default() }
     }
 
     /// # Errors
@@ -269,9 +269,9 @@ impl Piece {
         }
         let fill = |with: &str| with.repeat(width - length);
         Ok(match self.pad {
-            Pad::Zeros => format!("{}{written}", fill("0")),
-            Pad::BlanksBefore => format!("{}{written}", fill(" ")),
-            Pad::BlanksAfter => format!("{written}{}", fill(" ")),
+            Padding::Zeros => format!("{}{written}", fill("0")),
+            Padding::BlanksBefore => format!("{}{written}", fill(" ")),
+            Padding::BlanksAfter => format!("{written}{}", fill(" ")),
         })
     }
 }
@@ -358,7 +358,7 @@ mod tests {
         assert!(
             made(&wide, &roster(ColumnKind::Text, "123")).unwrap_err().contains("3 characters; the piece is 2 wide")
         );
-        for (pad, made_of_it) in [(Pad::Zeros, "0a"), (Pad::BlanksBefore, " a"), (Pad::BlanksAfter, "a ")] {
+        for (pad, made_of_it) in [(Padding::Zeros, "0a"), (Padding::BlanksBefore, " a"), (Padding::BlanksAfter, "a ")] {
             assert_eq!(made(&[Piece { pad, ..wide[0].clone() }], &roster(ColumnKind::Text, "a")).unwrap(), made_of_it);
         }
         assert_eq!(made(&[Piece { case: Case::Capitals, ..column() }], &roster(ColumnKind::Text, "ab")).unwrap(), "AB");
@@ -375,15 +375,15 @@ mod tests {
         fn a_recipe_never_loses_a_character_of_a_text_cell(
             cell in "[ -~°äΩ]{1,24}",
             width in proptest::option::of(1u32..=WIDEST),
-            pad in prop_oneof![Just(Pad::Zeros), Just(Pad::BlanksBefore), Just(Pad::BlanksAfter)],
+            pad in prop_oneof![Just(Padding::Zeros), Just(Padding::BlanksBefore), Just(Padding::BlanksAfter)],
         ) {
             let piece = Piece { width, pad, ..column() };
             match made(&[piece], &roster(ColumnKind::Text, &cell)) {
                 Ok(text) => {
                     let filled = match pad {
-                        Pad::Zeros => text.strip_suffix(cell.as_str()).map(|f| f.chars().all(|c| c == '0')),
-                        Pad::BlanksBefore => text.strip_suffix(cell.as_str()).map(|f| f.chars().all(|c| c == ' ')),
-                        Pad::BlanksAfter => text.strip_prefix(cell.as_str()).map(|f| f.chars().all(|c| c == ' ')),
+                        Padding::Zeros => text.strip_suffix(cell.as_str()).map(|f| f.chars().all(|c| c == '0')),
+                        Padding::BlanksBefore => text.strip_suffix(cell.as_str()).map(|f| f.chars().all(|c| c == ' ')),
+                        Padding::BlanksAfter => text.strip_prefix(cell.as_str()).map(|f| f.chars().all(|c| c == ' ')),
                     };
                     prop_assert_eq!(filled, Some(true));
                     prop_assert!(width.is_none_or(|w| text.chars().count() == w as usize));

@@ -16,11 +16,11 @@ pub struct Relief {
     pub draft: f64,
     #[serde(default)]
     #[cfg_attr(feature = "openapi", schema(required = true))]
-    pub held: Held,
+    pub measured_at: MeasuredAt,
     #[serde(default)]
     #[cfg_attr(feature = "openapi", schema(required = true))]
     pub walls: Walls,
-    /// Size of what is taken off the outer edge (round the land of raised, the rim of sunken lettering):
+    /// Size of what is taken off the outer edge (round the top of raised, the rim of sunken lettering):
     /// the radius of a round edge, the height of a bevel; mm, 0 for a sharp one.
     #[serde(default)]
     #[cfg_attr(feature = "openapi", schema(required = true))]
@@ -43,8 +43,8 @@ pub struct Relief {
     /// What the lettering stands on, in place of the seat itself.
     #[serde(default)]
     #[cfg_attr(feature = "openapi", schema(required = true))]
-    pub plate: Option<Plate>,
-    /// The field round the text that a plate or a stamp area takes.
+    pub pad: Option<Pad>,
+    /// The field round the text that a pad or a stamp area takes.
     #[serde(default)]
     #[cfg_attr(feature = "openapi", schema(required = true))]
     pub field: Field,
@@ -54,13 +54,13 @@ pub struct Relief {
 #[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(deny_unknown_fields)]
-pub struct Plate {
-    pub form: PlateForm,
-    /// Height of a plinth, depth of a tray, mm.
+pub struct Pad {
+    pub form: PadForm,
+    /// Height of a raised pad, depth of a recessed pad, mm.
     pub height: f64,
     /// Draft of its own walls, degrees.
     pub draft: f64,
-    /// What stands on the seat inside a tray (ribs, a pattern) is cut away up to this height, mm; 0 cuts nothing.
+    /// What stands on the seat inside a recessed pad (ribs, a pattern) is cut away up to this height, mm; 0 cuts nothing.
     #[serde(default)]
     #[cfg_attr(feature = "openapi", schema(required = true))]
     pub clears: f64,
@@ -69,19 +69,19 @@ pub struct Plate {
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]
-pub enum PlateForm {
+pub enum PadForm {
     /// Raised.
-    Plinth,
+    Raised,
     /// Sunken.
-    Tray,
+    Recessed,
 }
 
-impl PlateForm {
+impl PadForm {
     #[must_use]
     pub fn word(self) -> &'static str {
         match self {
-            Self::Plinth => "plinth",
-            Self::Tray => "tray",
+            Self::Raised => "raised pad",
+            Self::Recessed => "recessed pad",
         }
     }
 }
@@ -116,15 +116,15 @@ impl Relief {
         if self.through && self.sense != Sense::Sunken {
             return Err("it goes through the wall, which only sunken lettering can".into());
         }
-        if let Some(plate) = &self.plate {
-            within("height of the plate", plate.height, 0.01..=50.0, " mm")?;
-            within("draft of the plate", plate.draft, 0.0..=60.0, "°")?;
-            within("height that the plate clears", plate.clears, 0.0..=100.0, " mm")?;
-            if plate.form == PlateForm::Plinth && plate.clears > 0.0 {
-                return Err("a plinth covers what stands on the seat; only a tray clears it away".into());
+        if let Some(pad) = &self.pad {
+            within("height of the pad", pad.height, 0.01..=50.0, " mm")?;
+            within("draft of the pad", pad.draft, 0.0..=60.0, "°")?;
+            within("height that the pad clears", pad.clears, 0.0..=100.0, " mm")?;
+            if pad.form == PadForm::Raised && pad.clears > 0.0 {
+                return Err("a raised pad covers what stands on the seat; only a recessed pad clears it away".into());
             }
             if !self.sense.has_relief() {
-                return Err("surface-only lettering and stamp areas lie on the seat itself and have no plate".into());
+                return Err("surface-only lettering and stamp areas lie on the seat itself and have no pad".into());
             }
         }
         Ok(())
@@ -137,14 +137,14 @@ impl Default for Relief {
             sense: Sense::Raised,
             height: 0.3,
             draft: 3.0,
-            held: Held::Land,
+            measured_at: MeasuredAt::Top,
             walls: Walls::Seat,
             edge: 0.0,
             edge_shape: EdgeShape::Round,
             root: 0.0,
             gap: 0.0,
             through: false,
-            plate: None,
+            pad: None,
             field: Field::default(),
         }
     }
@@ -194,10 +194,10 @@ impl Sense {
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]
-pub enum Held {
-    /// The land of raised, the floor of sunken lettering.
+pub enum MeasuredAt {
+    /// The top of raised, the floor of sunken lettering.
     #[default]
-    Land,
+    Top,
     /// The root of raised, the rim of sunken lettering.
     Root,
 }

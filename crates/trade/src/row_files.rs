@@ -50,12 +50,12 @@ impl RowFile {
     pub const ALL: [Self; 6] =
         [Self::Solid3mf, Self::SolidStl, Self::SolidGlb, Self::Lettering3mf, Self::FindingsHtml, Self::FindingsJson];
 
-    /// Its name in the handoff of a single row. A sheet makes no solid: it has one file for viewers.
+    /// Its name in the handoff of a single row. A surface body makes no solid: it has one file for viewers.
     #[must_use]
-    pub fn handed_as(self, sheet: bool) -> Option<&'static str> {
+    pub fn handed_as(self, surface_body: bool) -> Option<&'static str> {
         match self {
-            Self::Solid3mf | Self::SolidStl if sheet => None,
-            Self::SolidGlb if sheet => Some("marked-sheet.glb"),
+            Self::Solid3mf | Self::SolidStl if surface_body => None,
+            Self::SolidGlb if surface_body => Some("marked-surface-body.glb"),
             Self::Solid3mf => Some("marked-solid.3mf"),
             Self::SolidStl => Some("marked-solid.stl"),
             Self::SolidGlb => Some("marked-solid.glb"),

@@ -119,7 +119,7 @@ fn beginnings(firsts: &[(&str, u32)], fault: &mut impl FnMut(State, Vec<u32>, St
             let [(short, a), (long, b)] = pair else { continue };
             if !short.is_empty() && long.starts_with(short) {
                 let sentence = format!("“{short}” is the beginning of “{long}”: a worn one is taken for it");
-                fault(State::Close, vec![*a, *b], sentence);
+                fault(State::Marginal, vec![*a, *b], sentence);
             }
         }
     }
@@ -132,7 +132,7 @@ fn mistaken(firsts: &[(&str, u32)], fault: &mut impl FnMut(State, Vec<u32>, Stri
         match folded.get(&look_alikes::folded(text)) {
             Some(&(other, first)) => {
                 let sentence = format!("“{}” is taken for “{}”: only look-alikes differ", line(text), line(other));
-                fault(State::Close, vec![first, row], sentence);
+                fault(State::Marginal, vec![first, row], sentence);
             }
             None => drop(folded.insert(look_alikes::folded(text), (text, row))),
         }
@@ -143,7 +143,7 @@ fn mistaken(firsts: &[(&str, u32)], fault: &mut impl FnMut(State, Vec<u32>, Stri
             && let Some(&other) = by_text.get(turned.as_str())
             && text < turned.as_str()
         {
-            fault(State::Close, vec![row, other], format!("“{}” is “{}” upside down", line(text), line(&turned)));
+            fault(State::Marginal, vec![row, other], format!("“{}” is “{}” upside down", line(text), line(&turned)));
         }
     }
 }
@@ -172,7 +172,7 @@ fn alike(
     let more = if rows.len() > 1 { format!(", and {} more rows have a twin", rows.len() - 1) } else { String::new() };
     let cells = |id: u32| job.roster.row(id).map(|r| &r.cells);
     // the same row twice is a slip; rows that differ where no mark shows it may be meant
-    let state = if cells(first) == cells(second) { State::Fails } else { State::Close };
+    let state = if cells(first) == cells(second) { State::Fails } else { State::Marginal };
     Some(SaidFault {
         mark: None,
         state,
@@ -198,7 +198,7 @@ fn backwards(job: &Job, number: &HashMap<u32, usize>) -> Vec<SaidFault> {
             {
                 faults.push(SaidFault {
                     mark: None,
-                    state: State::Close,
+                    state: State::Marginal,
                     rows: vec![earlier, row.id],
                     sentence: format!(
                         "“{}” goes back from {} in row {} to {} in row {}",

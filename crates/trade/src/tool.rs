@@ -10,8 +10,8 @@ use serde::{Deserialize, Serialize};
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(deny_unknown_fields)]
 pub struct Tool {
-    /// Direction along which the first half leaves the part, in part coordinates; any length but
-    /// zero. The second half leaves the other way. `None`: not set yet.
+    /// Direction along which the fixed half leaves the part, in part coordinates; any length but
+    /// zero. The moving half leaves the other way. `None`: not set yet.
     #[serde(default)]
     #[cfg_attr(feature = "openapi", schema(required = true))]
     pub pull: Option<[f64; 3]>,
@@ -21,7 +21,7 @@ pub struct Tool {
     /// Areas that belong to a steel by hand; a later one outdoes an earlier one.
     #[serde(default)]
     #[cfg_attr(feature = "openapi", schema(required = true))]
-    pub given: Vec<Given>,
+    pub assigned: Vec<Assigned>,
     /// Where the steels meet; several may be set, of different kinds.
     #[serde(default)]
     #[cfg_attr(feature = "openapi", schema(required = true))]
@@ -48,9 +48,9 @@ pub struct Slide {
 #[serde(rename_all = "snake_case", tag = "steel", deny_unknown_fields)]
 pub enum Steel {
     /// The half that leaves along the pull.
-    First,
+    Fixed,
     /// The half that leaves against it.
-    Second,
+    Moving,
     Slide {
         name: String,
     },
@@ -60,7 +60,7 @@ pub enum Steel {
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(deny_unknown_fields)]
-pub struct Given {
+pub struct Assigned {
     pub area: Area,
     pub to: Steel,
 }
@@ -88,8 +88,8 @@ impl Tool {
     pub fn steels(&self) -> Vec<(Steel, [f64; 3])> {
         let mut all = Vec::new();
         if let Some(pull) = self.pull {
-            all.push((Steel::First, pull));
-            all.push((Steel::Second, pull.map(|c| 0.0 - c)));
+            all.push((Steel::Fixed, pull));
+            all.push((Steel::Moving, pull.map(|c| 0.0 - c)));
         }
         all.extend(self.slides.iter().map(|s| (Steel::Slide { name: s.name.clone() }, s.pull)));
         all
@@ -127,7 +127,7 @@ impl Tool {
             }
             Err(format!("there is no slide “{name}” in the tool"))
         };
-        for given in &self.given {
+        for given in &self.assigned {
             given.area.check().map_err(|e| format!("an area given to a steel: {e}"))?;
             if let Steel::Slide { name } = &given.to {
                 known(name)?;

@@ -14,7 +14,7 @@ pub const MOST_CAVITIES: usize = 1024;
 pub const MOST_OVERLAPS: usize = 100;
 /// Places and plates beyond this are slips, mm.
 const FARTHEST: f64 = 10_000.0;
-/// Parts that lie less than this upon one another only touch, mm.
+/// Parts that lie less than this overlapping only touch, mm.
 const TOUCHING: f64 = 1e-6;
 
 #[derive(Clone, Debug, Default, PartialEq, Serialize, Deserialize, JsonSchema)]
@@ -108,7 +108,7 @@ impl ToolPlate {
         Ok(())
     }
 
-    /// Cavities, two by two by their places in the list, the lower first, whose parts' extents lie upon one another;
+    /// Cavities, two by two by their places in the list, the lower first, whose parts' extents lie overlapping;
     /// at most [`MOST_OVERLAPS`]. `part` is the [`footprint`], mm. Places that are left out are in nobody's way.
     #[must_use]
     pub fn overlapping(&self, part: [f64; 2]) -> Vec<[u32; 2]> {
@@ -127,7 +127,7 @@ impl ToolPlate {
 }
 
 impl Cavity {
-    /// Do the extents of their parts lie upon one another? Two rectangles don't where a side of either lies between
+    /// Do the extents of their parts lie overlapping? Two rectangles don't where a side of either lies between
     /// them (separating axes).
     fn lies_upon(&self, other: &Self, part: [f64; 2]) -> bool {
         let apart = [other.at[0] - self.at[0], other.at[1] - self.at[1]];

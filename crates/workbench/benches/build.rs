@@ -150,9 +150,9 @@ fn grounds() -> Vec<Ground> {
     let along = Place { baseline: Baseline::Ring { bent: false }, ..Place::default() };
     let mut all = Vec::new();
     let barrel = cylinder(DVec3::ZERO, DVec3::X * 100.0, 20.0);
-    all.push(ground("barrel", part(&barrel), DVec3::Z, Place::default(), &|s| matches!(s, Surface::Cylinder { .. })));
+    all.push(ground("cylinder", part(&barrel), DVec3::Z, Place::default(), &|s| matches!(s, Surface::Cylinder { .. })));
     all.push(ground("cone", part(&cone), DVec3::NEG_Y, along, &|s| matches!(s, Surface::Cone { .. })));
-    all.push(ground("ball", part(&turned(&dome)), DVec3::Z, round, &|s| matches!(s, Surface::Sphere { .. })));
+    all.push(ground("sphere", part(&turned(&dome)), DVec3::Z, round, &|s| matches!(s, Surface::Sphere { .. })));
     all.push(ground("torus", part(&turned(&ring)), DVec3::Z, Place::default(), &|s| {
         matches!(s, Surface::Torus { .. })
     }));

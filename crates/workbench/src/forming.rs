@@ -9,7 +9,7 @@ use trade::{Steel, Tool};
 /// The steel, and the unit vector along which it leaves; `None` while no pull is set.
 pub(crate) fn steel(steps: &impl Steps, tool: &Tool, seat: &Seat, placed: &PlacedMark) -> Option<(Steel, DVec3)> {
     let steels = tool.steels();
-    let plain = tool.slides.is_empty() && tool.given.is_empty();
+    let plain = tool.slides.is_empty() && tool.assigned.is_empty();
     let mut votes = vec![0_usize; steels.len()];
     if !plain {
         let round = steps.steels(tool);

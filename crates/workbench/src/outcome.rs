@@ -89,14 +89,14 @@ impl MarkOutcome {
     /// The worst state of all findings.
     #[must_use]
     pub fn state(&self) -> State {
-        self.findings.iter().map(|f| f.state).max().unwrap_or(State::Holds)
+        self.findings.iter().map(|f| f.state).max().unwrap_or(State::Passes)
     }
 
     /// The finding that matters most: the worst, the first of them.
     #[must_use]
     pub fn worst(&self) -> Option<&Finding> {
         let state = self.state();
-        self.findings.iter().find(|f| f.state == state && state != State::Holds)
+        self.findings.iter().find(|f| f.state == state && state != State::Passes)
     }
 }
 
@@ -115,7 +115,7 @@ impl Outcome {
     /// The worst state of all marks that are on.
     #[must_use]
     pub fn state(&self) -> State {
-        self.marks.iter().map(MarkOutcome::state).max().unwrap_or(State::Holds)
+        self.marks.iter().map(MarkOutcome::state).max().unwrap_or(State::Passes)
     }
 
     /// How many findings stand so.

@@ -20,8 +20,8 @@ pub enum Use {
     /// The seat of a mark, by its id.
     Mark(String),
     KeepOut(String),
-    /// Given to a steel, by its place in the list.
-    Given(usize),
+    /// Assigned to a steel, by its place in the list.
+    Assigned(usize),
     Name(String),
     /// The flat face that a parting plane lies on, by the line's place in the list.
     Parting(usize),
@@ -56,9 +56,9 @@ pub fn propose(job: &Job, old: &Bench, new: &Bench) -> Vec<Row> {
             used(face, Use::KeepOut(keep_out.name.clone()));
         }
     }
-    for (at, given) in job.tool.given.iter().enumerate() {
+    for (at, given) in job.tool.assigned.iter().enumerate() {
         for face in faces_under(&given.area, old) {
-            used(face, Use::Given(at));
+            used(face, Use::Assigned(at));
         }
     }
     for (at, parting) in job.tool.parting.iter().enumerate() {
@@ -239,7 +239,7 @@ fn carried(
     };
     let tool = &mut out.tool;
     tool.keep_outs.retain_mut(|k| area(&k.area).map(|a| k.area = a).is_some());
-    tool.given.retain_mut(|g| area(&g.area).map(|a| g.area = a).is_some());
+    tool.assigned.retain_mut(|g| area(&g.area).map(|a| g.area = a).is_some());
     out.face_names.retain_mut(|n| to(n.face).map(|face| n.face = face).is_some());
     if let Some(pull) = pull {
         for (at, face) in planes_on_faces(job, old) {

@@ -50,7 +50,7 @@ pub struct Range {
     pub unit: String,
     /// How many figures fail or are close.
     pub fails: usize,
-    pub close: usize,
+    pub marginal: usize,
     pub least: At,
     pub greatest: At,
 }
@@ -106,13 +106,13 @@ pub fn ranges<'a>(rows: impl IntoIterator<Item = (u32, &'a RowFound)>) -> Vec<Ra
                 Some(known) => &mut ranges[known],
                 None => {
                     let (check, unit) = (figure.check, figure.unit.clone());
-                    ranges.push(Range { check, unit, fails: 0, close: 0, least: at(), greatest: at() });
+                    ranges.push(Range { check, unit, fails: 0, marginal: 0, least: at(), greatest: at() });
                     let last = ranges.len() - 1;
                     &mut ranges[last]
                 }
             };
             range.fails += usize::from(figure.state == State::Fails);
-            range.close += usize::from(figure.state == State::Close);
+            range.marginal += usize::from(figure.state == State::Marginal);
             if figure.measured < range.least.measured {
                 range.least = at();
             }
@@ -139,21 +139,27 @@ mod tests {
         };
         let figures = figures.iter().map(figure).collect();
         RowFound {
-            marks: vec![MarkFound { mark: "m".into(), text: String::new(), state: State::Holds, worst: None, figures }],
+            marks: vec![MarkFound {
+                mark: "m".into(),
+                text: String::new(),
+                state: State::Passes,
+                worst: None,
+                figures,
+            }],
         }
     }
 
     #[test]
     fn ranges_name_the_first_row_of_the_least_and_the_greatest_figure() {
         let rows = [
-            row(&[(Check::Gap, 0.3, State::Holds), (Check::Draft, 3.0, State::Holds)]),
+            row(&[(Check::Gap, 0.3, State::Passes), (Check::Draft, 3.0, State::Passes)]),
             row(&[(Check::Gap, 0.1, State::Fails)]),
-            row(&[(Check::Gap, 0.1, State::Fails), (Check::Gap, 0.5, State::Close)]),
+            row(&[(Check::Gap, 0.1, State::Fails), (Check::Gap, 0.5, State::Marginal)]),
         ];
         let ranges = ranges((10..).zip(&rows));
         assert_eq!(ranges.iter().map(|r| r.check).collect::<Vec<_>>(), [Check::Draft, Check::Gap]);
         let gap = &ranges[1];
-        assert_eq!((gap.fails, gap.close), (2, 1));
+        assert_eq!((gap.fails, gap.marginal), (2, 1));
         assert_eq!((gap.least.measured, gap.least.row, gap.least.state), (0.1, 11, State::Fails));
         assert_eq!((gap.greatest.measured, gap.greatest.row), (0.5, 12));
         assert_eq!(ranges[0].least, ranges[0].greatest);
@@ -161,7 +167,7 @@ mod tests {
 
     #[test]
     fn what_is_kept_is_read_back_as_it_was() {
-        let row = row(&[(Check::Gap, 0.3, State::Holds)]);
+        let row = row(&[(Check::Gap, 0.3, State::Passes)]);
         let kept = serde_json::to_string(&row).expect("plain data");
         assert_eq!(serde_json::from_str::<RowFound>(&kept).expect("it was just written"), row);
     }

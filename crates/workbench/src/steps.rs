@@ -1,5 +1,5 @@
 //! The steps of the line of calls, each as a plain function of what comes before it. [`Plain`] makes each anew
-//! whenever it is asked for; [`Bench`](crate::Bench) makes the same and keeps what they come to.
+//! whenever it is required; [`Bench`](crate::Bench) makes the same and keeps what they come to.
 
 use crate::{
     blocks::Block,
@@ -113,7 +113,7 @@ pub trait Steps: Sync + Sized {
     }
 }
 
-/// Every step made anew whenever it is asked for.
+/// Every step made anew whenever it is required.
 pub struct Plain(Workpiece);
 
 impl Plain {

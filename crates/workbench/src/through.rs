@@ -2,7 +2,7 @@
 
 use crate::steps::Steps;
 use relief::{PlacedMark, Seat};
-use trade::{Mark, PlateForm};
+use trade::{Mark, PadForm};
 
 /// Past the other side, mm.
 const PAST: f64 = 0.2;
@@ -26,8 +26,8 @@ pub(crate) fn deep(steps: &impl Steps, mark: &Mark, seat: &Seat, placed: &Placed
             thickest = thickest.max(hit.distance);
         }
     }
-    let plinth = mark.relief.plate.filter(|p| p.form == PlateForm::Plinth).map_or(0.0, |p| p.height);
-    let deep = thickest + plinth + PAST + 2.0 * seat.facet_error;
+    let raised_pad = mark.relief.pad.filter(|p| p.form == PadForm::Raised).map_or(0.0, |p| p.height);
+    let deep = thickest + raised_pad + PAST + 2.0 * seat.facet_error;
     if thickest == 0.0 || deep > MOST {
         return Err(format!(
             "it is to go through, and the wall under it is {thickest:.1} mm thick; at most {MOST} mm are cut through"

@@ -2,7 +2,7 @@
 
 use relief::{
     MarkedSolid,
-    marked::{Stock, bare_sheet},
+    marked::{Stock, bare_surface_body},
 };
 use solid::{Part, queries::Queries};
 use std::sync::{Arc, OnceLock};
@@ -25,7 +25,7 @@ pub struct Workpiece {
 #[derive(Clone)]
 pub enum Ground {
     Solid(Arc<Stock>),
-    /// The part is a sheet: nothing.
+    /// The part is a surface body: nothing.
     None,
 }
 
@@ -70,12 +70,12 @@ impl Workpiece {
             .clone()
     }
 
-    /// What marks are joined to: the part, or nothing where it is a sheet.
+    /// What marks are joined to: the part, or nothing where it is a surface body.
     ///
     /// # Errors
     /// The part is no closed solid.
     pub fn ground(&self) -> Result<Ground, String> {
-        match self.part.sheet {
+        match self.part.surface_body {
             Some(_) => Ok(Ground::None),
             None => self.stock().map(Ground::Solid),
         }
@@ -95,8 +95,8 @@ impl Workpiece {
     /// while marks change.
     #[must_use]
     pub fn rest(&self, outcome: &Outcome) -> Option<MarkedSolid> {
-        if self.part.sheet.is_some() {
-            return Some(bare_sheet(&self.part));
+        if self.part.surface_body.is_some() {
+            return Some(bare_surface_body(&self.part));
         }
         let stock = self.stock().ok()?;
         let mut rest: Option<Stock> = None;

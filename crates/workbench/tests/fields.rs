@@ -6,7 +6,7 @@ use inspection::{Check, Finding, State};
 use solid::{Part, Surface, boolean::Body, soundness};
 use std::collections::BTreeMap;
 use trade::{
-    Anchor, BoxSide, Held, Job, Lettering, Mark, PartPoint, PartRef, Place, Plate, PlateForm, PointKind, Relief,
+    Anchor, BoxSide, Job, Lettering, Mark, MeasuredAt, Pad, PadForm, PartPoint, PartRef, Place, PointKind, Relief,
     SeatRef, Sense, Tie, Tool,
 };
 use workbench::{Bench, Outcome, Scope, Steps, revision::revised};
@@ -131,29 +131,29 @@ fn a_plate_is_checked_with_its_letters_and_they_against_its_rim() {
     let top = face(&part, DVec3::Z);
     let bench = Bench::new(part);
     let mut m = mark("a", "R8", top);
-    m.relief.plate = Some(Plate { form: PlateForm::Plinth, height: 0.5, draft: 0.4, clears: 0.0 });
+    m.relief.pad = Some(Pad { form: PadForm::Raised, height: 0.5, draft: 0.4, clears: 0.0 });
     m.relief.field = trade::Field { margin: 2.0, corner: 1.0 };
     let outcome = bench.outcome(&job(vec![m.clone()]), Scope::NearMarks);
-    assert_eq!(of(&outcome, 0, Check::Complete).state, State::Holds, "{:?}", of(&outcome, 0, Check::Complete));
-    // the plinth's own draft is the least
+    assert_eq!(of(&outcome, 0, Check::Complete).state, State::Passes, "{:?}", of(&outcome, 0, Check::Complete));
+    // the raised pad's own draft is the least
     let draft = of(&outcome, 0, Check::Draft);
     assert!((draft.measured.unwrap() - 0.4).abs() < 0.05, "{}", draft.sentence);
-    assert!(draft.sentence.contains("plinth"), "{}", draft.sentence);
-    let even = of(&outcome, 0, Check::EvenDepth);
+    assert!(draft.sentence.contains("raised pad"), "{}", draft.sentence);
+    let even = of(&outcome, 0, Check::UniformDepth);
     assert!(even.measured.unwrap() < 0.5 && even.sentence.contains("0.300"), "{}", even.sentence);
     // letters stand 2 mm from the rim, less the foot of their own walls (0.3 · tan 5°)
-    let room = of(&outcome, 0, Check::Room);
+    let room = of(&outcome, 0, Check::Clearance);
     let reach = 0.3 * 5.0_f64.to_radians().tan();
     assert!((room.measured.unwrap() * 3.0 - (2.0 - reach)).abs() < 0.01, "{}", room.sentence);
-    // what is added to the wall of 3 is plinth and letter together
+    // what is added to the wall of 3 is raised pad and letter together
     let wall = of(&outcome, 0, Check::Wall);
     assert!((wall.measured.unwrap() - 100.0 * 0.8 / 3.0).abs() < 0.5, "{}", wall.sentence);
     // a margin of nothing: letters run over the rim
     m.relief.field.margin = 0.0;
-    m.relief.plate = Some(Plate { form: PlateForm::Tray, height: 0.5, draft: 3.0, clears: 0.0 });
+    m.relief.pad = Some(Pad { form: PadForm::Recessed, height: 0.5, draft: 3.0, clears: 0.0 });
     let outcome = bench.outcome(&job(vec![m]), Scope::NearMarks);
     let complete = of(&outcome, 0, Check::Complete);
-    assert!(complete.state == State::Fails && complete.sentence.contains("the tray"), "{}", complete.sentence);
+    assert!(complete.state == State::Fails && complete.sentence.contains("the recessed pad"), "{}", complete.sentence);
 }
 
 #[test]
@@ -167,16 +167,16 @@ fn a_stamp_area_changes_nothing_and_keeps_other_marks_out() {
     small.lettering.cap_height = 2.0;
     let outcome = bench.outcome(&job(vec![area.clone()]), Scope::Whole);
     assert!(outcome.whole().is_none());
-    assert!(outcome.marks[0].findings.iter().all(|f| f.state <= State::Unchecked), "{:?}", outcome.marks[0].findings);
+    assert!(outcome.marks[0].findings.iter().all(|f| f.state <= State::NotChecked), "{:?}", outcome.marks[0].findings);
     // a letter right inside it
     let outcome = bench.outcome(&job(vec![area.clone(), small.clone()]), Scope::NearMarks);
-    let room = of(&outcome, 1, Check::Room);
+    let room = of(&outcome, 1, Check::Clearance);
     assert_eq!(room.state, State::Fails);
     assert!(room.sentence.contains("overlaps the mark “inspected”"), "{}", room.sentence);
     // and one beside it
     small.place.up = Tie::FromStart { distance: 3.0 };
     let outcome = bench.outcome(&job(vec![area, small]), Scope::NearMarks);
-    assert_ne!(of(&outcome, 1, Check::Room).state, State::Fails, "{}", of(&outcome, 1, Check::Room).sentence);
+    assert_ne!(of(&outcome, 1, Check::Clearance).state, State::Fails, "{}", of(&outcome, 1, Check::Clearance).sentence);
 }
 
 #[test]
@@ -186,10 +186,17 @@ fn a_mark_goes_through_on_purpose_only_and_its_counters_must_not_fall_out() {
     let top = face(&part, DVec3::Z);
     let bench = Bench::new(part);
     let mut m = mark("a", "HI", top);
-    m.relief = Relief { sense: Sense::Sunken, held: Held::Root, draft: 1.0, height: 0.3, through: true, ..m.relief };
+    m.relief = Relief {
+        sense: Sense::Sunken,
+        measured_at: MeasuredAt::Root,
+        draft: 1.0,
+        height: 0.3,
+        through: true,
+        ..m.relief
+    };
     let outcome = bench.outcome(&job(vec![m.clone()]), Scope::Whole);
-    assert_eq!(of(&outcome, 0, Check::Complete).state, State::Holds, "{:?}", of(&outcome, 0, Check::Complete));
-    assert_eq!(of(&outcome, 0, Check::Wall).state, State::Holds);
+    assert_eq!(of(&outcome, 0, Check::Complete).state, State::Passes, "{:?}", of(&outcome, 0, Check::Complete));
+    assert_eq!(of(&outcome, 0, Check::Wall).state, State::Passes);
     let solid = outcome.whole().unwrap();
     let sound = soundness::examine(&solid.mesh);
     assert!(sound.complaint().is_none() && sound.shells == 1);
@@ -221,7 +228,7 @@ fn sunken_over_the_parts_edge_cuts_clean_and_is_told() {
     let bench = Bench::new(part);
     for off in [-0.4, -0.001, 0.0, 0.001] {
         let mut m = mark("a", "HH", top);
-        m.relief = Relief { sense: Sense::Sunken, held: Held::Root, height: 0.5, draft: 5.0, ..m.relief };
+        m.relief = Relief { sense: Sense::Sunken, measured_at: MeasuredAt::Root, height: 0.5, draft: 5.0, ..m.relief };
         // the last stroke runs over the edge by so much
         m.place.along = Tie::FromEnd { distance: off };
         let outcome = bench.outcome(&job(vec![m.clone()]), Scope::Whole);
@@ -259,12 +266,12 @@ fn hollowing_the_part_after_marking_leaves_marks_right() {
     };
     let full = Part::from_mesh(&outer.traced().mesh).unwrap();
     let mut m = mark("a", "R8", face(&full, DVec3::Z));
-    m.relief = Relief { sense: Sense::Sunken, held: Held::Root, height: 0.5, ..m.relief };
+    m.relief = Relief { sense: Sense::Sunken, measured_at: MeasuredAt::Root, height: 0.5, ..m.relief };
     let before = job(vec![m]);
     let old = Bench::new(full);
     let first = old.outcome(&before, Scope::Whole);
     let cut = |outcome: &Outcome, bare: &Bench| bare.part().mesh.volume() - outcome.whole().unwrap().mesh.volume();
-    for (wall, state) in [(2.0, State::Holds), (0.9, State::Fails)] {
+    for (wall, state) in [(2.0, State::Passes), (0.9, State::Fails)] {
         let new = Bench::new(hollow(wall));
         let after = revised(&before, &old, &new, before.part.clone(), &BTreeMap::new());
         assert_eq!(after.marks.len(), 1);
@@ -285,8 +292,8 @@ fn a_sunken_letter_among_raised_ones_is_measured_by_itself() {
     let mut m = mark("a", "RH8", top);
     m.letters = vec![trade::LetterChange { sense: Some(Sense::Sunken), ..trade::LetterChange::plain(1, "H") }];
     let outcome = bench.outcome(&job(vec![m.clone()]), Scope::NearMarks);
-    for check in [Check::Complete, Check::EvenDepth, Check::Draft] {
-        assert_eq!(of(&outcome, 0, check).state, State::Holds, "{}", of(&outcome, 0, check).sentence);
+    for check in [Check::Complete, Check::UniformDepth, Check::Draft] {
+        assert_eq!(of(&outcome, 0, check).state, State::Passes, "{}", of(&outcome, 0, check).sentence);
     }
     let wall = of(&outcome, 0, Check::Wall);
     assert_eq!(wall.letters.len(), 3, "{wall:?}");

@@ -7,7 +7,7 @@ use relief::{Tag, body::FREE, marked::patches};
 use solid::{Part, Surface, soundness};
 use std::f64::consts::PI;
 use trade::{
-    Field, Figure, Held, Job, Lettering, Mark, PartRef, Plate, PlateForm, Relief, SeatRef, Sense, Tie, Tool, Tops,
+    Field, Figure, Job, Lettering, Mark, MeasuredAt, Pad, PadForm, PartRef, Relief, SeatRef, Sense, Tie, Tool, Tops,
     figure::{Dial, DialOf, DialRing, Pocket, Tally},
     recipe::DateFrom,
 };
@@ -78,9 +78,9 @@ fn a_dial_on_a_plane_is_whole_even_and_as_large_as_its_drawing() {
         // without draft the relief is a prism over what is drawn
         let wanted = 0.2 * ink(&outcome) * if sense == Sense::Raised { 1.0 } else { -1.0 };
         assert!((solid.mesh.volume() - bare - wanted).abs() < 1e-4 * wanted.abs(), "{sense:?}");
-        for check in [Check::Complete, Check::EvenDepth, Check::CapHeight, Check::Stroke, Check::LookAlikes] {
+        for check in [Check::Complete, Check::UniformDepth, Check::CapHeight, Check::Stroke, Check::LookAlikes] {
             let finding = of(&outcome, 0, check);
-            assert_eq!(finding.state, State::Holds, "{sense:?} {}", finding.sentence);
+            assert_eq!(finding.state, State::Passes, "{sense:?} {}", finding.sentence);
         }
         // every number is as high as set, however it is turned
         let heights = of(&outcome, 0, Check::CapHeight).letters;
@@ -91,23 +91,23 @@ fn a_dial_on_a_plane_is_whole_even_and_as_large_as_its_drawing() {
 }
 
 #[test]
-fn a_dial_lies_evenly_on_a_barrel_in_a_round_tray() {
+fn a_dial_lies_evenly_on_a_cylinder_in_a_round_tray() {
     let part = Part::from_mesh(&cylinder(DVec3::new(-30.0, 0.0, 0.0), DVec3::X * 60.0, 25.0)).unwrap();
     let round = |s: &Surface| matches!(s, Surface::Cylinder { .. });
     let face = part.faces.iter().position(|f| round(&f.surface)).unwrap() as u32;
     let bench = Bench::new(part);
     let mut m = mark(Figure::Dial(dial(&[DialOf::Months], 28.0)), face);
-    m.relief.plate = Some(Plate { form: PlateForm::Tray, height: 0.5, draft: 5.0, clears: 0.0 });
+    m.relief.pad = Some(Pad { form: PadForm::Recessed, height: 0.5, draft: 5.0, clears: 0.0 });
     m.relief.field = Field { margin: 1.5, corner: 0.0 };
     let outcome = bench.outcome(&job(vec![m]), Scope::Whole);
     let built = outcome.marks[0].built.as_ref().unwrap();
     // the field is a circle, whatever its corners are set to
-    let field = built.placed.plate.as_ref().unwrap();
+    let field = built.placed.pad.as_ref().unwrap();
     assert!((field.area() - PI * 15.5 * 15.5).abs() < 0.2, "{}", field.area());
     assert!(soundness::examine(&outcome.whole().unwrap().mesh).complaint().is_none());
-    let even = of(&outcome, 0, Check::EvenDepth);
-    assert_eq!(even.state, State::Holds, "{}", even.sentence);
-    assert_eq!(of(&outcome, 0, Check::Complete).state, State::Holds);
+    let even = of(&outcome, 0, Check::UniformDepth);
+    assert_eq!(even.state, State::Passes, "{}", even.sentence);
+    assert_eq!(of(&outcome, 0, Check::Complete).state, State::Passes);
 }
 
 #[test]
@@ -162,7 +162,7 @@ fn a_tally_keeps_its_fields_free_and_on_its_face() {
     let grid = mark(Figure::Tally(tally()), face);
     let outcome = bench.outcome(&job(vec![grid.clone()]), Scope::Whole);
     assert!(soundness::examine(&outcome.whole().unwrap().mesh).complaint().is_none());
-    assert_eq!(of(&outcome, 0, Check::Complete).state, State::Holds, "{:?}", of(&outcome, 0, Check::Complete));
+    assert_eq!(of(&outcome, 0, Check::Complete).state, State::Passes, "{:?}", of(&outcome, 0, Check::Complete));
     let built = outcome.marks[0].built.clone().unwrap();
     assert_eq!(built.placed.fields.len(), 3 * 12 - 11);
     // as patches on the face, and hatched where the solid is looked at; no part of the solid
@@ -184,15 +184,15 @@ fn a_tally_keeps_its_fields_free_and_on_its_face() {
     other.place.along = Tie::At { position: at.x };
     other.place.up = Tie::At { position: at.y };
     let outcome = bench.outcome(&job(vec![grid.clone(), other.clone()]), Scope::NearMarks);
-    let room = of(&outcome, 1, Check::Room);
+    let room = of(&outcome, 1, Check::Clearance);
     assert!(room.state == State::Fails && room.sentence.contains("overlaps the mark “a”"), "{}", room.sentence);
     // between two rows it lies in no field
     other.place.up = Tie::At { position: at.y - 7.0 };
     let outcome = bench.outcome(&job(vec![grid.clone(), other]), Scope::NearMarks);
-    assert_ne!(of(&outcome, 1, Check::Room).state, State::Fails, "{}", of(&outcome, 1, Check::Room).sentence);
-    // in a tray the fields lie on its floor
+    assert_ne!(of(&outcome, 1, Check::Clearance).state, State::Fails, "{}", of(&outcome, 1, Check::Clearance).sentence);
+    // in a recessed pad the fields lie on its floor
     let mut sunk = grid.clone();
-    sunk.relief.plate = Some(Plate { form: PlateForm::Tray, height: 0.5, draft: 5.0, clears: 0.0 });
+    sunk.relief.pad = Some(Pad { form: PadForm::Recessed, height: 0.5, draft: 5.0, clears: 0.0 });
     let outcome = bench.outcome(&job(vec![sunk]), Scope::Whole);
     let free = patches_of(&outcome);
     assert!(!free.triangles.is_empty() && corners(&free).iter().all(|p| (p.z + 0.5).abs() < 1e-9));
@@ -211,16 +211,16 @@ fn a_pocket_is_as_deep_and_wide_as_its_insert_asks_for() {
     let face = top(&part);
     let bench = Bench::new(part);
     let mut m = mark(Figure::Pocket(Pocket { diameter: 6.0, gap: 0.05 }), face);
-    m.relief = Relief { sense: Sense::Sunken, height: 3.0, draft: 0.0, held: Held::Root, ..m.relief };
+    m.relief = Relief { sense: Sense::Sunken, height: 3.0, draft: 0.0, measured_at: MeasuredAt::Root, ..m.relief };
     let outcome = bench.outcome(&job(vec![m]), Scope::Whole);
     let gone = bare - outcome.whole().unwrap().mesh.volume();
     let wanted = PI * 3.05 * 3.05 * 3.0;
     assert!((gone - wanted).abs() < 2e-3 * wanted, "{gone} of {wanted}");
     for (check, state) in [
         (Check::Draft, State::Fails),
-        (Check::CapHeight, State::Holds),
-        (Check::EvenDepth, State::Holds),
-        (Check::Complete, State::Holds),
+        (Check::CapHeight, State::Passes),
+        (Check::UniformDepth, State::Passes),
+        (Check::Complete, State::Passes),
     ] {
         let finding = of(&outcome, 0, check);
         assert_eq!(finding.state, state, "{}", finding.sentence);

@@ -1,20 +1,22 @@
-//! Marks on a sheet without thickness: bodies of their own that end on it, judged as on a solid.
+//! Marks on a surface body: bodies of their own that end on it, judged as on a solid.
 
 use glam::DVec3;
 use inspection::{Check, State};
 use solid::{Mesh, Part, Surface, boolean::Body, soundness};
-use trade::{Held, Job, Lettering, Mark, PartRef, Parting, Place, Relief, SeatRef, Sense, SheetSide, Tie, Tool, Walls};
+use trade::{
+    BodySide, Job, Lettering, Mark, MeasuredAt, PartRef, Parting, Place, Relief, SeatRef, Sense, Tie, Tool, Walls,
+};
 use workbench::{Bench, Outcome, Scope, Steps};
 
 /// Only the facets of one face of a solid.
-fn sheet_of(solid: &Mesh, wanted: impl Fn(&Surface) -> bool, side: SheetSide) -> Part {
+fn sheet_of(solid: &Mesh, wanted: impl Fn(&Surface) -> bool, side: BodySide) -> Part {
     let part = Part::from_mesh(solid).unwrap();
     let face = part.faces.iter().position(|f| wanted(&f.surface)).unwrap() as u32;
     let triangles = part.triangles_of(face).map(|t| part.mesh.triangles[t as usize]).collect();
     let mut sheet = Part::from_mesh(&Mesh { vertices: part.mesh.vertices.clone(), triangles }).unwrap();
     assert!(sheet.markable().is_err());
-    sheet.take_as_sheet(side);
-    assert_eq!((sheet.sheet, sheet.markable()), (Some(side), Ok(())));
+    sheet.take_as_surface_body(side);
+    assert_eq!((sheet.surface_body, sheet.markable()), (Some(side), Ok(())));
     sheet
 }
 
@@ -54,16 +56,18 @@ fn every_check_finds_on_a_sheet_what_it_finds_on_the_solid_it_was_taken_from() {
     let solid = Part::from_mesh(&block).unwrap();
     let top = solid.faces.iter().position(|f| up(&f.surface)).unwrap() as u32;
     for sense in [Sense::Raised, Sense::Sunken] {
-        for held in [Held::Land, Held::Root] {
-            let relief = Relief { sense, held, ..Relief::default() };
+        for held in [MeasuredAt::Top, MeasuredAt::Root] {
+            let relief = Relief { sense, measured_at: held, ..Relief::default() };
             let on_solid = figures(&Bench::new(solid.clone()).outcome(&job(top, relief), Scope::NearMarks));
-            let sheet = sheet_of(&block, up, SheetSide::Front);
+            let sheet = sheet_of(&block, up, BodySide::Front);
             let on_sheet = figures(&Bench::new(sheet).outcome(&job(0, relief), Scope::NearMarks));
-            assert_eq!(on_solid.len(), on_sheet.len());
+            // what has a figure on the solid, and so can differ
+            let figured = on_solid.iter().filter(|(_, _, measured)| measured.is_some()).count();
+            assert!(figured >= 10, "{figured}: {on_solid:?}");
             for ((check, state, measured), (other, found, figure)) in on_solid.into_iter().zip(on_sheet) {
                 assert_eq!(check, other);
                 if check == Check::Wall {
-                    assert_eq!((found, figure), (State::Holds, None));
+                    assert_eq!((found, figure), (State::Passes, None));
                     continue;
                 }
                 assert_eq!(state, found, "{check:?} {sense:?} {held:?}");
@@ -80,9 +84,10 @@ fn every_check_finds_on_a_sheet_what_it_finds_on_the_solid_it_was_taken_from() {
 fn bodies_on_a_sheet_are_closed_and_end_on_it() {
     let block = demo::parts::plain_block();
     let tube = demo::shapes::cylinder(DVec3::ZERO, DVec3::X * 60.0, 15.0);
-    for (sense, held) in [(Sense::Raised, Held::Land), (Sense::Sunken, Held::Root)] {
-        let relief = Relief { sense, held, height: 0.4, draft: 2.0, walls: Walls::Seat, ..Relief::default() };
-        let flat = Bench::new(sheet_of(&block, up, SheetSide::Front));
+    for (sense, held) in [(Sense::Raised, MeasuredAt::Top), (Sense::Sunken, MeasuredAt::Root)] {
+        let relief =
+            Relief { sense, measured_at: held, height: 0.4, draft: 2.0, walls: Walls::Seat, ..Relief::default() };
+        let flat = Bench::new(sheet_of(&block, up, BodySide::Front));
         let outcome = flat.outcome(&job(0, relief), Scope::Whole);
         let built = outcome.marks[0].built.as_ref().unwrap();
         for body in &built.bodies {
@@ -91,7 +96,7 @@ fn bodies_on_a_sheet_are_closed_and_end_on_it() {
             let wanted = if sense == Sense::Raised { (12.0, 12.4) } else { (11.6, 12.0) };
             assert!((low.z - wanted.0).abs() < 1e-9 && (high.z - wanted.1).abs() < 1e-9, "{low} {high}");
         }
-        let barrel = Bench::new(sheet_of(&tube, round, SheetSide::Front));
+        let barrel = Bench::new(sheet_of(&tube, round, BodySide::Front));
         let outcome = barrel.outcome(&job(0, relief), Scope::Whole);
         for body in &outcome.marks[0].built.as_ref().unwrap().bodies {
             assert!(soundness::examine(&body.mesh).is_solid());
@@ -106,7 +111,7 @@ fn bodies_on_a_sheet_are_closed_and_end_on_it() {
 #[test]
 fn turned_over_a_sheet_is_marked_from_its_other_side() {
     let block = demo::parts::plain_block();
-    let back = sheet_of(&block, up, SheetSide::Back);
+    let back = sheet_of(&block, up, BodySide::Back);
     assert!(matches!(back.faces[0].surface, Surface::Plane { normal, .. } if normal.z < -0.999));
     let relief = Relief { height: 0.4, ..Relief::default() };
     let outcome = Bench::new(back).outcome(&job(0, relief), Scope::Whole);
@@ -114,7 +119,7 @@ fn turned_over_a_sheet_is_marked_from_its_other_side() {
     assert!((low.z - 11.6).abs() < 1e-9 && (high.z - 12.0).abs() < 1e-9, "{low} {high}");
     // a bore's inside is the outside now
     let tube = demo::shapes::cylinder(DVec3::ZERO, DVec3::X * 60.0, 15.0);
-    assert!(sheet_of(&tube, round, SheetSide::Back).faces[0].surface.inside());
+    assert!(sheet_of(&tube, round, BodySide::Back).faces[0].surface.inside());
 }
 
 #[test]
@@ -130,19 +135,19 @@ fn a_letter_over_the_edge_or_over_a_hole_of_the_sheet_is_caught() {
         assert_eq!(outcome.marks[0].problem, None);
         outcome.marks[0].findings.iter().find(|f| f.check == Check::Complete).unwrap().clone()
     };
-    let whole = complete(sheet_of(&block, up, SheetSide::Front), "I", Place::default());
-    assert_eq!(whole.state, State::Holds, "{}", whole.sentence);
-    let over_hole = complete(sheet_of(&drilled.traced().mesh, up, SheetSide::Front), "I", Place::default());
+    let whole = complete(sheet_of(&block, up, BodySide::Front), "I", Place::default());
+    assert_eq!(whole.state, State::Passes, "{}", whole.sentence);
+    let over_hole = complete(sheet_of(&drilled.traced().mesh, up, BodySide::Front), "I", Place::default());
     assert!(over_hole.sentence.contains("“I” hangs over the edge"), "{}", over_hole.sentence);
     let beyond = Place { along: Tie::FromStart { distance: -1.0 }, ..Place::default() };
-    let over_edge = complete(sheet_of(&block, up, SheetSide::Front), "HI", beyond);
+    let over_edge = complete(sheet_of(&block, up, BodySide::Front), "HI", beyond);
     assert!(over_edge.sentence.contains("“H” hangs over the edge"), "{}", over_edge.sentence);
     assert_eq!(over_edge.letters.iter().filter(|l| l.state == State::Fails).count(), 1);
     // the strip of a tube is one turn: letters on its seam lie on it as well as others
     let tube = demo::shapes::cylinder(DVec3::ZERO, DVec3::X * 60.0, 15.0);
     let seam = Place { along: Tie::At { position: 46.0 }, ..Place::default() };
-    let on_seam = complete(sheet_of(&tube, round, SheetSide::Front), "HEI", seam);
-    assert_eq!(on_seam.state, State::Holds, "{}", on_seam.sentence);
+    let on_seam = complete(sheet_of(&tube, round, BodySide::Front), "HEI", seam);
+    assert_eq!(on_seam.state, State::Passes, "{}", on_seam.sentence);
 }
 
 #[test]
@@ -160,7 +165,7 @@ fn a_face_that_lies_across_the_seam_of_its_strip_is_one_piece() {
         roof.triangles.extend([[first, first + 1, first + 2], [first, first + 2, first + 3]]);
     }
     let mut part = Part::from_mesh(&roof).unwrap();
-    part.take_as_sheet(SheetSide::Front);
+    part.take_as_surface_body(BodySide::Front);
     assert!(part.faces[0].surface.inside());
     let bench = Bench::new(part);
     let seat = bench.seat(&SeatRef::on(0), Some(DVec3::Z)).unwrap();
@@ -174,7 +179,7 @@ fn a_face_that_lies_across_the_seam_of_its_strip_is_one_piece() {
         let built = outcome.marks[0].built.as_ref().unwrap();
         assert!((built.placed.margins(&seat)[2] - (arc_length - 3.5) / 2.0).abs() < 1e-6);
         let whole = outcome.marks[0].findings.iter().find(|f| f.check == Check::Complete).unwrap();
-        assert_eq!(whole.state, State::Holds, "{}", whole.sentence);
+        assert_eq!(whole.state, State::Passes, "{}", whole.sentence);
     }
 }
 
@@ -182,7 +187,7 @@ fn a_face_that_lies_across_the_seam_of_its_strip_is_one_piece() {
 fn letters_that_run_together_on_a_sheet_are_named() {
     let mut job = job(0, Relief::default());
     job.marks[0].lettering.spacing = -2.5;
-    let outcome = Bench::new(sheet_of(&demo::parts::plain_block(), up, SheetSide::Front)).outcome(&job, Scope::Whole);
+    let outcome = Bench::new(sheet_of(&demo::parts::plain_block(), up, BodySide::Front)).outcome(&job, Scope::Whole);
     let found = outcome.marks[0].findings.iter().find(|f| f.check == Check::Complete).unwrap();
     assert!(found.sentence.contains("run together"), "{}", found.sentence);
 }
@@ -208,8 +213,8 @@ mod surface_only {
         let found = figures(&outcome);
         for ((check, state, measured), (_, _, figure)) in found.into_iter().zip(raised) {
             match check {
-                Check::Draft | Check::Trapped | Check::EvenDepth | Check::StrokeToHeight | Check::Wall => {
-                    assert_eq!((state, measured), (State::Holds, None), "{check:?}");
+                Check::Draft | Check::Release | Check::UniformDepth | Check::StrokeToHeight | Check::Wall => {
+                    assert_eq!((state, measured), (State::Passes, None), "{check:?}");
                 }
                 _ => match (measured, figure) {
                     (Some(a), Some(b)) => assert!((a - b).abs() < 2e-3 * b.abs().max(1.0), "{check:?} {a} {b}"),

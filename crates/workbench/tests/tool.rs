@@ -4,8 +4,8 @@ use glam::DVec3;
 use inspection::{Check, Finding, State, Witness};
 use solid::{Part, Surface};
 use trade::{
-    Area, FaceMend, FaceName, Given, Held, Job, KeepOut, KeepOutKind, Lettering, Mark, PartRef, Parting, Place, Relief,
-    SeatRef, Slide, Spot, Steel, Tie, Tool,
+    Area, Assigned, FaceMend, FaceName, Job, KeepOut, KeepOutKind, Lettering, Mark, MeasuredAt, PartRef, Parting,
+    Place, Relief, SeatRef, Slide, Spot, Steel, Tie, Tool,
 };
 use workbench::{Bench, Scope, Steps, revision::face_mended};
 
@@ -30,7 +30,7 @@ fn mark(face: u32) -> Mark {
             ..Place::default()
         },
         lettering: Lettering { face: "overpass".into(), ..Lettering::default() },
-        relief: Relief { held: Held::Root, ..Relief::default() },
+        relief: Relief { measured_at: MeasuredAt::Root, ..Relief::default() },
         ..Mark::default()
     }
 }
@@ -59,9 +59,9 @@ fn clearance_to_a_sealing_face_is_the_distance_that_was_set_from_its_edge() {
     let part = block();
     let top = looking(&part, DVec3::Z);
     for (kind, margin, state) in [
-        (KeepOutKind::Sealing, None, State::Holds),
+        (KeepOutKind::Sealing, None, State::Passes),
         (KeepOutKind::Sealing, Some(6.05), State::Fails),
-        (KeepOutKind::Sealing, Some(5.95), State::Close),
+        (KeepOutKind::Sealing, Some(5.95), State::Marginal),
     ] {
         let tool = keep_out(kind, Area::Faces { faces: vec![looking(&part, -DVec3::X)] }, margin);
         let found = find(&job(mark(top), tool), Check::KeepOuts);
@@ -97,7 +97,7 @@ fn a_pin_inside_a_stroke_is_run_over_and_one_on_the_far_side_is_not_met() {
     assert_eq!((over.measured, over.state), (Some(0.0), State::Fails));
     assert!(over.sentence.contains("lies on"), "{}", over.sentence);
     let under = find(&job(mark(top), keep_out(KeepOutKind::EjectorPin, pin(0.0), None)), Check::KeepOuts);
-    assert_eq!((under.measured, under.state), (None, State::Holds));
+    assert_eq!((under.measured, under.state), (None, State::Passes));
 }
 
 #[test]
@@ -108,12 +108,12 @@ fn a_mark_on_a_face_that_is_kept_out_of_fails_and_without_keep_outs_nothing_is_i
     let on = find(&job(mark(top), tool), Check::KeepOuts);
     assert_eq!((on.measured, on.state), (Some(0.0), State::Fails));
     let none = find(&job(mark(top), Tool::default()), Check::KeepOuts);
-    assert_eq!(none.state, State::Holds);
+    assert_eq!(none.state, State::Passes);
     assert!(none.sentence.starts_with("No keep-outs are set"));
     // one that means nothing on this part is not passed over in silence
     let tool = keep_out(KeepOutKind::Polished, Area::Faces { faces: vec![99] }, None);
     let lost = find(&job(mark(top), tool), Check::KeepOuts);
-    assert_eq!(lost.state, State::Unchecked, "{}", lost.sentence);
+    assert_eq!(lost.state, State::NotChecked, "{}", lost.sentence);
 }
 
 #[test]
@@ -122,21 +122,21 @@ fn a_mark_on_an_upright_wall_leaves_with_the_slide_that_forms_the_wall_and_with_
     let wall = looking(&part, DVec3::X);
     let slide = Slide { name: "side core".into(), pull: [1.0, 0.0, 0.0] };
     let steel = Steel::Slide { name: "side core".into() };
-    let given = vec![Given { area: Area::Faces { faces: vec![wall] }, to: steel.clone() }];
+    let given = vec![Assigned { area: Area::Faces { faces: vec![wall] }, to: steel.clone() }];
     let halves = job(mark(wall), Tool::default());
     assert_eq!(find(&halves, Check::Draft).state, State::Fails);
     // a slide that is there but was not said to form the wall changes nothing: the halves could form it
     let idle = job(mark(wall), Tool { slides: vec![slide.clone()], ..Tool::default() });
     assert_eq!(find(&idle, Check::Draft).state, State::Fails);
-    let formed = job(mark(wall), Tool { slides: vec![slide], given, ..Tool::default() });
+    let formed = job(mark(wall), Tool { slides: vec![slide], assigned: given, ..Tool::default() });
     let draft = find(&formed, Check::Draft);
-    assert_eq!(draft.state, State::Holds, "{}", draft.sentence);
+    assert_eq!(draft.state, State::Passes, "{}", draft.sentence);
     // square to the wall the slide's pull gives the draft that was set
     assert!((draft.measured.unwrap() - formed.marks[0].relief.draft).abs() < 0.01);
     let outcome = Bench::new(block()).outcome(&formed, Scope::NearMarks);
     assert_eq!(outcome.marks[0].steel, Some(steel));
     let outcome = Bench::new(block()).outcome(&halves, Scope::NearMarks);
-    assert_eq!(outcome.marks[0].steel, Some(Steel::First));
+    assert_eq!(outcome.marks[0].steel, Some(Steel::Fixed));
 }
 
 #[test]
@@ -154,7 +154,7 @@ fn a_limit_of_the_jobs_own_and_a_texture_are_what_the_finding_is_measured_agains
         source: "drawing note 7".into(),
     });
     let draft = find(&textured, Check::Draft);
-    assert_eq!((draft.state, draft.limit.unwrap().source.as_str()), (State::Holds, "drawing note 7"));
+    assert_eq!((draft.state, draft.limit.unwrap().source.as_str()), (State::Passes, "drawing note 7"));
 }
 
 mod revisions {
@@ -174,7 +174,7 @@ mod revisions {
         let part = block();
         let (top, end) = (looking(&part, DVec3::Z), looking(&part, DVec3::X));
         let mut tool = keep_out(KeepOutKind::Sealing, Area::Faces { faces: vec![end] }, None);
-        tool.given = vec![Given { area: Area::Faces { faces: vec![end] }, to: Steel::First }];
+        tool.assigned = vec![Assigned { area: Area::Faces { faces: vec![end] }, to: Steel::Fixed }];
         let mut job = job(mark(top), tool);
         job.tool.parting = vec![Parting::Plane { height: 12.0 }];
         job.face_names = vec![trade::FaceName { face: top, name: "lid".into() }];
@@ -223,12 +223,12 @@ mod revisions {
         let keep_out =
             |name: &str, area: Area| KeepOut { name: name.into(), kind: KeepOutKind::EjectorPin, area, margin: None };
         job.tool.keep_outs = vec![keep_out("pin", pin), keep_out("brushed", painted.clone())];
-        job.tool.given = vec![Given { area: painted, to: Steel::First }];
+        job.tool.assigned = vec![Assigned { area: painted, to: Steel::Fixed }];
         job.tool.parting.push(Parting::Edges { through: vec![[30.0, 0.01, 12.0]] });
         let new = Bench::new(newer());
         let rows = propose(&job, &old, &new);
         let lid = rows.iter().find(|r| r.uses.contains(&Use::KeepOut("pin".into()))).unwrap();
-        for used in [Use::KeepOut("brushed".into()), Use::Given(0), Use::Edge(1)] {
+        for used in [Use::KeepOut("brushed".into()), Use::Assigned(0), Use::Edge(1)] {
             assert!(lid.uses.contains(&used), "{lid:?}");
         }
         // the lid grew and came down by 1: what lies on it comes down and stays where it was otherwise
@@ -243,7 +243,7 @@ mod revisions {
         // with the lid left out goes what lies on nothing else
         let made = revised(&job, &old, &new, made.part, &BTreeMap::from([(lid.face, None)]));
         let names: Vec<&str> = made.tool.keep_outs.iter().map(|k| k.name.as_str()).collect();
-        assert_eq!((names, made.tool.given[0].area.spots().len()), (vec!["brushed"], 1));
+        assert_eq!((names, made.tool.assigned[0].area.spots().len()), (vec!["brushed"], 1));
         assert_eq!(made.tool.parting.len(), 1);
     }
 
@@ -255,7 +255,7 @@ mod revisions {
         let Area::Faces { faces } = &end else { panic!() };
         let choices = BTreeMap::from([(faces[0], None)]);
         let made = revised(&job, &old, &new, PartRef::of_file("newer.stl", None), &choices);
-        assert!(made.tool.keep_outs.is_empty() && made.tool.given.is_empty());
+        assert!(made.tool.keep_outs.is_empty() && made.tool.assigned.is_empty());
         assert_eq!(made.marks.len(), 2);
     }
 }
@@ -273,8 +273,8 @@ fn a_mark_goes_with_the_facets_it_stands_on_when_its_face_is_divided_and_comes_b
     let mut mark = mark(face);
     mark.place = Place { along: Tie::At { position: at.x }, up: Tie::At { position: at.y }, ..Place::default() };
     let area = Area::Faces { faces: vec![face] };
-    let mut job = job(mark, keep_out(KeepOutKind::Gripped, area.clone(), None));
-    job.face_names = vec![FaceName { face, name: "barrel".into() }];
+    let mut job = job(mark, keep_out(KeepOutKind::Clamping, area.clone(), None));
+    job.face_names = vec![FaceName { face, name: "cylinder".into() }];
     let spots = part
         .triangles_of(face)
         .map(|t| part.mesh.centroid(t as usize))

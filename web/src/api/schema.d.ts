@@ -91,40 +91,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/jobs/{id}/again": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** One step again. */
-        post: operations["again"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/jobs/{id}/back": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** One step back. */
-        post: operations["back"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/jobs/{id}/changes": {
         parameters: {
             query?: never;
@@ -177,23 +143,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/jobs/{id}/lay": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Lays a mark on its strip as it would be, without building or keeping anything. */
-        post: operations["lay"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/jobs/{id}/maps/{kind}": {
         parameters: {
             query?: never;
@@ -206,7 +155,7 @@ export interface paths {
          *     count d of pieces that are divided; n × `u32` triangle of the part's mesh, its highest bit set
          *     where the piece is not the whole of it; d × 9 `f32` corners of those, mm; n × c `f32`.
          *     Channels of draft: degrees at the three corners, number of the steel or −1, 1 where it is caught.
-         *     Channels of wall: by ray, by ball, mm; not a number where the part is open. Channel of change: mm
+         *     Channels of wall: by ray, by sphere, mm; not a number where the part is open. Channel of change: mm
          *     that the skin lies outside the earlier revision's, negative inside.
          */
         get: operations["map"];
@@ -303,6 +252,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{id}/placement": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Lays a mark on its strip as it would be, without building or keeping anything. */
+        post: operations["placement"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{id}/plates": {
         parameters: {
             query?: never;
@@ -331,6 +297,23 @@ export interface paths {
         get: operations["probe"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{id}/redo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** One step again. */
+        post: operations["redo"];
         delete?: never;
         options?: never;
         head?: never;
@@ -559,6 +542,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{id}/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** One step back. */
+        post: operations["undo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/length": {
         parameters: {
             query?: never;
@@ -754,7 +754,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The limits sheets. */
+        /** The limitss. */
         get: operations["sheets"];
         put?: never;
         post?: never;
@@ -854,6 +854,16 @@ export interface components {
             /** @description What was joined, changed or left out. */
             told: string[];
         };
+        /** @description An area is formed by a steel, whatever the pulls say. */
+        Assign: {
+            area: components["schemas"]["Area"];
+            to: components["schemas"]["Steel"];
+        };
+        /** @description An area that a steel forms whatever the pulls say. */
+        Assigned: {
+            area: components["schemas"]["Area"];
+            to: components["schemas"]["Steel"];
+        };
         AtView: {
             /** Format: double */
             limit?: number | null;
@@ -928,9 +938,15 @@ export interface components {
             /** Format: uuid */
             id: string;
         };
+        /**
+         * @description Which side of a surface body is its outside: the one that its file's facets face, or the
+         *     other.
+         * @enum {string}
+         */
+        BodySide: "front" | "back";
         BodyView: {
             name: string;
-            /** @description A solid; otherwise a sheet without thickness. */
+            /** @description A solid; otherwise a surface body. */
             solid: boolean;
             /** @description It belongs to the part. */
             taken: boolean;
@@ -960,7 +976,7 @@ export interface components {
         };
         /** @description What the part's size makes of its cavities. */
         CavitiesView: {
-            /** @description Places, two by two, at which parts' extents lie upon one another; a hundred at most. */
+            /** @description Places, two by two, at which parts' extents lie overlapping; a hundred at most. */
             overlapping: number[][];
             /** @description Extents of the part across the pull, to the right and up on the plate, mm. */
             part: number[];
@@ -1005,7 +1021,7 @@ export interface components {
             text: string;
         };
         /** @enum {string} */
-        Check: "draft" | "trapped" | "even_depth" | "cap_height" | "stroke" | "counter" | "gap" | "stroke_to_height" | "parting" | "room" | "keep_outs" | "complete" | "wall" | "look_alikes";
+        Check: "draft" | "release" | "uniform_depth" | "cap_height" | "stroke" | "counter" | "gap" | "stroke_to_height" | "parting" | "clearance" | "keep_outs" | "complete" | "wall" | "look_alikes";
         Choice: {
             /** Format: int32 */
             face: number;
@@ -1166,9 +1182,9 @@ export interface components {
         }) | (components["schemas"]["RemoveMend"] & {
             /** @enum {string} */
             do: "remove_mend";
-        }) | (components["schemas"]["TakeAsSheet"] & {
+        }) | (components["schemas"]["TakeAsSurfaceBody"] & {
             /** @enum {string} */
-            do: "take_as_sheet";
+            do: "take_as_surface_body";
         }) | (components["schemas"]["JoinFaces"] & {
             /** @enum {string} */
             do: "join_faces";
@@ -1220,12 +1236,12 @@ export interface components {
         }) | (components["schemas"]["RemoveSlide"] & {
             /** @enum {string} */
             do: "remove_slide";
-        }) | (components["schemas"]["Give"] & {
+        }) | (components["schemas"]["Assign"] & {
             /** @enum {string} */
-            do: "give";
-        }) | (components["schemas"]["TakeBack"] & {
+            do: "assign";
+        }) | (components["schemas"]["Unassign"] & {
             /** @enum {string} */
-            do: "take_back";
+            do: "unassign";
         }) | (components["schemas"]["AddKeepOut"] & {
             /** @enum {string} */
             do: "add_keep_out";
@@ -1456,16 +1472,6 @@ export interface components {
          * @enum {string}
          */
         FitBy: "spacing" | "width" | "height";
-        /** @description An area is formed by a steel, whatever the pulls say. */
-        Give: {
-            area: components["schemas"]["Area"];
-            to: components["schemas"]["Steel"];
-        };
-        /** @description An area that a steel forms whatever the pulls say. */
-        Given: {
-            area: components["schemas"]["Area"];
-            to: components["schemas"]["Steel"];
-        };
         HandOver: {
             author: string;
             /**
@@ -1491,16 +1497,11 @@ export interface components {
         };
         /** @enum {string} */
         Happened: "changed" | "inspected" | "rows" | "handed_off" | "removed" | "restored";
-        /**
-         * @description The level at which the outline has the size the face gives it.
-         * @enum {string}
-         */
-        Held: "land" | "root";
         Job: {
             face_names: components["schemas"]["FaceName"][];
             /** @description Lettering bodies are handed off letter by letter; else those of a mark are joined to one. */
             letters_apart: boolean;
-            /** @description Id of one of the shipped limits sheets. */
+            /** @description Id of one of the shipped limitss. */
             limits: string;
             marks: components["schemas"]["Mark"][];
             name: string;
@@ -1526,7 +1527,7 @@ export interface components {
             tool_plate: components["schemas"]["ToolPlate"];
             /**
              * Format: int32
-             * @description Version of the job file; 1.
+             * @description Version of the job file; 2.
              */
             version: number;
         };
@@ -1547,12 +1548,8 @@ export interface components {
             verdict?: components["schemas"]["VerdictView"] | null;
         };
         JobView: {
-            /** @description What a step again would do. */
-            again?: string | null;
             /** @description RFC 3339. */
             at: string;
-            /** @description What a step back would take back. */
-            back?: string | null;
             by: string;
             cavities: components["schemas"]["CavitiesView"];
             handed_off?: components["schemas"]["HandoverView"] | null;
@@ -1567,6 +1564,8 @@ export interface components {
             /** @description What the job is measured against. */
             limits: components["schemas"]["LimitRow"][];
             part: components["schemas"]["PartView"];
+            /** @description What a step again would do. */
+            redo?: string | null;
             /**
              * Format: int32
              * @description The row of the roster that its marks say their texts of.
@@ -1578,6 +1577,8 @@ export interface components {
              */
             state: number;
             steel_size?: components["schemas"]["SteelSize"] | null;
+            /** @description What a step back would take back. */
+            undo?: string | null;
             verdict?: components["schemas"]["VerdictView"] | null;
         };
         /** @description Two neighbouring faces become one, under the first one's number. */
@@ -1601,7 +1602,7 @@ export interface components {
             kind: components["schemas"]["KeepOutKind"];
             /**
              * Format: double
-             * @description How far marks stay away, mm; left out, as the limits sheet says for the kind.
+             * @description How far marks stay away, mm; left out, as the limits says for the kind.
              */
             margin: number | null;
             /** @description Unlike every other keep-out's of the job. */
@@ -1611,7 +1612,7 @@ export interface components {
          * @description Why lettering stays out.
          * @enum {string}
          */
-        KeepOutKind: "polished" | "sealing" | "gripped" | "gate" | "ejector_pin" | "weld_line";
+        KeepOutKind: "polished" | "sealing" | "clamping" | "gate" | "ejector_pin" | "weld_line";
         /** @description A keep-out as far as it touches a seat, strip coordinates. */
         KeepOutOnSeat: {
             /** @description Where a face that is kept out of borders on the seat. */
@@ -1633,75 +1634,11 @@ export interface components {
             marks: string[];
             name: string;
         };
-        /**
-         * @description How flat lettering goes on a curved seat.
-         * @enum {string}
-         */
-        Lay: "rolled" | "dropped" | "dropped_along_pull";
         /** @description The marks of a pattern on a face, tied as they were kept. */
         LayPattern: {
             /** Format: int32 */
             face: number;
             pattern: components["schemas"]["Pattern"];
-        };
-        LayView: {
-            /** @description What its place is that of: the middle, or that of the circle it stands on. */
-            anchor: number[];
-            /** @description The point of the part under the mark's middle, and the outward normal there. */
-            at: number[];
-            /**
-             * Format: double
-             * @description What was set in the end, mm: differs from the mark's settings where a length is fitted. The width is
-             *     a share; the stroke is the cutter's width or an upright stem's.
-             */
-            cap_height: number;
-            characters: components["schemas"]["CharacterView"][];
-            /** @description Outline of the plate that it stands on, as SVG path data. */
-            field?: string | null;
-            /** @description Grid coordinates of what is tied, and of the box whose sides are. */
-            held: number[];
-            high: number[];
-            /** @description Fields that are kept free for later. */
-            kept_free: string[];
-            /**
-             * Format: double
-             * @description Of the longest line's ink.
-             */
-            length: number;
-            low: number[];
-            /** @description Clear distances to the seat's edges: left, right, below, above. */
-            margins: number[];
-            middle: number[];
-            /** @description Outlines on the part, for showing the mark there before it is built. */
-            on_part: number[][][];
-            out: number[];
-            /** @description The box round it, counter-clockwise from its lower left corner. */
-            outline: number[][];
-            place: components["schemas"]["Place"];
-            /**
-             * Format: double
-             * @description What laying it on the seat does to lengths, percent, and to right angles, degrees: the greatest
-             *     error, and where on the strip the length's is greatest.
-             */
-            scale_error: number;
-            /** Format: double */
-            shear: number;
-            /** Format: double */
-            spacing: number;
-            /** Format: double */
-            stroke: number;
-            /** @description Where the letters' tops point there on an unturned strip. */
-            up: number[];
-            /** Format: double */
-            width: number;
-            worst_at: number[];
-        };
-        LayWish: {
-            /** @description Lay its middle here instead: a point of the part, mm. */
-            at?: number[] | null;
-            mark: components["schemas"]["Mark"];
-            /** @description Lay its middle here instead: a place of the strip, mm. Ties stay ties. */
-            to?: number[] | null;
         };
         LayerView: {
             drawn: boolean;
@@ -1916,11 +1853,6 @@ export interface components {
             lettering: components["schemas"]["Lettering"];
             /** @description Single letters that differ from the others. */
             letters: components["schemas"]["LetterChange"][];
-            /**
-             * @description Name of the manner that its lettering and relief are shared under: all marks of one manner are alike
-             *     in both.
-             */
-            manner: string | null;
             /** @description Switched off marks are kept but neither built nor checked. */
             on: boolean;
             place: components["schemas"]["Place"];
@@ -1928,6 +1860,11 @@ export interface components {
             recipe: components["schemas"]["Piece"][];
             relief: components["schemas"]["Relief"];
             seat: components["schemas"]["SeatRef"];
+            /**
+             * @description Name of the style that its lettering and relief are shared under: all marks of one style are alike
+             *     in both.
+             */
+            style: string | null;
             /** @description One line of lettering for each line of the text. Where the mark has a recipe, that is what counts. */
             text: string;
         };
@@ -1962,6 +1899,11 @@ export interface components {
             shrinkage: number;
             source: string;
         };
+        /**
+         * @description The level at which the outline has the size the face gives it.
+         * @enum {string}
+         */
+        MeasuredAt: "top" | "root";
         /** @description Mends the part's mesh further. */
         MendPart: {
             mend: components["schemas"]["PartMend"];
@@ -1999,7 +1941,7 @@ export interface components {
             name: string;
         };
         OutcomeView: {
-            /** @description Name of the limits sheet that was measured against. */
+            /** @description Name of the limits that was measured against. */
             limits: string;
             marks: components["schemas"]["MarkView"][];
             /**
@@ -2055,11 +1997,32 @@ export interface components {
             /** Format: double */
             value: number;
         };
+        /** @description A raised or sunken field that a mark stands on, following the seat. */
+        Pad: {
+            /**
+             * Format: double
+             * @description What stands on the seat inside a recessed pad (ribs, a pattern) is cut away up to this height, mm; 0 cuts nothing.
+             */
+            clears: number;
+            /**
+             * Format: double
+             * @description Draft of its own walls, degrees.
+             */
+            draft: number;
+            form: components["schemas"]["PadForm"];
+            /**
+             * Format: double
+             * @description Height of a raised pad, depth of a recessed pad, mm.
+             */
+            height: number;
+        };
+        /** @enum {string} */
+        PadForm: "raised" | "recessed";
         /**
          * @description What shorter pieces are filled up with.
          * @enum {string}
          */
-        Pad: "zeros" | "blanks_before" | "blanks_after";
+        Padding: "zeros" | "blanks_before" | "blanks_after";
         /**
          * @description A mend of the part's mesh that changes no more than it says.
          * @enum {string}
@@ -2084,7 +2047,7 @@ export interface components {
             replaces: components["schemas"]["Replaced"] | null;
             /** @description SHA-256 of its bytes, hexadecimal; left out, the file is not compared. */
             sha256: string | null;
-            sheet: components["schemas"]["SheetSide"] | null;
+            surface_body: components["schemas"]["BodySide"] | null;
             unit: components["schemas"]["Unit"] | null;
         };
         PartView: {
@@ -2179,7 +2142,7 @@ export interface components {
             case: components["schemas"]["Case"];
             empty: components["schemas"]["Empty"];
             of: components["schemas"]["PieceOf"];
-            pad: components["schemas"]["Pad"];
+            pad: components["schemas"]["Padding"];
             /**
              * Format: int32
              * @description So many characters: what is shorter is padded, what is longer is an error and never cut.
@@ -2217,7 +2180,7 @@ export interface components {
             /** @description Which place of the mark is tied. */
             anchor: components["schemas"]["Anchor"];
             baseline: components["schemas"]["Baseline"];
-            lay: components["schemas"]["Lay"];
+            placement: components["schemas"]["Placement"];
             /**
              * Format: double
              * @description Degrees, counter-clockwise as seen on the strip.
@@ -2232,24 +2195,69 @@ export interface components {
             id: string;
             point: number[];
         };
-        /** @description A raised or sunken field that a mark stands on, following the seat. */
-        Plate: {
+        /**
+         * @description How flat lettering goes on a curved seat.
+         * @enum {string}
+         */
+        Placement: "wrapped" | "projected" | "projected_along_pull";
+        PlacementView: {
+            /** @description What its place is that of: the middle, or that of the circle it stands on. */
+            anchor: number[];
+            /** @description The point of the part under the mark's middle, and the outward normal there. */
+            at: number[];
             /**
              * Format: double
-             * @description What stands on the seat inside a tray (ribs, a pattern) is cut away up to this height, mm; 0 cuts nothing.
+             * @description What was set in the end, mm: differs from the mark's settings where a length is fitted. The width is
+             *     a share; the stroke is the cutter's width or an upright stem's.
              */
-            clears: number;
+            cap_height: number;
+            characters: components["schemas"]["CharacterView"][];
+            /** @description Outline of the plate that it stands on, as SVG path data. */
+            field?: string | null;
+            /** @description Grid coordinates of what is tied, and of the box whose sides are. */
+            held: number[];
+            high: number[];
+            /** @description Fields that are kept free for later. */
+            kept_free: string[];
             /**
              * Format: double
-             * @description Draft of its own walls, degrees.
+             * @description Of the longest line's ink.
              */
-            draft: number;
-            form: components["schemas"]["PlateForm"];
+            length: number;
+            low: number[];
+            /** @description Clear distances to the seat's edges: left, right, below, above. */
+            margins: number[];
+            middle: number[];
+            /** @description Outlines on the part, for showing the mark there before it is built. */
+            on_part: number[][][];
+            out: number[];
+            /** @description The box round it, counter-clockwise from its lower left corner. */
+            outline: number[][];
+            place: components["schemas"]["Place"];
             /**
              * Format: double
-             * @description Height of a plinth, depth of a tray, mm.
+             * @description What laying it on the seat does to lengths, percent, and to right angles, degrees: the greatest
+             *     error, and where on the strip the length's is greatest.
              */
-            height: number;
+            scale_error: number;
+            /** Format: double */
+            shear: number;
+            /** Format: double */
+            spacing: number;
+            /** Format: double */
+            stroke: number;
+            /** @description Where the letters' tops point there on an unturned strip. */
+            up: number[];
+            /** Format: double */
+            width: number;
+            worst_at: number[];
+        };
+        PlacementWish: {
+            /** @description Placement its middle here instead: a point of the part, mm. */
+            at?: number[] | null;
+            mark: components["schemas"]["Mark"];
+            /** @description Placement its middle here instead: a place of the strip, mm. Ties stay ties. */
+            to?: number[] | null;
         };
         PlateEdit: {
             /** @enum {string} */
@@ -2285,8 +2293,6 @@ export interface components {
             /** @enum {string} */
             change: "forget";
         };
-        /** @enum {string} */
-        PlateForm: "plinth" | "tray";
         PlateView: {
             characters: components["schemas"]["LetterView"][];
             id: string;
@@ -2324,11 +2330,6 @@ export interface components {
             at: number[];
             /**
              * Format: double
-             * @description Diameter of the largest ball that touches the place from inside and fits, mm.
-             */
-            ball?: number | null;
-            /**
-             * Format: double
              * @description Degrees, against the pull of its steel; `None` while no pull is set.
              */
             draft?: number | null;
@@ -2341,6 +2342,11 @@ export interface components {
              * @description Wall straight inward, mm; `None` where the part is open.
              */
             ray?: number | null;
+            /**
+             * Format: double
+             * @description Diameter of the largest sphere that touches the place from inside and fits, mm.
+             */
+            sphere?: number | null;
             steel?: components["schemas"]["Steel"] | null;
         };
         Process: {
@@ -2385,11 +2391,11 @@ export interface components {
         };
         RangeView: {
             check: components["schemas"]["Check"];
-            close: number;
             /** @description How many figures fail, and how many are close. */
             fails: number;
             greatest: components["schemas"]["AtView"];
             least: components["schemas"]["AtView"];
+            marginal: number;
             unit: string;
         };
         ReadingView: {
@@ -2416,12 +2422,12 @@ export interface components {
             draft: number;
             /**
              * Format: double
-             * @description Size of what is taken off the outer edge (round the land of raised, the rim of sunken lettering):
+             * @description Size of what is taken off the outer edge (round the top of raised, the rim of sunken lettering):
              *     the radius of a round edge, the height of a bevel; mm, 0 for a sharp one.
              */
             edge: number;
             edge_shape: components["schemas"]["EdgeShape"];
-            /** @description The field round the text that a plate or a stamp area takes. */
+            /** @description The field round the text that a pad or a stamp area takes. */
             field: components["schemas"]["Field"];
             /**
              * Format: double
@@ -2433,8 +2439,8 @@ export interface components {
              * @description Height (raised) or depth (sunken) along the seat's normal, mm; never negative.
              */
             height: number;
-            held: components["schemas"]["Held"];
-            plate: components["schemas"]["Plate"] | null;
+            measured_at: components["schemas"]["MeasuredAt"];
+            pad: components["schemas"]["Pad"] | null;
             /**
              * Format: double
              * @description Radius in the inner corner (at the root of raised, round the floor of sunken lettering), mm.
@@ -2494,10 +2500,10 @@ export interface components {
             file: string;
             mends: components["schemas"]["PartMend"][];
             sha256: string;
-            sheet: components["schemas"]["SheetSide"] | null;
+            surface_body: components["schemas"]["BodySide"] | null;
             unit?: components["schemas"]["Unit"] | null;
         };
-        /** @description Back to the sheet's. */
+        /** @description Back to what the limits say. */
         ResetLimit: {
             subject: components["schemas"]["Subject"];
         };
@@ -2514,7 +2520,7 @@ export interface components {
             says: string;
             /**
              * Format: int32
-             * @description The face that takes its place, or the likest one.
+             * @description The face that takes its place, or the closest match one.
              */
             to?: number | null;
             /** @description What uses it, in words. */
@@ -2685,7 +2691,7 @@ export interface components {
             closed: boolean[];
             /** @description Where faces of the seat meet. */
             creases: number[][][];
-            /** @description The line y = 0 is the crown: there the barrel's normal is the pull. */
+            /** @description The line y = 0 is the crown: there the cylinder's normal is the pull. */
             crown: boolean;
             /** @description Not a plane: rolled and dropped differ. */
             curved: boolean;
@@ -2781,12 +2787,6 @@ export interface components {
             limit: components["schemas"]["LimitShown"];
             subject: components["schemas"]["Subject"];
         };
-        /**
-         * @description Which side of a sheet without thickness is its outside: the one that its file's facets face, or the
-         *     other.
-         * @enum {string}
-         */
-        SheetSide: "front" | "back";
         SheetView: {
             id: string;
             limits: components["schemas"]["SheetLimit"][];
@@ -2817,8 +2817,8 @@ export interface components {
             bad_edges: number[][][];
             /** @description What is wrong and what to do. */
             complaint?: string | null;
-            /** @description It is open but sound otherwise: it could be meant as a sheet. */
-            could_be_sheet: boolean;
+            /** @description It is open but sound otherwise: it could be meant as a surface body. */
+            could_be_surface_body: boolean;
             crossing_triangles: number[][][];
             dropped: number;
             /** @description Vertices that stood apart by less than the welding tolerance and were joined. */
@@ -2826,12 +2826,12 @@ export interface components {
             mended: components["schemas"]["MendView"][];
             /** @description What could be mended, and what was. */
             mends: components["schemas"]["MendView"][];
-            sheet?: components["schemas"]["SheetSide"] | null;
             shells: number;
             sliver_edges: number[][][];
             /** @description Facets so low that their normals mean nothing, and their longest edges. */
             slivers: number;
             solid: boolean;
+            surface_body?: components["schemas"]["BodySide"] | null;
             turned: boolean;
         };
         /** @description One touch of the brush, mm in part coordinates. */
@@ -2844,14 +2844,14 @@ export interface components {
          * @description How a figure stands against its limit.
          * @enum {string}
          */
-        State: "holds" | "unchecked" | "close" | "fails";
+        State: "passes" | "not_checked" | "marginal" | "fails";
         /** @description One piece of the tool. */
         Steel: {
             /** @enum {string} */
-            steel: "first";
+            steel: "fixed";
         } | {
             /** @enum {string} */
-            steel: "second";
+            steel: "moving";
         } | {
             name: string;
             /** @enum {string} */
@@ -2888,16 +2888,12 @@ export interface components {
          * @description What a limit is about. The names are those of the inspection sheet's columns.
          * @enum {string}
          */
-        Subject: "draft" | "even_depth" | "cap_height" | "reading_angle" | "stroke" | "counter" | "gap" | "stroke_to_height" | "parting" | "room" | "wall_left" | "wall_least" | "wall_added" | "from_polished" | "from_sealing" | "from_gripped" | "from_gate" | "from_ejector_pin" | "from_weld_line";
-        /** @description The first half leaves the other way. */
+        Subject: "draft" | "uniform_depth" | "cap_height" | "reading_angle" | "stroke" | "counter" | "gap" | "stroke_to_height" | "parting" | "clearance" | "wall_left" | "wall_least" | "wall_added" | "from_polished" | "from_sealing" | "from_clamping" | "from_gate" | "from_ejector_pin" | "from_weld_line";
+        /** @description The fixed half leaves the other way. */
         SwapHalves: Record<string, unknown>;
-        /** @description An open part is meant as a sheet without thickness, marked on one side; without a side it is not. */
-        TakeAsSheet: {
-            side?: components["schemas"]["SheetSide"] | null;
-        };
-        /** @description Takes back what was given at a place of the list. */
-        TakeBack: {
-            at: number;
+        /** @description An open part is meant as a surface body, marked on one side; without a side it is not. */
+        TakeAsSurfaceBody: {
+            side?: components["schemas"]["BodySide"] | null;
         };
         /** @description Which bodies of the file make up the part, by their places. */
         TakeBodies: {
@@ -2979,13 +2975,13 @@ export interface components {
         /** @description Two halves and any number of slides. */
         Tool: {
             /** @description Areas that belong to a steel by hand; a later one outdoes an earlier one. */
-            given: components["schemas"]["Given"][];
+            assigned: components["schemas"]["Assigned"][];
             keep_outs: components["schemas"]["KeepOut"][];
             /** @description Where the steels meet; several may be set, of different kinds. */
             parting: components["schemas"]["Parting"][];
             /**
-             * @description Direction along which the first half leaves the part, in part coordinates; any length but
-             *     zero. The second half leaves the other way. `None`: not set yet.
+             * @description Direction along which the fixed half leaves the part, in part coordinates; any length but
+             *     zero. The moving half leaves the other way. `None`: not set yet.
              */
             pull: number[] | null;
             slides: components["schemas"]["Slide"][];
@@ -2999,10 +2995,10 @@ export interface components {
             edit: components["schemas"]["PlateEdit"];
         };
         ToolView: {
+            /** @description In the order of the areas given by hand: mm². */
+            assigned: number[];
             /** @description What no steel frees. */
             caught: components["schemas"]["CaughtView"];
-            /** @description In the order of the areas given by hand: mm². */
-            given: number[];
             /** @description In the order of the tool's keep-outs. */
             keep_outs: components["schemas"]["PatchView"][];
             /** @description In the order of the tool's parting lines. */
@@ -3015,6 +3011,10 @@ export interface components {
          * @enum {string}
          */
         Tops: "out" | "in";
+        /** @description Unassigns the area at a place of the list. */
+        Unassign: {
+            at: number;
+        };
         /**
          * @description The unit a part file is drawn in.
          * @enum {string}
@@ -3034,11 +3034,11 @@ export interface components {
         };
         VerdictView: {
             /** Format: int32 */
-            close: number;
-            /** Format: int32 */
             fails: number;
             /** Format: int32 */
-            unchecked: number;
+            marginal: number;
+            /** Format: int32 */
+            not_checked: number;
             worst?: string | null;
         };
         /**
@@ -3300,94 +3300,6 @@ export interface operations {
             };
         };
     };
-    again: {
-        parameters: {
-            query?: {
-                /** @description A row of the roster by its id; the first where it is left out. */
-                row?: number | null;
-            };
-            header?: never;
-            path: {
-                id: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["Step"];
-            };
-        };
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["JobView"];
-                };
-            };
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
-        };
-    };
-    back: {
-        parameters: {
-            query?: {
-                /** @description A row of the roster by its id; the first where it is left out. */
-                row?: number | null;
-            };
-            header?: never;
-            path: {
-                id: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["Step"];
-            };
-        };
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["JobView"];
-                };
-            };
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
-        };
-    };
     change: {
         parameters: {
             query?: {
@@ -3519,42 +3431,6 @@ export interface operations {
                 };
             };
             404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Refusal"];
-                };
-            };
-        };
-    };
-    lay: {
-        parameters: {
-            query?: {
-                /** @description A row of the roster by its id; the first where it is left out. */
-                row?: number | null;
-            };
-            header?: never;
-            path: {
-                id: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["LayWish"];
-            };
-        };
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["LayView"];
-                };
-            };
-            422: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3739,6 +3615,42 @@ export interface operations {
             };
         };
     };
+    placement: {
+        parameters: {
+            query?: {
+                /** @description A row of the roster by its id; the first where it is left out. */
+                row?: number | null;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlacementWish"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlacementView"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
     plates: {
         parameters: {
             query?: {
@@ -3792,6 +3704,50 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ProbeView"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    redo: {
+        parameters: {
+            query?: {
+                /** @description A row of the roster by its id; the first where it is left out. */
+                row?: number | null;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Step"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"];
                 };
             };
             404: {
@@ -4266,6 +4222,50 @@ export interface operations {
                 };
             };
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    undo: {
+        parameters: {
+            query?: {
+                /** @description A row of the roster by its id; the first where it is left out. */
+                row?: number | null;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Step"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

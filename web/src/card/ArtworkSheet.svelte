@@ -34,7 +34,7 @@
   });
 
   const units = [
-    { value: "", says: "not said" },
+    { value: "", says: "not set" },
     { value: "1", says: "1 mm" },
     { value: "10", says: "1 cm" },
     { value: "25.4", says: "1 inch" },
@@ -139,7 +139,7 @@
           It is drawn
           <NumberField value={high} label="height of the drawing" step={0.5} onset={(height) => read({ height })} /> high.
           {#if wish.height !== undefined && (view?.sized || wish.unit !== undefined)}
-            <button class="word" onclick={() => void read({ height: undefined })}>as high as it says</button>
+            <button class="word" onclick={() => void read({ height: undefined })}>the height in the file</button>
           {/if}
         {:else if view}
           <button class="word" onclick={() => void read({ height: ARTWORK_HIGH })}
@@ -152,7 +152,7 @@
           <legend>Of its layers and groups are drawn</legend>
           {#each layers as layer (layer.name)}
             <Checkbox checked={layer.drawn} onchange={(e) => choose(layer.name, e.currentTarget.checked)}>
-              {layer.name || "what lies in no group"}
+              {layer.name || "what is in no group"}
               <small>&ensp;{layer.shapes} {layer.shapes === 1 ? "shape" : "shapes"}</small>
             </Checkbox>
           {/each}
@@ -215,7 +215,7 @@
                 class="word"
                 aria-pressed={looked === fault.kind}
                 onclick={() => (looked = looked === fault.kind ? undefined : fault.kind)}
-                ><StateShape state={fault.mended ? "holds" : "close"} /> {fault.says}</button
+                ><StateShape state={fault.mended ? "passes" : "marginal"} /> {fault.says}</button
               >
             </li>
           {/each}
@@ -226,7 +226,7 @@
       </ul>
       <p class="do">
         <button class="press first" disabled={!fits} onclick={() => void draw()}>draw it</button>
-        <button class="word" onclick={leave}>leave it</button>
+        <button class="word" onclick={leave}>cancel</button>
         {#if !fits && !view?.problem}<small>Say first how high it is, or what its unit is.</small>{/if}
       </p>
     </div>

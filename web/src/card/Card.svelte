@@ -1,7 +1,7 @@
-<!-- The card of a mark: what it says, its lettering, its lay, its relief, as sentences whose values are the controls. -->
+<!-- The card of a mark: what it says, its lettering, its placed, its relief, as sentences whose values are the controls. -->
 <script lang="ts">
   import { onMount, tick } from "svelte";
-  import type { LayView, Mark, Schemas, SeatView } from "../api/client";
+  import type { PlacementView, Mark, Schemas, SeatView } from "../api/client";
   import StateShape from "../pieces/StateShape.svelte";
   import type { Session } from "../session.svelte";
   import { checkNames, signed, steelWord, worst } from "../words";
@@ -10,9 +10,9 @@
   import FaceChooser from "./FaceChooser.svelte";
   import FigureFields from "./FigureFields.svelte";
   import { drawn, figureKinds, type FigureKind } from "./figures";
-  import Lay from "./Lay.svelte";
+  import Placement from "./Placement.svelte";
   import Letter from "./Letter.svelte";
-  import MannerField from "./MannerField.svelte";
+  import StyleField from "./StyleField.svelte";
   import NumberField from "./NumberField.svelte";
   import Recipe from "./Recipe.svelte";
   import Relief from "./Relief.svelte";
@@ -23,7 +23,7 @@
     session,
     mark,
     seat,
-    lay,
+    placed,
     problem,
     onghost,
     letter,
@@ -35,7 +35,7 @@
     session: Session;
     mark: Mark;
     seat?: SeatView;
-    lay?: LayView;
+    placed?: PlacementView;
     problem?: string;
     /** The mark as it would be with what is being typed; nothing when that is over. */
     onghost: (mark: Mark | undefined) => void;
@@ -60,7 +60,7 @@
   const finding = $derived(session.stale ? undefined : worst(session.outcome, mark.id));
   const id = $derived(mark.id);
   const letterText = $derived(
-    lay?.characters.find((c) => c.at === letter)?.text ?? mark.letters.find((l) => l.at === letter)?.text,
+    placed?.characters.find((c) => c.at === letter)?.text ?? mark.letters.find((l) => l.at === letter)?.text,
   );
 
   const set = (settings: object) => session.set(id, settings);
@@ -123,23 +123,23 @@
 
   /** What a length was fitted with. */
   const fitted = $derived.by(() => {
-    if (!lay) return "";
+    if (!placed) return "";
     const by = lettering.fit?.by;
-    if (by === "spacing") return `letters ${signed(lay.spacing, 2)} mm further apart`;
-    if (by === "width") return `letters ${(lay.width * 100).toFixed(0)} % as broad`;
-    return `capitals ${lay.cap_height.toFixed(2)} mm high`;
+    if (by === "spacing") return `${signed(placed.spacing, 2)} mm of extra spacing`;
+    if (by === "width") return `${(placed.width * 100).toFixed(0)} % wide`;
+    return `capitals ${placed.cap_height.toFixed(2)} mm high`;
   });
 
   function fitBy(by: FitBy | "none") {
     if (by === "none") return set({ lettering: { fit: null } });
-    return set({ lettering: { fit: { length: lettering.fit?.length ?? round(lay?.length ?? 20), by } } });
+    return set({ lettering: { fit: { length: lettering.fit?.length ?? round(placed?.length ?? 20), by } } });
   }
 </script>
 
 <article aria-label="Mark {mark.id}">
-  <Section head="says">
+  <Section head="text">
     {#if mark.figure}
-      <FigureFields {session} {mark} {lay} figure={mark.figure} />
+      <FigureFields {session} {mark} {placed} figure={mark.figure} />
     {:else if mark.recipe.length}
       <Recipe
         {session}
@@ -160,7 +160,7 @@
         onblur={() => void keep()}
       ></textarea>
       <p class="under">
-        <button class="word" onclick={() => void compose()}>put it together from pieces</button>
+        <button class="word" onclick={() => void compose()}>compose from pieces</button>
         <Signs onpick={(sign) => put(sign)} />
       </p>
       <p class="under">
@@ -177,7 +177,7 @@
                 else void set(drawn(mark, kind));
               }}
             >
-              <option value="" disabled>draw in its place …</option>
+              <option value="" disabled>draw instead of text …</option>
               {#each figureKinds as kind (kind.value)}<option value={kind.value}>{kind.says}</option>{/each}
             </select>
           {/snippet}
@@ -205,7 +205,7 @@
         />
         high, strokes
         <NumberField
-          value={lettering.stroke ?? lay?.stroke ?? lettering.cap_height / 10}
+          value={lettering.stroke ?? placed?.stroke ?? lettering.cap_height / 10}
           label="stroke"
           step={0.05}
           onset={(v) => set({ lettering: { stroke: v } })}
@@ -261,7 +261,7 @@
             value={lettering.fit?.by ?? "none"}
             label="fitted to a length"
             choices={[
-              { value: "none", says: "As long as it comes" },
+              { value: "none", says: "Natural length" },
               { value: "spacing", says: "Fitted by its spacing" },
               { value: "width", says: "Fitted by its letter width" },
               { value: "height", says: "Fitted by its height" },
@@ -274,7 +274,7 @@
               label="length of the text"
               step={0.5}
               onset={(length) => set({ lettering: { fit: { length } } })}
-            />: {fitted}{:else}{lay ? `, ${lay.length.toFixed(2)} mm` : ""}{/if}.
+            />: {fitted}{:else}{placed ? `, ${placed.length.toFixed(2)} mm` : ""}{/if}.
         </p>
       {/if}
     </Section>
@@ -285,7 +285,7 @@
   {/if}
 
   {#if mark.letters.length && letter === undefined && !mark.figure}
-    <Section head="letters of their own">
+    <Section head="single letters">
       <p>
         {#each mark.letters as l (l.at)}
           <button class="word" onclick={() => onletter(l.at)}>“{l.text}”{l.left_out ? " left out" : ""}</button>{" "}
@@ -294,11 +294,11 @@
     </Section>
   {/if}
 
-  <Lay {session} {mark} {seat} {lay} {onwiden} {onrepeat} />
+  <Placement {session} {mark} {seat} {placed} {onwiden} {onrepeat} />
   <Relief {session} {mark} />
 
-  <Section head="manner">
-    <MannerField {session} {mark} />
+  <Section head="style">
+    <StyleField {session} {mark} />
   </Section>
 
   {#if steel && relief.sense !== "surface" && relief.sense !== "stamp" && session.view?.job.tool.slides.length}
@@ -309,7 +309,7 @@
   {#if !mark.on}
     <p class="quiet">Switched off: neither built nor checked.</p>
   {:else if session.stale}
-    <p class="quiet" aria-live="polite">Measuring the finished solid …</p>
+    <p class="quiet" aria-live="polite" data-busy>Checking the finished solid …</p>
   {:else if finding}
     <div class="finding {finding.state}" aria-live="polite">
       <h3><StateShape state={finding.state} /> {checkNames[finding.check].whole}</h3>
@@ -317,7 +317,7 @@
       <button class="word" onclick={() => oninspect(finding.check)}>see it on the solid</button>
     </div>
   {:else}
-    <p class="quiet" aria-live="polite"><StateShape state="holds" /> Everything holds on the finished solid.</p>
+    <p class="quiet" aria-live="polite"><StateShape state="passes" /> Everything passes on the finished solid.</p>
   {/if}
 </article>
 
@@ -378,11 +378,11 @@
   .finding.fails h3 {
     color: var(--fail);
   }
-  .finding.close {
-    border-color: var(--close);
+  .finding.marginal {
+    border-color: var(--marginal);
   }
-  .finding.close h3 {
-    color: var(--close);
+  .finding.marginal h3 {
+    color: var(--marginal);
   }
   .quiet {
     margin-top: 10px;

@@ -114,7 +114,7 @@
         <p class="soft">
           Off the list:
           {#each gone as face (face.id)}
-            {face.name} <button class="word" onclick={() => void put(face, false)}>put it back</button>{" "}
+            {face.name} <button class="word" onclick={() => void put(face, false)}>restore</button>{" "}
           {/each}
         </p>
       {/if}

@@ -1,6 +1,6 @@
 <!-- What a mark draws in place of a text, as sentences whose values are the controls. -->
 <script lang="ts">
-  import type { LayView, Mark, Schemas } from "../api/client";
+  import type { PlacementView, Mark, Schemas } from "../api/client";
   import type { Session } from "../session.svelte";
   import ArtworkPicker from "./ArtworkPicker.svelte";
   import ChoiceField from "./ChoiceField.svelte";
@@ -11,7 +11,8 @@
   type Dial = Schemas["Dial"];
   type Ring = Schemas["DialRing"];
 
-  let { session, mark, figure, lay }: { session: Session; mark: Mark; figure: Figure; lay?: LayView } = $props();
+  let { session, mark, figure, placed }: { session: Session; mark: Mark; figure: Figure; placed?: PlacementView } =
+    $props();
 
   const columns = $derived(session.view?.job.roster.columns ?? []);
   /** Its text waits as pieces that stand fixed. */
@@ -88,7 +89,7 @@
         after={ring.every === 1 ? "." : ", dots between."}
       />
       {#if d.rings.length > 1}
-        <button class="word" onclick={() => void rings((all) => all.toSpliced(at, 1))}>take it away</button>
+        <button class="word" onclick={() => void rings((all) => all.toSpliced(at, 1))}>remove it</button>
       {/if}
     </p>
   {/each}
@@ -158,12 +159,12 @@
       label="height of the artwork"
       step={0.5}
       onset={(height) => put({ artwork: { height } })}
-    /> high{#if lay},
+    /> high{#if placed},
       <NumberField
-        value={lay.length}
+        value={placed.length}
         label="width of the artwork"
         step={0.5}
-        onset={(wide) => put({ artwork: { height: (a.height * wide) / lay.length } })}
+        onset={(wide) => put({ artwork: { height: (a.height * wide) / placed.length } })}
       /> wide{/if}.
   </p>
   <ul>

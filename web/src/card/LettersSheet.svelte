@@ -138,7 +138,7 @@
                 {@const width = inkWidth(letter)}
                 <!-- svelte-ignore a11y_click_events_have_key_events -->
                 <rect
-                  class="room"
+                  class="space"
                   role="button"
                   tabindex="-1"
                   aria-label="letter {letter.character}"
@@ -209,10 +209,10 @@
           on its right, and stands
           {@render share(letter.rise, "rise of the letter", (v) => one({ rise: v }))}
           above where it was drawn.
-          {#if face.letters.length > 1}<button class="word" onclick={leaveOut}>leave it out</button>{/if}
+          {#if face.letters.length > 1}<button class="word" onclick={leaveOut}>leave out</button>{/if}
         </p>
       {:else}
-        <p class="soft">Press a letter to change it by itself.</p>
+        <p class="soft">Click a letter to change it alone.</p>
       {/if}
       {#if left.length}
         <p>
@@ -228,7 +228,7 @@
             {#each of.faults as fault (fault.kind)}
               <li>
                 <button class="word" onclick={() => (picked = of.character)}>
-                  <StateShape state={fault.mended ? "holds" : "close"} />
+                  <StateShape state={fault.mended ? "passes" : "marginal"} />
                   {of.character}: {fault.says}
                 </button>
               </li>
@@ -242,7 +242,7 @@
       {#if wrong}<p role="alert"><StateShape state="fails" /> {wrong}</p>{/if}
       <p class="do">
         <button class="press first" disabled={!face.name.trim()} onclick={() => void take()}>letter with it</button>
-        <button class="word" onclick={leave}>leave it</button>
+        <button class="word" onclick={leave}>cancel</button>
         <small>The job keeps it, and so does the shop.</small>
       </p>
     </div>
@@ -264,13 +264,13 @@
     stroke-dasharray: 3 4;
     vector-effect: non-scaling-stroke;
   }
-  .room {
+  .space {
     fill: transparent;
     cursor: pointer;
     outline: none;
   }
-  .room:hover,
-  .room[aria-pressed="true"] {
+  .space:hover,
+  .space[aria-pressed="true"] {
     fill: rgb(from var(--pick) r g b / 0.14);
   }
   .edges {

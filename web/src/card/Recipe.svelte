@@ -171,7 +171,7 @@
         after=","
       />
       {#if piece.width == null}
-        <button class="word" onclick={() => void put({ width: 2 })}>as wide as it comes</button>,
+        <button class="word" onclick={() => void put({ width: 2 })}>natural width</button>,
       {:else}
         <NumberField
           value={piece.width}
@@ -190,7 +190,7 @@
             { value: "blanks_after", says: "blanks after it" },
           ]}
           onset={(pad) => void put({ pad })}
-        /> (<button class="word" onclick={() => void put({ width: null })}>as wide as it comes</button>),
+        /> (<button class="word" onclick={() => void put({ width: null })}>natural width</button>),
       {/if}
     {/if}
     {#if reads && !(of.piece === "date" && of.from.date !== "column")}
@@ -220,7 +220,7 @@
   <p class="acts">
     <button class="word" disabled={picked === 0} onclick={() => void move(-1)}>earlier</button>
     <button class="word" disabled={picked === recipe.length - 1} onclick={() => void move(1)}>later</button>
-    <button class="word" onclick={() => void takeAway()}>take it away</button>
+    <button class="word" onclick={() => void takeAway()}>remove it</button>
     <button class="word" onclick={() => (picked = undefined)}>done</button>
   </p>
 {/if}

@@ -8,11 +8,11 @@
 
   let { session, mark }: { session: Session; mark: Mark } = $props();
 
-  type Plate = Schemas["Plate"];
+  type Pad = Schemas["Pad"];
   const relief = $derived(mark.relief);
   const raised = $derived(relief.sense === "raised");
   const solid = $derived(relief.sense !== "surface" && relief.sense !== "stamp");
-  const plate = $derived(relief.plate);
+  const pad = $derived(relief.pad);
   const set = (settings: object) => session.set(mark.id, { relief: settings });
 
   function become(sense: Schemas["Sense"]) {
@@ -20,7 +20,7 @@
     const relief = {
       sense,
       ...(sense === "sunken" ? {} : { through: false }),
-      ...(flat ? { plate: null } : {}),
+      ...(flat ? { pad: null } : {}),
     };
     return session.set(mark.id, { relief, ...(flat ? alike() : {}) });
   }
@@ -37,14 +37,14 @@
     return session.set(mark.id, { relief: { through: true, root: 0 }, ...alike() });
   }
 
-  function stand(on: Plate["form"] | "seat") {
-    if (on === "seat") return set({ plate: null });
-    const height = plate?.height ?? relief.height;
-    const draft = plate?.draft ?? Math.max(relief.draft, 3);
-    const clears = on === "tray" ? (plate?.clears ?? 0) : 0;
+  function stand(on: Pad["form"] | "seat") {
+    if (on === "seat") return set({ pad: null });
+    const height = pad?.height ?? relief.height;
+    const draft = pad?.draft ?? Math.max(relief.draft, 3);
+    const clears = on === "recessed" ? (pad?.clears ?? 0) : 0;
     // room of half a capital and more between letters and edge
     const margin = Math.round(60 * mark.lettering.cap_height) / 100;
-    return set({ plate: { form: on, height, draft, clears }, ...(plate ? {} : { field: { margin } }) });
+    return set({ pad: { form: on, height, draft, clears }, ...(pad ? {} : { field: { margin } }) });
   }
 </script>
 
@@ -126,12 +126,12 @@
         onset={(v) => set({ draft: v })}
         after=","
       />
-      outline held at the
+      size measured at the
       <ChoiceField
-        value={relief.held}
-        label="outline held at"
+        value={relief.measured_at}
+        label="size measured at"
         choices={[
-          { value: "land", says: raised ? "land" : relief.through ? "far side" : "floor" },
+          { value: "top", says: raised ? "top" : relief.through ? "far side" : "floor" },
           { value: "root", says: raised ? "root" : "rim" },
         ]}
         onset={(held) => set({ held })}
@@ -148,7 +148,7 @@
         onset={(walls) => set({ walls })}
         after=","
       />
-      {raised ? "edge of the land" : "rim"}
+      {raised ? "edge of the top" : "rim"}
       <NumberField value={relief.edge} label="edge" step={0.05} onset={(v) => set({ edge: v })} />
       {#if relief.edge > 0}
         <ChoiceField
@@ -183,40 +183,40 @@
     <p>
       It stands
       <ChoiceField
-        value={plate?.form ?? "seat"}
+        value={pad?.form ?? "seat"}
         label="what it stands on"
         choices={[
           { value: "seat", says: "on the seat itself" },
-          { value: "plinth", says: "on a plinth" },
-          { value: "tray", says: "in a tray" },
+          { value: "raised", says: "on a raised pad" },
+          { value: "recessed", says: "in a recessed pad" },
         ]}
-        after={plate ? "" : "."}
+        after={pad ? "" : "."}
         onset={stand}
       />
-      {#if plate}
+      {#if pad}
         <NumberField
-          value={plate.height}
-          label={plate.form === "plinth" ? "height of the plinth" : "depth of the tray"}
+          value={pad.height}
+          label={pad.form === "raised" ? "height of the raised pad" : "depth of the recessed pad"}
           step={0.1}
-          onset={(height) => set({ plate: { height } })}
+          onset={(height) => set({ pad: { height } })}
         />
-        {plate.form === "plinth" ? "high" : "deep"} with
+        {pad.form === "raised" ? "high" : "deep"} with
         <NumberField
-          value={plate.draft}
-          label="draft of the {plate.form}"
+          value={pad.draft}
+          label="draft of the {pad.form}"
           unit="°"
           step={0.5}
           places={1}
-          onset={(draft) => set({ plate: { draft } })}
+          onset={(draft) => set({ pad: { draft } })}
         />
-        of draft, {@render field(plate.form === "tray" ? ";" : ".")}
-        {#if plate.form === "tray"}
+        of draft, {@render field(pad.form === "recessed" ? ";" : ".")}
+        {#if pad.form === "recessed"}
           what stands on the seat there is cleared away up to
           <NumberField
-            value={plate.clears}
+            value={pad.clears}
             label="height that is cleared"
             step={0.5}
-            onset={(clears) => set({ plate: { clears } })}
+            onset={(clears) => set({ pad: { clears } })}
             after=" high."
           />
         {/if}

@@ -20,7 +20,7 @@
     up = -Math.round(150 * mark.lettering.cap_height) / 100;
   });
 
-  async function lay() {
+  async function apply() {
     if (mirrored) {
       if (await session.change({ do: "mirror_mark", id: mark.id, along: mirrored })) ondone();
       return;
@@ -58,8 +58,8 @@
     <NumberField value={along} label="repeat along" step={1} onset={(v) => void (along = v)} /> along and
     <NumberField value={up} label="repeat up" step={1} onset={(v) => void (up = v)} /> up from the last.
   {/if}
-  <button class="press" onclick={() => void lay()}>lay {mirrored ? "it" : "them"}</button>
-  <button class="word" onclick={ondone}>leave it</button>
+  <button class="press" onclick={() => void apply()}>Place {mirrored ? "it" : "them"}</button>
+  <button class="word" onclick={ondone}>cancel</button>
 </p>
 
 <style>

@@ -1,6 +1,6 @@
 <!-- What holds a mark's place in one direction: a distance, from what, and to which side of its box. -->
 <script lang="ts">
-  import type { LayView, Mark, Schemas, SeatView } from "../api/client";
+  import type { PlacementView, Mark, Schemas, SeatView } from "../api/client";
   import type { Session } from "../session.svelte";
   import ChoiceField from "./ChoiceField.svelte";
   import NumberField from "./NumberField.svelte";
@@ -12,9 +12,10 @@
     session,
     mark,
     seat,
-    lay,
+    placed,
     k,
-  }: { session: Session; mark: Mark; seat?: SeatView; lay?: LayView; /** Along is 0, up is 1. */ k: 0 | 1 } = $props();
+  }: { session: Session; mark: Mark; seat?: SeatView; placed?: PlacementView; /** Along is 0, up is 1. */ k: 0 | 1 } =
+    $props();
 
   const key = $derived(k === 0 ? "along" : "up");
   const tie = $derived(mark.place[key]);
@@ -79,20 +80,20 @@
 
   /** Coordinate of a side of the box. */
   function coordinate(of: Side | null | undefined, fallback: Side): number {
-    if (!lay) return 0;
+    if (!placed) return 0;
     const which = of ?? fallback;
-    return which === "start" ? lay.low[k] : which === "end" ? lay.high[k] : (lay.low[k] + lay.high[k]) / 2;
+    return which === "start" ? placed.low[k] : which === "end" ? placed.high[k] : (placed.low[k] + placed.high[k]) / 2;
   }
 
   /** The same place, tied otherwise. */
   function tied(kind: Tie["tie"]): Tie {
     if (kind === "from_start") return { tie: kind, distance: round(coordinate(side, "start") - (seat?.start[k] ?? 0)) };
     if (kind === "from_end") return { tie: kind, distance: round((seat?.end[k] ?? 0) - coordinate(side, "end")) };
-    const held = mark.place.baseline.line === "arc" ? (lay?.held[k] ?? 0) : coordinate(side, "middle");
+    const held = mark.place.baseline.line === "arc" ? (placed?.held[k] ?? 0) : coordinate(side, "middle");
     if (kind === "at") return { tie: kind, position: round(held) };
     if (kind === "between") return { tie: kind, near: round(coordinate("middle", "middle")) };
     if (kind === "point" && points.length) {
-      const far = (p: SeatView["points"][number]) => Math.hypot(...p.grid.map((c, i) => c - (lay?.held[i] ?? 0)));
+      const far = (p: SeatView["points"][number]) => Math.hypot(...p.grid.map((c, i) => c - (placed?.held[i] ?? 0)));
       const nearest = points.reduce((a, b) => (far(b) < far(a) ? b : a));
       return { tie: kind, point: nearest.point, distance: round(held - nearest.grid[k]) };
     }

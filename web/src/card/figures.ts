@@ -22,8 +22,8 @@ export function drawn(mark: Mark, kind: Exclude<FigureKind, "artwork">): object 
   const from = { date: "handoff" } as const;
   if (kind === "pocket")
     return { figure: { pocket: { diameter: 6, gap: 0.05 } }, relief: { sense: "sunken", height: 4, plate: null } };
-  // a manner's lettering is that of other marks too
-  const shared = mark.manner ? mark.lettering : undefined;
+  // a style's lettering is that of other marks too
+  const shared = mark.style ? mark.lettering : undefined;
   const high = shared?.cap_height ?? Math.min(SMALL, mark.lettering.cap_height);
   const apart = shared?.spacing ?? 0;
   const lettering = shared ? {} : { cap_height: high, spacing: apart };

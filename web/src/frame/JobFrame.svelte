@@ -33,7 +33,7 @@
         key: "part",
         name: "Part",
         says: partWords(view),
-        bad: !view.part.soundness.solid && !view.part.soundness.sheet,
+        bad: !view.part.soundness.solid && !view.part.soundness.surface_body,
       },
       {
         key: "roster",
@@ -45,7 +45,8 @@
       {
         key: "inspect",
         name: "Inspect",
-        says: stale ? "measuring …" : verdictWords(verdict, view.job.marks.length),
+        says: stale ? "checking …" : verdictWords(verdict, view.job.marks.length),
+        busy: stale || !verdict,
         bad: !!verdict?.fails,
       },
       {
@@ -69,7 +70,7 @@
     const typing = (event.target as HTMLElement).matches("input, textarea, select");
     if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === "z" && !typing) {
       event.preventDefault();
-      void (event.shiftKey ? session?.again() : session?.back());
+      void (event.shiftKey ? session?.redo() : session?.undo());
     }
     const to = typing || event.ctrlKey || event.altKey || event.metaKey ? undefined : stations[Number(event.key) - 1];
     if (to) go(to.key);
@@ -110,25 +111,25 @@
           aria-current={s.key === station ? "page" : undefined}
         >
           <span>{s.name}</span>
-          <small class:bad={s.bad}>{s.says}</small>
+          <small class:bad={s.bad} data-busy={"busy" in s && s.busy ? "" : undefined}>{s.says}</small>
         </a>
       {/each}
     </nav>
     <div class="history">
       <button
         class="plainly"
-        disabled={!view?.back}
-        title={view?.back ? `take back: ${view.back} (Ctrl Z)` : "nothing to take back"}
-        onclick={() => session?.back()}>back</button
+        disabled={!view?.undo}
+        title={view?.undo ? `undo: ${view.undo} (Ctrl Z)` : "nothing to undo"}
+        onclick={() => session?.undo()}>undo</button
       >
       <button
         class="plainly"
-        disabled={!view?.again}
-        title={view?.again ? `do again: ${view.again} (Ctrl Shift Z)` : "nothing to do again"}
-        onclick={() => session?.again()}>again</button
+        disabled={!view?.redo}
+        title={view?.redo ? `redo: ${view.redo} (Ctrl Shift Z)` : "nothing to redo"}
+        onclick={() => session?.redo()}>redo</button
       >
     </div>
-    <button class="plainly who" title="press to change the name" onclick={() => person.set("")}>{person.name}</button>
+    <button class="plainly who" title="click to change your name" onclick={() => person.set("")}>{person.name}</button>
   </header>
   {#if session?.lost}
     <main class="lost">
@@ -143,7 +144,7 @@
   {#if session?.trouble}
     <div class="trouble" role="alert">
       <p>{session.trouble}</p>
-      <button class="word" onclick={() => session && (session.trouble = "")}>put away</button>
+      <button class="word" onclick={() => session && (session.trouble = "")}>dismiss</button>
     </div>
   {/if}
 </div>

@@ -7,7 +7,7 @@
 
   const keys = [
     ["1 2 3 4 5", "go to Part, Roster, Marks, Inspect, Hand off"],
-    ["n", "add a mark: then press the face it goes on"],
+    ["n", "add a mark: then click its face"],
     ["j k", "next mark, previous mark"],
     ["[ ]", "show the row of the roster before or after"],
     ["arrow keys, Enter, F2", "in the roster: go to a cell, change it; typing begins at once"],
@@ -18,8 +18,8 @@
     ["arrow keys", "on the strip: move the mark by 0.1 mm, with Shift by 1 mm; in a number: step it"],
     ["Shift", "while dragging on the strip: no snapping"],
     ["Alt ↑ ↓", "on a plate: move it in the rack"],
-    ["Ctrl Z", "one step back"],
-    ["Ctrl Shift Z", "again"],
+    ["Ctrl Z", "undo"],
+    ["Ctrl Shift Z", "redo"],
     ["?", "this list"],
   ];
 

@@ -12,13 +12,7 @@
   }
 </script>
 
-<Modal
-  open
-  permanent
-  title="Who is at the bench?"
-  class={sheet.base}
-  classes={{ header: sheet.header, body: sheet.body }}
->
+<Modal open permanent title="Your name" class={sheet.base} classes={{ header: sheet.header, body: sheet.body }}>
   <p>Every change you make carries your name, so that others see who did it. It is asked once in this browser.</p>
   <form onsubmit={take}>
     <!-- svelte-ignore a11y_autofocus -->

@@ -22,7 +22,7 @@
     <button class="press" onclick={() => again(q.file, "inch")}>
       {say(q.inch)} mm ({say(q.mm)} in): drawn in inches
     </button>
-    <button class="word" onclick={() => (drop.question = undefined)}>neither, leave it</button>
+    <button class="word" onclick={() => (drop.question = undefined)}>neither, cancel</button>
   </section>
 {/if}
 
@@ -45,9 +45,9 @@
     align-items: baseline;
     margin-bottom: 16px;
     padding: 12px 16px;
-    border: 1px solid var(--close);
+    border: 1px solid var(--marginal);
     border-radius: 9px;
-    background: var(--close-ground);
+    background: var(--marginal-ground);
   }
   .question p {
     flex-basis: 100%;

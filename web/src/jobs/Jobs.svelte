@@ -64,14 +64,14 @@
 
   const standing = (row: JobRow) =>
     !row.verdict
-      ? "unchecked"
+      ? "not_checked"
       : row.verdict.fails
         ? "fails"
-        : row.verdict.close
-          ? "close"
-          : row.verdict.unchecked
-            ? "unchecked"
-            : "holds";
+        : row.verdict.marginal
+          ? "marginal"
+          : row.verdict.not_checked
+            ? "not_checked"
+            : "passes";
 </script>
 
 <svelte:head><title>Jobs · Tin Badge</title></svelte:head>
@@ -89,7 +89,7 @@
 <div class="page" class:over>
   <header>
     <MakersPlate />
-    <button class="plainly who" title="press to change the name" onclick={() => person.set("")}>{person.name}</button>
+    <button class="plainly who" title="click to change your name" onclick={() => person.set("")}>{person.name}</button>
   </header>
   <main>
     <div class="head">
@@ -113,7 +113,7 @@
     {#if trouble}<p class="note bad" role="alert">{trouble}</p>{/if}
     {#if here?.length === 0 && !drop.question}
       <button class="plainly empty" onclick={() => picker.click()}>
-        No jobs yet. Drop a part file here, or press to choose one.
+        No jobs yet. Drop a part file here, or click to choose one.
       </button>
     {/if}
     <ul>
@@ -137,15 +137,15 @@
               <span class="soft last">{row.by}, {moment(row.at)} · {handoffWords(row.handed_off)}</span>
             </span>
           </a>
-          <button class="word remove" onclick={() => remove(row.id)}>take off the list</button>
+          <button class="word remove" onclick={() => remove(row.id)}>archive</button>
         </li>
       {/each}
     </ul>
     {#if gone.length}
       <p class="gone">
-        Taken off the list, nothing lost:
+        Archived, nothing lost:
         {#each gone as row (row.id)}
-          <span>{row.name} <button class="word" onclick={() => restore(row.id)}>put it back</button></span>
+          <span>{row.name} <button class="word" onclick={() => restore(row.id)}>restore</button></span>
         {/each}
       </p>
     {/if}
@@ -244,8 +244,8 @@
     color: var(--fail);
     font-weight: 700;
   }
-  .stand.close {
-    color: var(--close);
+  .stand.marginal {
+    color: var(--marginal);
     font-weight: 700;
   }
   .worst {

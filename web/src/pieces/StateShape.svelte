@@ -1,4 +1,4 @@
-<!-- How a finding stands, by shape: a filled square fails, an open triangle is close, an open ring holds, dots are
+<!-- How a finding stands, by shape: a filled square fails, an open triangle is marginal, an open ring holds, dots are
      unchecked. -->
 <script lang="ts">
   import type { State } from "../api/client";
@@ -8,9 +8,9 @@
 <svg class={state} width={size} height={size} viewBox="0 0 12 12" aria-hidden="true">
   {#if state === "fails"}
     <rect x="1" y="1" width="10" height="10" />
-  {:else if state === "close"}
+  {:else if state === "marginal"}
     <path d="M6 1.5 11 10.5H1Z" />
-  {:else if state === "holds"}
+  {:else if state === "passes"}
     <circle cx="6" cy="6" r="4.2" />
   {:else}
     <circle cx="2" cy="6" r="1.3" /><circle cx="6" cy="6" r="1.3" /><circle cx="10" cy="6" r="1.3" />
@@ -26,17 +26,17 @@
   .fails {
     fill: var(--fail);
   }
-  .close {
+  .marginal {
     fill: none;
-    stroke: var(--close);
+    stroke: var(--marginal);
     stroke-width: 1.7;
   }
-  .holds {
+  .passes {
     fill: none;
     stroke: var(--rim-soft);
     stroke-width: 1.5;
   }
-  .unchecked {
+  .not_checked {
     fill: var(--ink-soft);
   }
 </style>

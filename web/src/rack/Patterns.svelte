@@ -19,7 +19,7 @@
     /** The picked mark. */
     mark?: Mark;
     open: boolean;
-    /** The face is asked for that it is laid on. */
+    /** The face is required that it is laid on. */
     onlay: (pattern: Schemas["Pattern"]) => void;
   } = $props();
 
@@ -57,7 +57,7 @@
     await look();
   }
 
-  async function lay(id: string) {
+  async function apply(id: string) {
     const { data, error } = await api.GET("/api/patterns/{id}", { params: { path: { id } } });
     if (!data) {
       trouble = problem(error);
@@ -114,8 +114,8 @@
               : ""}
           </small>
         </span>
-        <button class="press" onclick={() => void lay(pattern.id)}>lay it</button>
-        <button class="word" onclick={() => void put(pattern.id, true)}>take off the list</button>
+        <button class="press" onclick={() => void apply(pattern.id)}>placed it</button>
+        <button class="word" onclick={() => void put(pattern.id, true)}>archive</button>
       </li>
     {:else}
       <li class="none">None is kept yet{mark ? "" : ": pick the mark that one is to be made of"}.</li>
@@ -125,7 +125,7 @@
     <p class="gone">
       Off the list:
       {#each gone as pattern (pattern.id)}
-        {pattern.name} <button class="word" onclick={() => void put(pattern.id, false)}>put it back</button>{" "}
+        {pattern.name} <button class="word" onclick={() => void put(pattern.id, false)}>restore</button>{" "}
       {/each}
     </p>
   {/if}

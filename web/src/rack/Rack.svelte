@@ -30,7 +30,7 @@
 
   function says(id: string): string {
     const found = worst(session.outcome, id);
-    if (!found) return "holds";
+    if (!found) return "passes";
     const figure = found.measured == null ? "" : ` ${figureWithUnit(found.measured, found.unit)}`;
     return `${checkNames[found.check].head}${figure}`;
   }
@@ -85,7 +85,7 @@
               <StateShape state={view.state} />
               {says(mark.id)}
             {:else}
-              measuring …
+              <span data-busy>checking …</span>
             {/if}
           </span>
           {#if session.changed.has(mark.id)}
@@ -102,7 +102,7 @@
             >
               {mark.on ? "off" : "on"}
             </button>
-            <button class="word" onclick={() => session.change({ do: "remove_mark", id: mark.id })}>take away</button>
+            <button class="word" onclick={() => session.change({ do: "remove_mark", id: mark.id })}>remove</button>
           </span>
         {/if}
       </li>
@@ -110,7 +110,7 @@
   </ol>
   {#if session.marks.length === 0}
     <button class="plainly empty" onclick={onadd}
-      >No marks yet. Press here, then press the face that the first mark goes on.</button
+      >No marks yet. Click here, then click the face for the first mark.</button
     >
   {/if}
 </nav>
@@ -180,8 +180,8 @@
   .stand.fails {
     color: var(--fail);
   }
-  .stand.close {
-    color: var(--close);
+  .stand.marginal {
+    color: var(--marginal);
   }
   .acts {
     display: flex;

@@ -10,7 +10,7 @@
   const total = $derived(rows?.rows.length ?? 0);
   const done = $derived((work === "measure" ? rows?.measured : rows?.built) ?? 0);
   const word = $derived(work === "measure" ? "measured" : "built");
-  const doing = { measure: "Measuring", build: "Building" };
+  const doing = { measure: "Checking", build: "Building" };
   const wish = { measure: "Measure", build: "Build" };
 </script>
 

@@ -1,16 +1,16 @@
 <!-- A mark as it lies on the strip: its box, its field, what it keeps free, its characters. -->
 <script lang="ts">
-  import type { LayView, Mark } from "../api/client";
+  import type { PlacementView, Mark } from "../api/client";
 
   let {
     mark,
-    lay,
+    placed,
     transform,
     picked = false,
     letter,
   }: {
     mark: Mark;
-    lay: LayView;
+    placed: PlacementView;
     transform: string;
     /** It can be grabbed. */
     picked?: boolean;
@@ -18,7 +18,7 @@
     letter?: number;
   } = $props();
 
-  const outline = $derived(lay.outline.map((c) => c.join(",")).join(" "));
+  const outline = $derived(placed.outline.map((c) => c.join(",")).join(" "));
   const shapes = $derived({ stamp: mark.relief.sense === "stamp", off: picked && !mark.on });
 </script>
 
@@ -29,11 +29,11 @@
   {transform}
 >
   <polygon class={{ grip: picked }} points={outline} vector-effect="non-scaling-stroke" />
-  {#if lay.field}<path class="field" d={lay.field} vector-effect="non-scaling-stroke" />{/if}
-  {#if lay.kept_free.length}
-    <path class="free" d={lay.kept_free.join("")} vector-effect="non-scaling-stroke" />
+  {#if placed.field}<path class="field" d={placed.field} vector-effect="non-scaling-stroke" />{/if}
+  {#if placed.kept_free.length}
+    <path class="free" d={placed.kept_free.join("")} vector-effect="non-scaling-stroke" />
   {/if}
-  {#each lay.characters as character, k (k)}
+  {#each placed.characters as character, k (k)}
     <path
       d={character.path}
       fill-rule="evenodd"

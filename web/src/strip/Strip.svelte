@@ -1,13 +1,13 @@
 <!-- The seat unrolled flat at true size: rulers, edges, parting line, the marks on it. The picked mark is dragged here,
      snaps to the middles and to other marks, and shows its distances. -->
 <script lang="ts">
-  import type { LayView, Mark, SeatView } from "../api/client";
+  import type { PlacementView, Mark, SeatView } from "../api/client";
   import type { Session } from "../session.svelte";
   import { signed } from "../words";
   import Caption from "./Caption.svelte";
   import { type By, Carrier, heldBy, moved, round } from "./carrier";
   import Drawing from "./Drawing.svelte";
-  import type { Lays } from "./lays.svelte";
+  import type { Lays } from "./placements.svelte";
   import Paper from "./Paper.svelte";
   import { reaches, tiedTo } from "./reach";
   import Ruler from "./Ruler.svelte";
@@ -17,7 +17,7 @@
   let {
     session,
     seat,
-    lays,
+    placements,
     mark,
     letter,
     onletter,
@@ -26,7 +26,7 @@
   }: {
     session: Session;
     seat: SeatView;
-    lays: Lays;
+    placements: Lays;
     mark?: Mark;
     /** The letter of the mark that is changed by itself. */
     letter?: number;
@@ -36,13 +36,13 @@
     onghost: (mark: Mark | undefined) => void;
   } = $props();
 
-  /** Percent from which on it is marked where the lay is off most. */
+  /** Percent from which on it is marked where the placement is off most. */
   const SHOWN_STRETCH = 0.5;
 
   /** The mark as it was when it was grabbed, and how far it has come. */
   let drag = $state.raw<{
     mark: Mark;
-    lay: LayView;
+    placed: PlacementView;
     from: [number, number];
     by: [number, number];
     snaps: [number?, number?];
@@ -53,20 +53,20 @@
 
   /** Moved over the strip it keeps its shape. */
   const beside = $derived(mark?.place.baseline.line === "edge" ? mark.place.baseline : undefined);
-  const stiff = $derived(seat.stiff && mark?.place.lay === "rolled" && !beside);
+  const stiff = $derived(seat.stiff && mark?.place.placement === "wrapped" && !beside);
   // while it is dragged, a stiff mark is drawn from where it was grabbed; any other is laid anew
-  const lay = $derived((stiff ? drag?.lay : undefined) ?? lays.of(mark?.id) ?? drag?.lay);
+  const placed = $derived((stiff ? drag?.placed : undefined) ?? placements.of(mark?.id) ?? drag?.placed);
   const others = $derived(
     session.marks.filter((m) => m.id !== mark?.id && m.on && JSON.stringify(m.seat) === JSON.stringify(mark?.seat)),
   );
 
-  const laidOthers = $derived(others.flatMap((other) => lays.of(other.id) ?? []));
+  const laidOthers = $derived(others.flatMap((other) => placements.of(other.id) ?? []));
   // svelte-ignore state_referenced_locally
   const carrier = new Carrier(session, (mark) => onghost(mark));
   const view = new Viewport((view) => {
-    if (!lay) return view.fit(seat.low, seat.high);
-    const xs = lay.outline.map((c) => c[0]);
-    const ys = lay.outline.map((c) => c[1]);
+    if (!placed) return view.fit(seat.low, seat.high);
+    const xs = placed.outline.map((c) => c[0]);
+    const ys = placed.outline.map((c) => c[1]);
     const size = Math.max(...ys) - Math.min(...ys);
     const room = Math.max(0.9 * size, 0.22 * (Math.max(...xs) - Math.min(...xs)));
     const low = [Math.max(seat.low[0] - 1, Math.min(...xs) - room), Math.max(seat.low[1] - 1, Math.min(...ys) - room)];
@@ -88,7 +88,7 @@
 
   const by = $derived<By>((stiff ? drag?.by : undefined) ?? [0, 0]);
 
-  const shown = $derived(lay && mark ? reaches(mark, lay, seat, by, 34 / view.seen.scale) : []);
+  const shown = $derived(placed && mark ? reaches(mark, placed, seat, by, 34 / view.seen.scale) : []);
 
   /** The letter in whose box a place lies: strokes are thin. */
   function letterUnder(group: Element, x: number, y: number): string | undefined {
@@ -106,11 +106,11 @@
     target.setPointerCapture(event.pointerId);
     const grabbed = (event.target as Element).closest("[data-grab]");
     const other = (event.target as Element).closest<SVGElement>("[data-other]")?.dataset.other;
-    if (grabbed && lay && mark) {
+    if (grabbed && placed && mark) {
       view.still = view.seen;
       const own = letterUnder(grabbed, event.clientX, event.clientY);
       const from: [number, number] = [event.clientX, event.clientY];
-      drag = { mark, lay, from, by: [0, 0], snaps: [], letter: own === undefined ? undefined : Number(own) };
+      drag = { mark, placed, from, by: [0, 0], snaps: [], letter: own === undefined ? undefined : Number(own) };
     } else if (other) onpick(other);
     else pan = { from: [event.clientX, event.clientY], seen: view.seen };
   }
@@ -118,7 +118,7 @@
   function move(event: PointerEvent) {
     if (pan) view.pan(pan.seen, event.clientX - pan.from[0], event.clientY - pan.from[1]);
     if (!drag) return;
-    const grabbed = drag.lay;
+    const grabbed = drag.placed;
     let want: [number, number] = [
       (event.clientX - drag.from[0]) / view.seen.scale,
       -(event.clientY - drag.from[1]) / view.seen.scale,
@@ -139,14 +139,14 @@
     }
     want = [round(want[0]), round(want[1])];
     drag = { ...drag, by: want, snaps };
-    if (stiff) onghost(moved(drag.mark, drag.lay, seat, want, snaps));
-    else void carrier.carry(drag.mark, drag.lay, want);
+    if (stiff) onghost(moved(drag.mark, drag.placed, seat, want, snaps));
+    else void carrier.carry(drag.mark, drag.placed, want);
   }
 
   async function up() {
     pan = undefined;
     if (!drag) return;
-    const { mark: was, lay: from, by, snaps, letter: own } = drag;
+    const { mark: was, placed: from, by, snaps, letter: own } = drag;
     if (!by[0] && !by[1] && own !== undefined) onletter(own);
     if (by[0] || by[1]) {
       // the paper stays where it was under the hand
@@ -162,22 +162,22 @@
   function keys(event: KeyboardEvent) {
     const step = event.shiftKey ? 1 : 0.1;
     const by = { ArrowLeft: [-step, 0], ArrowRight: [step, 0], ArrowUp: [0, step], ArrowDown: [0, -step] }[event.key];
-    if (!by || !mark || !lay) return;
+    if (!by || !mark || !placed) return;
     event.preventDefault();
     if (nudged?.mark.id !== mark.id) {
       void nudge();
-      nudged = { mark, lay, by: [0, 0] };
+      nudged = { mark, placed, by: [0, 0] };
     }
     nudged.by = [round(nudged.by[0] + by[0]), round(nudged.by[1] + by[1])];
-    if (stiff) onghost(moved(nudged.mark, nudged.lay, seat, nudged.by, []));
-    else void carrier.carry(nudged.mark, nudged.lay, nudged.by);
+    if (stiff) onghost(moved(nudged.mark, nudged.placed, seat, nudged.by, []));
+    else void carrier.carry(nudged.mark, nudged.placed, nudged.by);
     // one change in the history for a run of steps
     clearTimeout(waiting);
     waiting = setTimeout(() => void nudge(), 350);
   }
 
   /** A run of steps with the arrows: from where, and how far. */
-  let nudged: { mark: Mark; lay: LayView; by: [number, number] } | undefined;
+  let nudged: { mark: Mark; placed: PlacementView; by: [number, number] } | undefined;
   let waiting: ReturnType<typeof setTimeout> | undefined;
 
   async function nudge() {
@@ -185,7 +185,9 @@
     nudged = undefined;
     clearTimeout(waiting);
     if (!run) return;
-    const put = stiff ? moved(run.mark, run.lay, seat, run.by, []) : await carrier.carry(run.mark, run.lay, run.by);
+    const put = stiff
+      ? moved(run.mark, run.placed, seat, run.by, [])
+      : await carrier.carry(run.mark, run.placed, run.by);
     if (put) await session.set(run.mark.id, { place: heldBy(put.place) });
     if (!nudged) onghost(undefined);
   }
@@ -245,8 +247,8 @@
     <g clip-path="url(#paper)">
       <Paper {seat} {view} />
       {#each others as other (other.id)}
-        {@const its = lays.of(other.id)}
-        {#if its}<Drawing mark={other} lay={its} transform={view.matrix} />{/if}
+        {@const its = placements.of(other.id)}
+        {#if its}<Drawing mark={other} placed={its} transform={view.matrix} />{/if}
       {/each}
       {#if drag}
         {#if drag.snaps[0] !== undefined}<line
@@ -264,15 +266,15 @@
             y2={view.y(drag.snaps[1])}
           />{/if}
       {/if}
-      {#if lay && mark}
-        <Drawing {mark} {lay} picked {letter} transform="{view.matrix} translate({by[0]} {by[1]})" />
-        {#if Math.abs(lay.scale_error) >= SHOWN_STRETCH}
+      {#if placed && mark}
+        <Drawing {mark} {placed} picked {letter} transform="{view.matrix} translate({by[0]} {by[1]})" />
+        {#if Math.abs(placed.scale_error) >= SHOWN_STRETCH}
           <path
             class="worst"
             d="M0-5L5 0L0 5L-5 0Z"
-            transform="translate({view.x(lay.worst_at[0])} {view.y(lay.worst_at[1])})"
+            transform="translate({view.x(placed.worst_at[0])} {view.y(placed.worst_at[1])})"
           >
-            <title>Here lengths are off most, by {signed(lay.scale_error, 1)} %</title>
+            <title>Here lengths are off most, by {signed(placed.scale_error, 1)} %</title>
           </path>
         {/if}
         {#if beside}
@@ -370,12 +372,12 @@
     fill: var(--pick);
   }
   .reach {
-    stroke: var(--close);
+    stroke: var(--marginal);
     stroke-width: 1.2;
   }
   .worst {
     fill: var(--enamel);
-    stroke: var(--close);
+    stroke: var(--marginal);
     stroke-width: 1.5;
   }
   .snap {
@@ -384,7 +386,7 @@
   }
   .chip rect {
     fill: var(--enamel);
-    stroke: var(--close);
+    stroke: var(--marginal);
   }
   .chip text {
     font-size: 12px;

@@ -1,4 +1,4 @@
-import { api, type LayView, type Mark, type SeatView, problem } from "../api/client";
+import { api, type PlacementView, type Mark, type SeatView, problem } from "../api/client";
 import type { Session } from "../session.svelte";
 
 /** How far along and up, mm. */
@@ -12,7 +12,7 @@ export const heldBy = ({ along, up, baseline }: Mark["place"]) =>
   baseline.line === "edge" ? { baseline } : { along, up };
 
 /** The mark with its ties carried along: a distance stays a distance. `snaps` are the lines that it snapped to. */
-export function moved(mark: Mark, lay: LayView, seat: SeatView, by: By, snaps: [number?, number?]): Mark {
+export function moved(mark: Mark, placed: PlacementView, seat: SeatView, by: By, snaps: [number?, number?]): Mark {
   const place = mark.place;
   const tie = (k: 0 | 1) => {
     const old = k === 0 ? place.along : place.up;
@@ -20,7 +20,7 @@ export function moved(mark: Mark, lay: LayView, seat: SeatView, by: By, snaps: [
     if (old.tie === "from_start") return { ...old, distance: round(old.distance + by[k]) };
     if (old.tie === "from_end") return { ...old, distance: round(old.distance - by[k]) };
     if (old.tie === "point" || old.tie === "mark") return { ...old, distance: round(old.distance + by[k]) };
-    const at = lay.held[k] + by[k];
+    const at = placed.held[k] + by[k];
     const middle = !place.anchor[k === 0 ? "along" : "up"];
     const snap = snaps[k];
     if (middle && snap === (seat.start[k] + seat.end[k]) / 2 && Math.abs(at - snap) < 0.02)
@@ -30,7 +30,7 @@ export function moved(mark: Mark, lay: LayView, seat: SeatView, by: By, snaps: [
   return { ...mark, place: { ...place, along: tie(0), up: tie(1) } };
 }
 
-/** Carries marks that change their shape on the way: the server lays them, the newest wish of each goes first. */
+/** Carries marks that change their shape on the way: the server placements them, the newest wish of each goes first. */
 export class Carrier {
   /** Marks that are carried now, by their ids, and where to next. */
   readonly #under = new Map<string, { wish?: By; done: Promise<Mark | undefined> }>();
@@ -41,7 +41,7 @@ export class Carrier {
     readonly onway: (mark: Mark) => void,
   ) {}
 
-  carry(mark: Mark, from: LayView, by: By): Promise<Mark | undefined> {
+  carry(mark: Mark, from: PlacementView, by: By): Promise<Mark | undefined> {
     const wish: By = [from.middle[0] + by[0], from.middle[1] + by[1]];
     const under = this.#under.get(mark.id);
     if (under) {
@@ -55,7 +55,7 @@ export class Carrier {
         while (way.wish) {
           const to = way.wish;
           way.wish = undefined;
-          const { data } = await api.POST("/api/jobs/{id}/lay", {
+          const { data } = await api.POST("/api/jobs/{id}/placement", {
             params: this.session.params,
             body: { mark, to },
           });

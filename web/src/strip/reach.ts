@@ -1,4 +1,4 @@
-import type { LayView, Mark, SeatView } from "../api/client";
+import type { PlacementView, Mark, SeatView } from "../api/client";
 import type { By } from "./carrier";
 
 /** The extents of a mark on the strip, mm. */
@@ -21,9 +21,9 @@ export interface Reach {
 type PartPoint = SeatView["points"][number]["point"];
 
 /** The extents of a mark that has come so far. */
-export function boxOf(lay: LayView, by: By): Box {
-  const xs = lay.outline.map((c) => c[0] + by[0]);
-  const ys = lay.outline.map((c) => c[1] + by[1]);
+export function boxOf(placed: PlacementView, by: By): Box {
+  const xs = placed.outline.map((c) => c[0] + by[0]);
+  const ys = placed.outline.map((c) => c[1] + by[1]);
   return { left: Math.min(...xs), right: Math.max(...xs), below: Math.min(...ys), above: Math.max(...ys) };
 }
 
@@ -38,15 +38,15 @@ export const tiedTo = (mark: Mark | undefined, p: PartPoint) =>
 
 /** The distances that the ties keep, or the nearer edge's where the middle is tied. `aside` is where one stands beside
  *  the mark, mm. */
-export function reaches(mark: Mark, lay: LayView, seat: SeatView, by: By, aside: number): Reach[] {
+export function reaches(mark: Mark, placed: PlacementView, seat: SeatView, by: By, aside: number): Reach[] {
   const place = mark.place;
   if (seat.bends || place.baseline.line === "edge") return [];
-  const box = boxOf(lay, by);
+  const box = boxOf(placed, by);
   const [left, right, below, above] = [
-    lay.margins[0] + by[0],
-    lay.margins[1] - by[0],
-    lay.margins[2] + by[1],
-    lay.margins[3] - by[1],
+    placed.margins[0] + by[0],
+    placed.margins[1] - by[0],
+    placed.margins[2] + by[1],
+    placed.margins[3] - by[1],
   ];
   const y = (box.below + box.above) / 2;
   const x = (box.left + box.right) / 2;
@@ -58,7 +58,7 @@ export function reaches(mark: Mark, lay: LayView, seat: SeatView, by: By, aside:
     if (tie.tie !== "point") continue;
     const held = seat.points.find((p) => tiedTo(mark, p.point) && p.point.kind === tie.point.kind);
     if (!held) continue;
-    const to = lay.held[k] + by[k];
+    const to = placed.held[k] + by[k];
     const [a, b] = [held.at[0], held.at[1]];
     if (k === 0) reach.push({ x1: a, y1: y, x2: to, y2: y, mm: to - a });
     else reach.push({ x1: x, y1: b, x2: x, y2: to, mm: to - b });

@@ -1,4 +1,4 @@
-import type { LayView, SeatView } from "../api/client";
+import type { PlacementView, SeatView } from "../api/client";
 
 /** Within so many pixels a mark snaps. */
 export const SNAP = 7;
@@ -10,7 +10,7 @@ export function snapped(
   k: 0 | 1,
   [low, high]: [number, number],
   seat: SeatView,
-  others: LayView[],
+  others: PlacementView[],
   within: number,
 ): [number, number?] {
   const lines = seat.bends ? [] : [(seat.start[k] + seat.end[k]) / 2];

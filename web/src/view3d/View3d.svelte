@@ -1,7 +1,7 @@
 <!-- The part in three dimensions. Everything heavy is loaded when this is first shown. -->
 <script lang="ts">
   import { onMount, untrack, type Snippet } from "svelte";
-  import { api, type LayView, type Witness } from "../api/client";
+  import { api, type PlacementView, type Witness } from "../api/client";
   import type { Session } from "../session.svelte";
   import type { Paint, SkinMap } from "./map";
   import { fetchPiece, type Piece } from "./mesh";
@@ -30,7 +30,7 @@
     bare?: boolean;
     /** The picked mark, by its place in the job. */
     mark?: number;
-    ghost?: LayView;
+    ghost?: PlacementView;
     face?: number;
     witnesses?: Witness[];
     /** What to turn to; a new object turns the view. */
@@ -102,7 +102,7 @@
       // a piece that is no longer to be had belongs to an older state; the newer one follows
       if (whole.length < all.length) return;
       const sound = session.view?.part.soundness;
-      shown.sheet = sound?.solid ? "no" : sound?.sheet && !bare ? "marked" : "bare";
+      shown.open = sound?.solid ? "no" : sound?.surface_body && !bare ? "marked" : "bare";
       shown.show(new Map(whole));
       for (const name of known.keys()) if (!pieces.some((p) => p.name === name)) known.delete(name);
       const view = untrack(() => session.view);
@@ -230,7 +230,7 @@
 <div class="view" class:old={!bare && session.stale}>
   <canvas
     bind:this={canvas}
-    aria-label="The part in three dimensions. Drag to turn, wheel to come nearer, press a face or a mark to pick it."
+    aria-label="The part in three dimensions. Drag to turn, wheel to zoom, click a face or a mark to pick it."
     onpointerdown={down}
     onpointermove={move}
     onpointerup={up}
@@ -257,7 +257,9 @@
     <p class="flag-note" style:left="{flag.x + 48}px" style:top="{flag.y - 46}px">{note}</p>
   {/if}
   {#if failed}<p class="failed">{failed}</p>{/if}
-  {#if !bare && session.solid && !session.fits(session.solid)}<p class="note">older solid, being rebuilt …</p>{/if}
+  {#if !bare && session.solid && !session.fits(session.solid)}<p class="note" data-busy>
+      older solid, being rebuilt …
+    </p>{/if}
   {@render children?.()}
 </div>
 
@@ -317,8 +319,8 @@
     margin: 0;
     padding: 2px 9px;
     border-radius: 6px;
-    background: var(--close-ground);
-    color: var(--close);
+    background: var(--marginal-ground);
+    color: var(--marginal);
     font-size: 12px;
   }
   .failed {

@@ -42,10 +42,10 @@ export interface Paint {
 
 export const STEEL_TOKENS = ["--steel-1", "--steel-2", "--steel-3", "--steel-4", "--steel-5", "--steel-6"];
 
-/** What each map paints: draft against limit, walls by ray or by ball, or which steel forms what. */
+/** What each map paints: draft against limit, walls by ray or by sphere, or which steel forms what. */
 export function paint(
   map: SkinMap,
-  show: "draft" | "steel" | "ray" | "ball" | "change",
+  show: "draft" | "steel" | "ray" | "sphere" | "change",
   top: number,
   limit: number,
 ): Paint {
@@ -66,11 +66,11 @@ export function paint(
     case "steel":
       return { corners: one(3), caught: (p) => value(p, 4) > 0, top: 1, kinds: STEEL_TOKENS };
     case "change":
-      // half way along the scale is no change: taken away darkens, added pales
+      // half way along the scale is no change: removed darkens, added pales
       return { corners: (p) => one(0)(p).map((v) => v + top) as [number, number, number], caught: none, top: 2 * top };
     case "ray":
       return { corners: one(0), caught: none, top, limit };
-    case "ball":
+    case "sphere":
       return { corners: one(1), caught: none, top, limit };
   }
 }

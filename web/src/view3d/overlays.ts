@@ -42,7 +42,7 @@ export function faulty(edges: Point[][], triangles: Point[][], slivers: Point[][
   return [
     lines,
     new Mesh(faces, new MeshBasicMaterial({ color: colour, side: 2, depthTest: false })),
-    new LineSegments(lineGeometry(slivers), new LineBasicMaterial({ color: token("--close") })),
+    new LineSegments(lineGeometry(slivers), new LineBasicMaterial({ color: token("--marginal") })),
   ];
 }
 
@@ -51,11 +51,11 @@ export function witnessed(witnesses: Witness[]): Object3D[] {
   const colour = token("--fail");
   const objects: Object3D[] = [];
   const dot = (p: number[]) => {
-    const ball = new Mesh(new SphereGeometry(1, 16, 12), new MeshBasicMaterial({ color: colour, depthTest: false }));
-    ball.position.set(p[0], p[1], p[2]);
-    ball.userData.pixels = 4.5;
-    ball.renderOrder = 3;
-    objects.push(ball);
+    const sphere = new Mesh(new SphereGeometry(1, 16, 12), new MeshBasicMaterial({ color: colour, depthTest: false }));
+    sphere.position.set(p[0], p[1], p[2]);
+    sphere.userData.pixels = 4.5;
+    sphere.renderOrder = 3;
+    objects.push(sphere);
   };
   for (const w of witnesses) {
     if (w.kind === "point") dot(w.at);

@@ -13,7 +13,7 @@ export interface Picked {
 }
 
 /** What of the pieces a ray meets first. */
-export function under(pointer: Raycaster, pieces: Iterable<Group>, sheet: boolean): Picked | undefined {
+export function under(pointer: Raycaster, pieces: Iterable<Group>, marked: boolean): Picked | undefined {
   let nearest: Picked | undefined;
   let least = Infinity;
   for (const group of pieces) {
@@ -26,8 +26,8 @@ export function under(pointer: Raycaster, pieces: Iterable<Group>, sheet: boolea
     const hit = pointer.intersectObject(mesh, false)[0];
     const owners = mesh.userData.owners as Int32Array;
     if (!hit?.face) continue;
-    // through a sheet lettering is picked before what lies over it
-    const distance = hit.distance - (sheet && owners[2 * hit.face.a] >= 0 ? 1e6 : 0);
+    // through a surface body lettering is picked before what lies over it
+    const distance = hit.distance - (marked && owners[2 * hit.face.a] >= 0 ? 1e6 : 0);
     if (distance >= least) continue;
     least = distance;
     nearest = {

@@ -19,8 +19,8 @@ export interface Look {
   colours: Record<"part" | "lettering" | "picked", Color>;
   /** The mark that is picked; −1 for none. */
   picked: number;
-  /** An open part is seen from both sides; a sheet is seen through where marks are shown. */
-  sheet: "no" | "bare" | "marked";
+  /** An open part is seen from both sides; a surface body is seen through where marks are shown. */
+  open: "no" | "bare" | "marked";
   /** What is taken off by a cut. */
   clip: Plane[] | null;
 }
@@ -41,10 +41,10 @@ export function built(piece: Piece, look: Look): Group {
     polygonOffsetFactor: 1,
     polygonOffsetUnits: 1,
   });
-  if (look.sheet !== "no") {
+  if (look.open !== "no") {
     material.side = DoubleSide;
-    // lettering below the sheet shows through it
-    const glass = look.sheet === "marked" && piece.owners.every((owner, k) => k % 2 === 1 || owner < 0);
+    // lettering below the surface shows through it
+    const glass = look.open === "marked" && piece.owners.every((owner, k) => k % 2 === 1 || owner < 0);
     Object.assign(material, { transparent: glass, opacity: glass ? 0.55 : 1, depthWrite: !glass });
   }
   const mesh = new Mesh(geometry, material);

@@ -88,8 +88,8 @@ export class Table {
   #radius = 10;
   #middle = new Vector3();
   #pickedMark = -1;
-  /** An open part is seen from both sides; a sheet is seen through where marks are shown. */
-  sheet: Look["sheet"] = "no";
+  /** An open part is seen from both sides; a surface body is seen through where marks are shown. */
+  open: Look["open"] = "no";
   /** Called after each drawing with a way from part coordinates to pixels. */
   ondrawn: (pixels: (p: Point) => [number, number]) => void = () => {};
 
@@ -239,7 +239,7 @@ export class Table {
 
   get #look(): Look {
     const clip = this.#cut ? [this.#half] : null;
-    return { colours: this.#colours, picked: this.#pickedMark, sheet: this.sheet, clip };
+    return { colours: this.#colours, picked: this.#pickedMark, open: this.open, clip };
   }
 
   has(name: string): boolean {
@@ -272,7 +272,7 @@ export class Table {
 
   /** What lies under a place of the canvas, in its pixels. */
   under(x: number, y: number): Picked | undefined {
-    return under(this.#ray(x, y), this.#pieces.values(), this.sheet === "marked");
+    return under(this.#ray(x, y), this.#pieces.values(), this.open === "marked");
   }
 
   /** The place of the cut under a place of the canvas; near an edge, on it. */

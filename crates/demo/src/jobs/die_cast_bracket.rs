@@ -6,7 +6,8 @@ use crate::parts;
 use glam::DVec3;
 use solid::{Surface, formats::stl};
 use trade::{
-    Area, FaceName, Field, Given, Job, Lettering, Mark, PartRef, Parting, Place, Relief, Sense, Slide, Steel, Tie, Tool,
+    Area, Assigned, FaceName, Field, Job, Lettering, Mark, PartRef, Parting, Place, Relief, Sense, Slide, Steel, Tie,
+    Tool,
 };
 
 pub(super) fn die_cast_bracket() -> DemoJob {
@@ -24,7 +25,7 @@ pub(super) fn die_cast_bracket() -> DemoJob {
             face_names: vec![FaceName { face: flank, name: "flank".into() }],
             tool: Tool {
                 slides: vec![Slide { name: "cross core".into(), pull: [1.0, 0.0, 0.0] }],
-                given: vec![Given {
+                assigned: vec![Assigned {
                     area: Area::Faces { faces: vec![flank] },
                     to: Steel::Slide { name: "cross core".into() },
                 }],

@@ -4,7 +4,9 @@ use super::DemoJob;
 use super::pieces::{face, file, lettering, mark, material, read};
 use crate::parts;
 use solid::{Surface, formats::stl};
-use trade::{Baseline, FaceName, Held, Job, Lettering, Mark, PartRef, Parting, Place, Relief, Sense, Tool, Walls};
+use trade::{
+    Baseline, FaceName, Job, Lettering, Mark, MeasuredAt, PartRef, Parting, Place, Relief, Sense, Tool, Walls,
+};
 
 /// Hollow like a vase: lettering round its belly, on a part that has an inside to break into.
 pub(super) fn filter_cup() -> DemoJob {
@@ -28,7 +30,7 @@ pub(super) fn filter_cup() -> DemoJob {
                 place: Place { baseline: Baseline::Ring { bent: false }, ..Place::default() },
                 relief: Relief {
                     sense: Sense::Sunken,
-                    held: Held::Root,
+                    measured_at: MeasuredAt::Root,
                     height: 0.25,
                     draft: 5.0,
                     walls: Walls::Pull,

@@ -6,8 +6,8 @@ use crate::parts;
 use glam::DVec3;
 use solid::{Surface, formats::stl};
 use trade::{
-    Area, FaceName, Field, Given, Held, Job, Lettering, Mark, PartPoint, PartRef, Parting, Place, Plate, PlateForm,
-    PointKind, Relief, SeatRef, Sense, Slide, Steel, Tie, Tool, Walls,
+    Area, Assigned, FaceName, Field, Job, Lettering, Mark, MeasuredAt, Pad, PadForm, PartPoint, PartRef, Parting,
+    Place, PointKind, Relief, SeatRef, Sense, Slide, Steel, Tie, Tool, Walls,
 };
 
 /// One mark on each of its six faces, one on its bevel, one over the crease beside it.
@@ -18,13 +18,19 @@ pub(super) fn manifold_block() -> DemoJob {
     let looks = |d: DVec3| face(&part, |s| matches!(s, Surface::Plane { normal, .. } if normal.dot(d) > 0.999));
     let bevel = looks(DVec3::new(0.0, -1.0, 1.0).normalize());
     let front = looks(DVec3::NEG_Y);
-    let manner = |m: Mark| Mark { manner: Some("ports".into()), ..m };
+    let style = |m: Mark| Mark { style: Some("ports".into()), ..m };
     // over its hole, or in the middle of the face without one
     let port = |id: &str, text: &str, on: DVec3, up: Tie| {
-        manner(Mark {
+        style(Mark {
             lettering: Lettering { spacing: 0.4, stroke: Some(0.6), ..lettering("overpass", 4.0) },
             place: Place { up, ..Place::default() },
-            relief: Relief { sense: Sense::Sunken, held: Held::Root, height: 0.3, draft: 5.0, ..Relief::default() },
+            relief: Relief {
+                sense: Sense::Sunken,
+                measured_at: MeasuredAt::Root,
+                height: 0.3,
+                draft: 5.0,
+                ..Relief::default()
+            },
             ..mark(id, text, looks(on))
         })
     };
@@ -33,7 +39,7 @@ pub(super) fn manifold_block() -> DemoJob {
     // the slide leaves the bevel at 45°
     let along_pull = Relief {
         sense: Sense::Sunken,
-        held: Held::Root,
+        measured_at: MeasuredAt::Root,
         height: 0.25,
         draft: 5.0,
         walls: Walls::Pull,
@@ -52,7 +58,7 @@ pub(super) fn manifold_block() -> DemoJob {
             relief: Relief {
                 height: 0.3,
                 draft: 5.0,
-                plate: Some(Plate { form: PlateForm::Tray, height: 0.5, draft: 10.0, clears: 0.0 }),
+                pad: Some(Pad { form: PadForm::Recessed, height: 0.5, draft: 10.0, clears: 0.0 }),
                 field: Field { margin: 2.5, corner: 1.5 },
                 ..Relief::default()
             },
@@ -88,14 +94,14 @@ pub(super) fn manifold_block() -> DemoJob {
     let slides = sides.iter().map(|(name, pull, _)| Slide { name: (*name).into(), pull: pull.to_array() }).collect();
     let given = sides
         .into_iter()
-        .map(|(name, _, faces)| Given { area: Area::Faces { faces }, to: Steel::Slide { name: name.into() } })
+        .map(|(name, _, faces)| Assigned { area: Area::Faces { faces }, to: Steel::Slide { name: name.into() } })
         .collect();
     DemoJob {
         job: Job {
             name: "Manifold block MB-6".into(),
             part: PartRef { sha256: Some(part.sha256), ..file },
             face_names: vec![FaceName { face: bevel, name: "bevel".into() }], // each side is formed by a slide of its own, the bevel by the front's
-            tool: Tool { slides, given, ..tool(round_the_foot) },
+            tool: Tool { slides, assigned: given, ..tool(round_the_foot) },
             process: material("pom"),
             marks,
             ..Job::default()

@@ -4,13 +4,13 @@ use super::DemoJob;
 use super::pieces::{file, lettering, mark, read};
 use crate::parts;
 use solid::formats::stl;
-use trade::{Job, Lettering, Mark, PartRef, Relief, SheetSide, Tool, Walls};
+use trade::{BodySide, Job, Lettering, Mark, PartRef, Relief, Tool, Walls};
 
-/// A sheet without thickness.
+/// A surface body.
 pub(super) fn name_plate() -> DemoJob {
     let bytes = stl::write(&parts::name_plate());
     let mut file = file("name-plate.stl");
-    file.sheet = Some(SheetSide::Front);
+    file.surface_body = Some(BodySide::Front);
     let part = read(&file, &bytes);
     DemoJob {
         job: Job {

@@ -32,7 +32,7 @@ pub(super) fn shut_off_lever() -> DemoJob {
                 // where the thumb lies
                 keep_outs: vec![KeepOut {
                     name: "thumb".into(),
-                    kind: KeepOutKind::Gripped,
+                    kind: KeepOutKind::Clamping,
                     area: Area::Painted { spots: vec![Spot { at: [64.0, 0.0, 3.0], radius: 6.0 }] },
                     margin: None,
                 }],

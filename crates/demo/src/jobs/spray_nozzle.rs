@@ -6,8 +6,8 @@ use super::pieces::{face, lettering, mark, read};
 use glam::DVec3;
 use solid::Surface;
 use trade::{
-    Area, Baseline, Given, Held, Justify, Lettering, Mark, Parting, Place, Relief, Sense, Slide, Spot, Steel, Tops,
-    Walls,
+    Area, Assigned, Baseline, Justify, Lettering, Mark, MeasuredAt, Parting, Place, Relief, Sense, Slide, Spot, Steel,
+    Tops, Walls,
 };
 
 /// Height of the middle of the spray nozzle's lettering.
@@ -26,7 +26,7 @@ pub(super) fn spray_nozzle() -> DemoJob {
             sense: Sense::Sunken,
             height: 0.25,
             draft: 5.0,
-            held: Held::Root,
+            measured_at: MeasuredAt::Root,
             walls: Walls::Seat,
             ..Relief::default()
         },
@@ -47,7 +47,7 @@ pub(super) fn spray_nozzle() -> DemoJob {
         unreachable!("the face was chosen as a cone")
     };
     let lettered = apex + axis * (apex.z - NOZZLE_LETTERED) + DVec3::NEG_Y * (apex.z - NOZZLE_LETTERED) * angle.tan();
-    nozzle.job.tool.given = vec![Given {
+    nozzle.job.tool.assigned = vec![Assigned {
         area: Area::Painted { spots: vec![Spot { at: lettered.to_array(), radius: 13.0 }] },
         to: Steel::Slide { name: "front cheek".into() },
     }];

@@ -7,8 +7,8 @@ use crate::parts;
 use glam::DVec3;
 use solid::{Surface, formats::stl};
 use trade::{
-    Area, Column, ColumnKind, Field, Figure, Held, Job, KeepOut, KeepOutKind, Lettering, Mark, PartRef, Parting, Piece,
-    Place, Plate, PlateForm, Relief, Roster, Row, Sense, Slide, Tie, Tool, ToolPlate, Tops, Walls,
+    Area, Column, ColumnKind, Field, Figure, Job, KeepOut, KeepOutKind, Lettering, Mark, MeasuredAt, Pad, PadForm,
+    PartRef, Parting, Piece, Place, Relief, Roster, Row, Sense, Slide, Tie, Tool, ToolPlate, Tops, Walls,
     cavity_id::CavityNaming,
     figure::{Dial, DialOf, DialRing},
     recipe::{DateFrom, PieceOf},
@@ -45,7 +45,7 @@ pub(super) fn valve_body() -> DemoJob {
     let leaning = DVec3::new(fall.sin(), 0.0, fall.cos());
     let flange = face(&part, |s| level(s, DVec3::Z, 3.0));
     let barrel = face(&part, barrel);
-    let land = face(&part, |s| matches!(s, Surface::Plane { normal, .. } if normal.dot(leaning) > 0.9999));
+    let top = face(&part, |s| matches!(s, Surface::Plane { normal, .. } if normal.dot(leaning) > 0.9999));
     let gasket = face(&part, |s| level(s, -DVec3::X, 0.0));
     let foot = face(&part, |s| level(s, -DVec3::Z, 2.0));
     let marks = vec![
@@ -67,12 +67,12 @@ pub(super) fn valve_body() -> DemoJob {
                 sense: Sense::Sunken,
                 height: 0.25,
                 draft: 5.0,
-                held: Held::Root,
+                measured_at: MeasuredAt::Root,
                 walls: Walls::Pull,
                 ..Relief::default()
             },
             recipe: vec![text("C"), Piece { width: Some(2), ..column("cavity") }],
-            ..mark("cavity", "C01", land)
+            ..mark("cavity", "C01", top)
         },
         Mark {
             lettering: Lettering { spacing: 0.1, ..lettering("barlow", 3.2) },
@@ -87,7 +87,7 @@ pub(super) fn valve_body() -> DemoJob {
             relief: Relief {
                 height: 0.2,
                 walls: Walls::Pull,
-                plate: Some(Plate { form: PlateForm::Tray, height: 0.3, draft: 5.0, clears: 0.0 }),
+                pad: Some(Pad { form: PadForm::Recessed, height: 0.3, draft: 5.0, clears: 0.0 }),
                 field: Field { margin: 1.2, corner: 0.0 },
                 ..Relief::default()
             },
@@ -103,7 +103,7 @@ pub(super) fn valve_body() -> DemoJob {
             ..mark("made", "2026-11", foot)
         },
         Mark {
-            // on the underside of the barrel
+            // on the underside of the cylinder
             place: Place { along: Tie::At { position: 30.0 }, up: Tie::At { position: -38.0 }, ..Place::default() },
             relief: Relief { walls: Walls::Pull, ..Relief::default() },
             figure: Some(brand(9.0)),

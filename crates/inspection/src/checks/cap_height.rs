@@ -1,4 +1,4 @@
-//! Are the capitals high enough to be read? Height of each capital and digit on the land or floor,
+//! Are the capitals high enough to be read? Height of each capital and digit on the top or floor,
 //! and the angle it fills at the reading distance: 2 · atan(H / 2D).
 
 use crate::check::Check;
@@ -28,19 +28,19 @@ pub fn check(site: &Site<'_>) -> Finding {
     let measured = site.each(|c| {
         let counts = c.text.chars().next().is_some_and(|c| c.is_uppercase() || c.is_ascii_digit());
         let up = site.built.placed.characters[c.character as usize].along.perp();
-        let points = || c.land_outline.iter().flatten();
+        let points = || c.top_outline.iter().flatten();
         let by_up = |a: &&DVec2, b: &&DVec2| a.dot(up).total_cmp(&b.dot(up));
         let (low, high) = (points().min_by(by_up)?, points().max_by(by_up)?);
         let height = (high - low).dot(up);
         counts.then(|| {
             // shown as a line straight up beside the letter
             let (from, to) = (*low, *low + up * height);
-            (height, Some(Witness::Pair { from: site.on_land(c, from), to: site.on_land(c, to) }))
+            (height, Some(Witness::Pair { from: site.on_top(c, from), to: site.on_top(c, to) }))
         })
     });
     let mut finding = Finding::judged(site.id(), Check::CapHeight, "mm", &limit, ERROR_MM, measured);
     let Some(least) = finding.measured else {
-        return Finding::unchecked(
+        return Finding::not_checked(
             site.id(),
             Check::CapHeight,
             "The mark has no capitals or digits whose height could be measured.",
@@ -56,7 +56,7 @@ pub fn check(site: &Site<'_>) -> Finding {
         }
     }
     finding.says(format!(
-        "The lowest capital is {least:.2} mm high and fills {angle:.0}′ at {distance:.0} mm; at least {:.2} mm and {:.0}′ are asked for.",
+        "The lowest capital is {least:.2} mm high and fills {angle:.0}′ at {distance:.0} mm; at least {:.2} mm and {:.0}′ are required.",
         limit.value, angle_limit.value
     ))
 }

@@ -9,7 +9,7 @@ use crate::{
 };
 use flat::Region;
 
-use relief::{Role, Tag, body::PLATE};
+use relief::{Role, Tag, body::PAD};
 use trade::limits::State;
 
 /// What there must be for it to be asked.
@@ -28,8 +28,8 @@ pub fn check(site: &Site<'_>) -> Finding {
         None => Finding::plain(
             site.id(),
             Check::Complete,
-            State::Holds,
-            "Every letter is whole, with all its islands and counters.",
+            State::Passes,
+            "Every letter is complete, with all its islands and counters.",
         ),
         Some((sentence, _)) => Finding::plain(site.id(), Check::Complete, State::Fails, sentence.clone()),
     };
@@ -40,7 +40,7 @@ pub fn check(site: &Site<'_>) -> Finding {
             character,
             text,
             measured: None,
-            state: if fault.is_some() { State::Fails } else { State::Holds },
+            state: if fault.is_some() { State::Fails } else { State::Passes },
             witness: fault.and_then(|(_, w)| w),
         })
         .collect();
@@ -55,37 +55,37 @@ fn held(site: &Site<'_>, field: &Region) -> bool {
 fn fault(site: &Site<'_>, c: &CharacterSite) -> Option<(String, Option<Witness>)> {
     let letter = &c.text;
     let placed = &site.built.placed;
-    let wanted = placed.characters.get(c.character as usize).map_or_else(|| placed.plate.as_ref(), |p| Some(&p.region));
+    let wanted = placed.characters.get(c.character as usize).map_or_else(|| placed.pad.as_ref(), |p| Some(&p.region));
     let wanted = wanted?;
-    let level = if c.is_sunken() { "floor" } else { "land" };
+    let level = if c.is_sunken() { "floor" } else { "top" };
     let at = |t: u32| Some(Witness::Facet { corners: site.scene.mesh().corners(t as usize) });
     if c.relief.through {
         return went_through(site, c, wanted.counters());
     }
-    if c.land.is_empty() {
+    if c.top.is_empty() {
         return Some((format!("“{letter}” is lost: it has no {level} on the finished solid."), None));
     }
     if let Some(&t) = c.skirt.first() {
         return Some((format!("“{letter}” hangs over the edge of its face."), at(t)));
     }
-    let clears = site.built.mark.relief.plate.is_some_and(|p| p.clears > 0.0);
+    let clears = site.built.mark.relief.pad.is_some_and(|p| p.clears > 0.0);
     for (tag, edge, _) in &c.borders {
         let witness = Some(Witness::Pair { from: edge[0], to: edge[1] });
         match tag {
-            // what a tray clears away may end on other faces
-            Tag::Part { .. } if c.character == PLATE && clears => {}
+            // what a recessed pad clears away may end on other faces
+            Tag::Part { .. } if c.character == PAD && clears => {}
             Tag::Part { face } if !site.built.seat.has(*face) => {
                 return Some((format!("“{letter}” runs over the edge of its face."), witness));
             }
-            Tag::Part { .. } if c.character != PLATE && site.plate.is_some() => {
-                return Some((format!("“{letter}” reaches past the {}.", plate_word(site)), witness));
+            Tag::Part { .. } if c.character != PAD && site.pad.is_some() => {
+                return Some((format!("“{letter}” reaches past the {}.", pad_word(site)), witness));
             }
-            // letters stand on their plate
-            Tag::Relief { mark, character: PLATE, role: Role::Land | Role::Floor } if *mark == site.mark => {}
-            Tag::Relief { mark, character: PLATE, .. } if *mark == site.mark => {
-                return Some((format!("“{letter}” runs over the edge of the {}.", plate_word(site)), witness));
+            // letters stand on their pad
+            Tag::Relief { mark, character: PAD, role: Role::Top | Role::Floor } if *mark == site.mark => {}
+            Tag::Relief { mark, character: PAD, .. } if *mark == site.mark => {
+                return Some((format!("“{letter}” runs over the edge of the {}.", pad_word(site)), witness));
             }
-            Tag::Relief { mark, .. } if *mark == site.mark && c.character == PLATE => {}
+            Tag::Relief { mark, .. } if *mark == site.mark && c.character == PAD => {}
             Tag::Relief { mark, character, .. } => {
                 let own = site.built.placed.characters.get(*character as usize).filter(|_| *mark == site.mark);
                 let other = own.map_or("another mark", |o| &o.text);
@@ -95,11 +95,11 @@ fn fault(site: &Site<'_>, c: &CharacterSite) -> Option<(String, Option<Witness>)
         }
     }
     let outline = (wanted.islands.len(), wanted.counters());
-    if c.character == PLATE {
+    if c.character == PAD {
         return None;
     }
     for (name, found) in
-        [(level, CharacterSite::count(&c.land_outline)), ("root", CharacterSite::count(&c.root_outline))]
+        [(level, CharacterSite::count(&c.top_outline)), ("root", CharacterSite::count(&c.root_outline))]
     {
         if found != outline {
             return Some((
@@ -110,22 +110,22 @@ fn fault(site: &Site<'_>, c: &CharacterSite) -> Option<(String, Option<Witness>)
                     outline.0,
                     outline.1
                 ),
-                c.land.first().and_then(|&t| at(t)),
+                c.top.first().and_then(|&t| at(t)),
             ));
         }
     }
     None
 }
 
-fn plate_word(site: &Site<'_>) -> &'static str {
-    site.built.mark.relief.plate.map_or("plate", |p| p.form.word())
+fn pad_word(site: &Site<'_>) -> &'static str {
+    site.built.mark.relief.pad.map_or("pad", |p| p.form.word())
 }
 
 /// A letter that goes through on purpose: it has no floor, and none of its counters may fall out.
 fn went_through(site: &Site<'_>, c: &CharacterSite, counters: usize) -> Option<(String, Option<Witness>)> {
     let letter = &c.text;
     let at = |t: u32| Some(Witness::Facet { corners: site.scene.mesh().corners(t as usize) });
-    if let Some(&t) = c.land.first() {
+    if let Some(&t) = c.top.first() {
         return Some((format!("“{letter}” was to go through, and some of the wall is left."), at(t)));
     }
     if c.walls.is_empty() {

@@ -21,7 +21,7 @@ pub const NEEDS: &[Need] = &[Need::Relief];
 pub fn check(site: &Site<'_>) -> Finding {
     let limit = site.scene.sheet.limit(Subject::Draft);
     let Some(pull) = site.pull else {
-        return Finding::unchecked(
+        return Finding::not_checked(
             site.id(),
             Check::Draft,
             "No pull is set, so no wall can be judged. Set it at the part.",
@@ -40,13 +40,13 @@ pub fn check(site: &Site<'_>) -> Finding {
     let failing = finding.letters.iter().filter(|l| l.state == State::Fails).count();
     let letter = finding.worst_letter().to_owned();
     let Some(least) = finding.measured else {
-        return Finding::unchecked(site.id(), Check::Draft, "The mark has no walls on the finished solid.");
+        return Finding::not_checked(site.id(), Check::Draft, "The mark has no walls on the finished solid.");
     };
     let sentence = if undercut > 0 {
         let many = if undercut == 1 { "1 letter doesn't".into() } else { format!("{undercut} letters don't") };
         format!("{many} leave the tool: the steepest wall of “{letter}” leans back by {:.1}°.", -least)
     } else if failing > 0 {
-        format!("The walls of “{letter}” have {least:.2}° of draft where {:.2}° are asked for.", limit.value)
+        format!("The walls of “{letter}” have {least:.2}° of draft where {:.2}° are required.", limit.value)
     } else {
         format!("Every wall leaves the tool with at least {least:.2}°.")
     };

@@ -4,7 +4,7 @@ use crate::check::Check;
 use crate::needs::Need;
 use crate::{
     checks::stroke,
-    clearance,
+    distance,
     finding::{Finding, Witness},
     site::Site,
 };
@@ -18,22 +18,22 @@ pub fn check(site: &Site<'_>) -> Finding {
     let strokes: Vec<f64> =
         site.each(|c| stroke::narrowest(site, c).map(|(d, _)| d)).into_iter().filter_map(|(_, _, d)| d).collect();
     let Some(stroke) = strokes.into_iter().reduce(f64::min) else {
-        return Finding::unchecked(site.id(), Check::Gap, "No stroke could be measured to compare the gaps with.");
+        return Finding::not_checked(site.id(), Check::Gap, "No stroke could be measured to compare the gaps with.");
     };
     if site.characters.len() < 2 {
-        return Finding::plain(site.id(), Check::Gap, State::Holds, "The mark is a single character.");
+        return Finding::plain(site.id(), Check::Gap, State::Passes, "The mark is a single character.");
     }
     let measured = site.each(|c| {
         site.characters
             .iter()
             .filter(|o| o.character != c.character)
-            .filter_map(|o| clearance::least(&c.root, &o.root))
+            .filter_map(|o| distance::least(&c.root, &o.root))
             .min_by(|a, b| a.0.total_cmp(&b.0))
             .map(|(d, from, to)| (d / stroke, Some(Witness::Pair { from, to })))
     });
     let finding = Finding::judged(site.id(), Check::Gap, "strokes", &limit, stroke::ERROR_MM / stroke, measured);
     let Some(least) = finding.measured else {
-        return Finding::unchecked(site.id(), Check::Gap, "The characters have no footprint on the finished solid.");
+        return Finding::not_checked(site.id(), Check::Gap, "The characters have no footprint on the finished solid.");
     };
     let sentence = format!(
         "The narrowest gap is {:.3} mm, {least:.1} strokes of {stroke:.3}, beside “{}”.",

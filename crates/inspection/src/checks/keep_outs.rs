@@ -25,12 +25,12 @@ pub fn check(site: &Site<'_>) -> Finding {
         return Finding::plain(
             site.id(),
             Check::KeepOuts,
-            State::Holds,
-            "No keep-outs are set. Set them at the part where faces are polished, sealing or gripped, at the gate and the ejector pins.",
+            State::Passes,
+            "No keep-outs are set. Set them at the part where faces are polished, sealing or clamped, at the gate and the ejector pins.",
         );
     }
     if let Some(lost) = site.scene.keep_outs.iter().find(|k| k.region.is_empty()) {
-        return Finding::unchecked(
+        return Finding::not_checked(
             site.id(),
             Check::KeepOuts,
             format!("The keep-out “{}” names faces that this part doesn't have. Set it anew at the part.", lost.name),
@@ -60,7 +60,7 @@ pub fn check(site: &Site<'_>) -> Finding {
         return Finding::plain(
             site.id(),
             Check::KeepOuts,
-            State::Holds,
+            State::Passes,
             "No keep-out lies on the mark's side of the part.",
         );
     };
@@ -75,7 +75,7 @@ pub fn check(site: &Site<'_>) -> Finding {
     };
     if finding.state != State::Fails {
         sentence = format!(
-            "The nearest keep-out is {place}, {least:.3} mm from “{letter}” where {margin:.2} mm are asked for."
+            "The nearest keep-out is {place}, {least:.3} mm from “{letter}” where {margin:.2} mm are required."
         );
     }
     if failing > 1 {

@@ -16,7 +16,7 @@ pub fn check(site: &Site<'_>) -> Finding {
         return Finding::plain(
             site.id(),
             Check::LookAlikes,
-            State::Close,
+            State::Marginal,
             format!("{} stand in one mark and are easily taken for one another.", pairs.join(", ")),
         );
     }
@@ -24,13 +24,13 @@ pub fn check(site: &Site<'_>) -> Finding {
         Some(turned) => Finding::plain(
             site.id(),
             Check::LookAlikes,
-            State::Close,
+            State::Marginal,
             format!("Upside down it reads “{turned}”, and nothing says which way is up."),
         ),
         None => Finding::plain(
             site.id(),
             Check::LookAlikes,
-            State::Holds,
+            State::Passes,
             "No two characters of the mark are taken for one another.",
         ),
     }

@@ -2,18 +2,18 @@
 //! [`crate::check`].
 
 mod cap_height;
+mod clearance;
 mod complete;
 mod counter;
 mod draft;
-mod even_depth;
 mod gap;
 mod keep_outs;
 mod look_alikes;
 mod parting;
-mod room;
+mod release;
 mod stroke;
 mod stroke_to_height;
-mod trapped;
+mod uniform_depth;
 mod wall;
 
 use crate::{
@@ -40,7 +40,7 @@ pub fn inspect(site: &Site<'_>) -> Vec<Finding> {
     CHECKS
         .iter()
         .map(|&(check, needs, method)| match needs.iter().find_map(|need| need.lacking(site)) {
-            Some(why) => Finding::plain(site.id(), check, State::Holds, why),
+            Some(why) => Finding::plain(site.id(), check, State::Passes, why),
             None => method(site),
         })
         .collect()
@@ -56,7 +56,7 @@ pub fn not_built(mark: &str, why: &str) -> Vec<Finding> {
             Check::Complete => {
                 Finding::plain(mark, check, State::Fails, format!("The mark could not be built: {why}."))
             }
-            _ => Finding::unchecked(mark, check, "The mark could not be built, so there is nothing to measure."),
+            _ => Finding::not_checked(mark, check, "The mark could not be built, so there is nothing to measure."),
         })
         .collect()
 }

@@ -5,7 +5,7 @@
 use crate::check::Check;
 use crate::needs::Need;
 use crate::{
-    clearance,
+    distance,
     finding::{Finding, Witness},
     site::{CharacterSite, Site},
 };
@@ -28,17 +28,17 @@ pub fn check(site: &Site<'_>) -> Finding {
     let limit = site.scene.sheet.limit(Subject::Parting);
     let line = site.scene.parting;
     if line.is_empty() {
-        return Finding::unchecked(site.id(), Check::Parting, "No parting line is set. Draw it at the part.");
+        return Finding::not_checked(site.id(), Check::Parting, "No parting line is set. Draw it at the part.");
     }
     let measured = site.each_body(|c| {
         if let Some(witness) = crossing(site, c) {
             return Some((0.0, Some(witness)));
         }
-        clearance::least(&c.root, line).map(|(d, from, to)| (d, Some(Witness::Pair { from, to })))
+        distance::least(&c.root, line).map(|(d, from, to)| (d, Some(Witness::Pair { from, to })))
     });
     let mut finding = Finding::judged(site.id(), Check::Parting, "mm", &limit, ERROR_MM, measured);
     let Some(least) = finding.measured else {
-        return Finding::unchecked(site.id(), Check::Parting, "The mark has no footprint on the finished solid.");
+        return Finding::not_checked(site.id(), Check::Parting, "The mark has no footprint on the finished solid.");
     };
     let crossed: Vec<String> =
         finding.letters.iter().filter(|l| l.measured == Some(0.0)).map(|l| l.text.clone()).collect();

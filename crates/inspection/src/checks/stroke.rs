@@ -1,4 +1,4 @@
-//! Is the thinnest stroke thick enough? The narrowest place of the land or floor that is left after
+//! Is the thinnest stroke thick enough? The narrowest place of the top or floor that is left after
 //! draft, by the largest disc that fits between its sides.
 
 use crate::check::Check;
@@ -15,8 +15,8 @@ pub const ERROR_MM: f64 = 0.004;
 
 /// The narrowest stroke of one character, mm, with its two sides in space.
 pub fn narrowest(site: &Site<'_>, c: &CharacterSite) -> Option<(f64, Witness)> {
-    let disc = disc::narrowest(&c.land_outline)?;
-    let [from, to] = disc.touches.map(|p| site.on_land(c, p));
+    let disc = disc::narrowest(&c.top_outline)?;
+    let [from, to] = disc.touches.map(|p| site.on_top(c, p));
     Some((disc.diameter, Witness::Pair { from, to }))
 }
 
@@ -28,9 +28,9 @@ pub fn check(site: &Site<'_>) -> Finding {
     let measured = site.each(|c| narrowest(site, c).map(|(d, w)| (d, Some(w))));
     let finding = Finding::judged(site.id(), Check::Stroke, "mm", &limit, ERROR_MM, measured);
     let Some(least) = finding.measured else {
-        return Finding::unchecked(site.id(), Check::Stroke, "No stroke is left on the finished solid to measure.");
+        return Finding::not_checked(site.id(), Check::Stroke, "No stroke is left on the finished solid to measure.");
     };
-    let level = if site.is_sunken() { "floor" } else { "land" };
+    let level = if site.is_sunken() { "floor" } else { "top" };
     let sentence =
         format!("The thinnest stroke is {least:.3} mm wide on the {level}, at “{}”.", finding.worst_letter());
     finding.says(sentence)

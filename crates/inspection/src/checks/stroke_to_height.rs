@@ -17,7 +17,7 @@ pub fn check(site: &Site<'_>) -> Finding {
     let error = stroke::ERROR_MM / site.built.mark.relief.height;
     let finding = Finding::judged(site.id(), Check::StrokeToHeight, "", &limit, error, measured);
     let Some(least) = finding.measured else {
-        return Finding::unchecked(site.id(), Check::StrokeToHeight, "Neither stroke nor height could be measured.");
+        return Finding::not_checked(site.id(), Check::StrokeToHeight, "Neither stroke nor height could be measured.");
     };
     let sentence =
         format!("At its thinnest a stroke is {least:.2} times as wide as it is high, at “{}”.", finding.worst_letter());

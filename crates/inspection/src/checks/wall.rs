@@ -25,7 +25,7 @@ pub fn check(site: &Site<'_>) -> Finding {
     if let Some(finding) = broken_through(site) {
         return finding;
     }
-    // what is raised and what is sunken is asked for other things: the worse of the two is the mark's
+    // what is raised and what is sunken is required other things: the worse of the two is the mark's
     let findings = [true, false].into_iter().filter_map(|sunken| thickness(site, sunken));
     let mut findings: Vec<Finding> = findings.collect();
     findings.sort_by_key(|f| std::cmp::Reverse(f.state));
@@ -35,7 +35,7 @@ pub fn check(site: &Site<'_>) -> Finding {
             worst.letters = letters;
             worst
         }
-        None => Finding::unchecked(site.id(), Check::Wall, "No ray inward from the mark met the part's other side."),
+        None => Finding::not_checked(site.id(), Check::Wall, "No ray inward from the mark met the part's other side."),
     }
 }
 
@@ -63,7 +63,7 @@ fn thickness(site: &Site<'_>, sunken: bool) -> Option<Finding> {
         Some(least) => {
             finding.state = finding.state.max(least.judge(thinnest, ERROR_MM));
             format!(
-                "Under the floor {thinnest:.2} mm of wall are left, {percent:.0} % of what was there; at least {:.0} % and {:.1} mm are asked for.",
+                "Under the floor {thinnest:.2} mm of wall are left, {percent:.0} % of what was there; at least {:.0} % and {:.1} mm are required.",
                 limit.value, least.value
             )
         }
@@ -82,20 +82,20 @@ struct Wall {
 
 fn thinnest(site: &Site<'_>, c: &CharacterSite) -> Option<Wall> {
     let mesh = site.scene.mesh();
-    // from the part's skin: what stands on a plate is added to it
+    // from the part's skin: what stands on a pad is added to it
     let seat = &site.built.ground;
-    let step = c.land.len().div_ceil(RAYS).max(1);
+    let step = c.top.len().div_ceil(RAYS).max(1);
     // in an order of their own: that of the solid's facets depends on how much of the part it holds
-    let mut land: Vec<DVec3> = c.land.iter().map(|&t| mesh.centroid(t as usize)).collect();
-    land.sort_by(|a, b| (0..3).map(|k| a[k].total_cmp(&b[k])).find(|o| o.is_ne()).unwrap_or(std::cmp::Ordering::Equal));
-    land.iter()
+    let mut top: Vec<DVec3> = c.top.iter().map(|&t| mesh.centroid(t as usize)).collect();
+    top.sort_by(|a, b| (0..3).map(|k| a[k].total_cmp(&b[k])).find(|o| o.is_ne()).unwrap_or(std::cmp::Ordering::Equal));
+    top.iter()
         .step_by(step)
         .filter_map(|&from| {
             let inward = -seat.normal(from);
             let height = seat.height(from);
-            // raised: from the seat below, because a wall that leans may end a ray from the land
+            // raised: from the seat below, because a wall that leans may end a ray from the top
             let sunken = c.is_sunken();
-            // raised in a tray deeper than it is high it adds nothing
+            // raised in a recessed pad deeper than it is high it adds nothing
             if (height < 0.0) != sunken {
                 return None;
             }
@@ -121,7 +121,7 @@ fn broken_through(site: &Site<'_>) -> Option<Finding> {
         })
     };
     // a letter without any floor has been pushed out whole
-    let lost = |c: &CharacterSite| c.is_sunken() && c.land.is_empty() && !c.walls.is_empty();
+    let lost = |c: &CharacterSite| c.is_sunken() && c.top.is_empty() && !c.walls.is_empty();
     let found: Vec<(&str, Option<Witness>)> = site
         .bodies()
         .filter_map(|c| {

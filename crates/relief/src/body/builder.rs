@@ -125,7 +125,7 @@ impl<'a> Builder<'a> {
             mesh.vertices.push(self.chart().point(p, level));
         }
         // the narrow end looks along the axis, the wide end against it
-        let up = (self.sign > 0.0) == matches!(role, Role::Land | Role::Floor);
+        let up = (self.sign > 0.0) == matches!(role, Role::Top | Role::Floor);
         for t in triangles {
             let [a, b, c] = t.map(|v| numbers[v as usize]);
             mesh.triangles.push(if up { [a, b, c] } else { [a, c, b] });

@@ -5,7 +5,7 @@ use crate::{ReliefError, seat::Seat};
 use flat::Region;
 use flat::offset::grown;
 use glam::DVec3;
-use trade::{Held, Relief, Sense};
+use trade::{MeasuredAt, Relief, Sense};
 
 /// What fills the pocket of one character of an inlay, flush with the seat: bodies whose walls and floor
 /// lie the gap off those of the pocket.
@@ -22,9 +22,9 @@ pub fn fillings(
 ) -> Result<Vec<CharacterBody>, ReliefError> {
     let (gap, alpha) = (relief.gap, relief.draft.to_radians());
     // the gap is square to the wall; the filling's floor lies where the pocket is wider by gap · tan α
-    let by = match relief.held {
-        Held::Land => gap * alpha.tan() - gap / alpha.cos(),
-        Held::Root => -gap / alpha.cos(),
+    let by = match relief.measured_at {
+        MeasuredAt::Top => gap * alpha.tan() - gap / alpha.cos(),
+        MeasuredAt::Root => -gap / alpha.cos(),
     };
     let inner = if gap > 0.0 { grown(region, by) } else { region.clone() };
     let same = |a: &Region, b: &Region| a.islands.len() == b.islands.len() && a.counters() == b.counters();

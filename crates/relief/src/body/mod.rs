@@ -2,7 +2,7 @@
 //!
 //! Raised bodies stand on the part and reach a little into it; sunken ones are cutters that reach
 //! a little out of it, by more than the part's facets lie off its true surface, so that nothing
-//! coincides and nothing meets in a mere edge. On a sheet without thickness they are joined to nothing
+//! coincides and nothing meets in a mere edge. On a surface body they are joined to nothing
 //! and end on its surface; so do the films that stand for surface-only lettering.
 
 mod builder;
@@ -18,11 +18,11 @@ pub use filling::fillings;
 use flat::Region;
 use glam::DVec3;
 use outline::without_short_edges;
-pub use pad::{PLATE, plate};
+pub use pad::{PAD, pad};
 use solid::{Mesh, crossing::crossing_pairs};
 use trade::{Relief, Sense};
 
-/// Facets of the land or floor stay within this of the true offset surface, mm.
+/// Facets of the top or floor stay within this of the true offset surface, mm.
 pub(crate) const SAG: f64 = 0.0008;
 
 /// Where walls run into one another or cross, they are tried again otherwise: edges of the outline
@@ -47,10 +47,10 @@ pub fn built_as(relief: &Relief) -> Relief {
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, serde::Serialize)]
 #[serde(rename_all = "snake_case")]
 pub enum Role {
-    Land,
+    Top,
     Floor,
     Wall,
-    /// The round or bevel of the outer edge: between wall and land, or wall and skin of a sunken letter.
+    /// The round or bevel of the outer edge: between wall and top, or wall and skin of a sunken letter.
     Edge,
     /// The radius of the inner corner: between wall and skin, or wall and floor of a sunken letter.
     Root,
@@ -80,7 +80,7 @@ pub fn bodies(
     text: &str,
     region: &Region,
 ) -> Result<Vec<CharacterBody>, ReliefError> {
-    build(seat, relief, seat.sheet || !relief.sense.has_relief(), 0.0, pull, character, text, region)
+    build(seat, relief, seat.surface_body || !relief.sense.has_relief(), 0.0, pull, character, text, region)
 }
 
 /// The number of what a mark keeps free among its characters.

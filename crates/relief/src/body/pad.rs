@@ -1,34 +1,34 @@
-//! The body of a mark's plate.
+//! The body of a mark's pad.
 
 use super::{CharacterBody, build};
 use crate::{ReliefError, seat::Seat};
 use flat::Region;
 use glam::DVec3;
-use trade::{Plate, PlateForm, Relief, Sense, Walls};
+use trade::{Pad, PadForm, Relief, Sense, Walls};
 
-/// The number of a mark's plate among its characters.
-pub const PLATE: u32 = u32::MAX;
+/// The number of a mark's pad among its characters.
+pub const PAD: u32 = u32::MAX;
 
-/// The body of a mark's plate: what is added for a plinth, cut away for a tray. `region` is its land or floor.
+/// The body of a mark's pad: what is added for a raised pad, cut away for a recessed pad. `region` is its top or floor.
 ///
 /// # Errors
 /// Walls that can't be built there, or that meet.
-pub fn plate(
+pub fn pad(
     seat: &Seat,
-    plate: &Plate,
+    pad: &Pad,
     walls: Walls,
     pull: Option<DVec3>,
     region: &Region,
 ) -> Result<CharacterBody, ReliefError> {
-    let sense = match plate.form {
-        PlateForm::Plinth => Sense::Raised,
-        PlateForm::Tray => Sense::Sunken,
+    let sense = match pad.form {
+        PadForm::Raised => Sense::Raised,
+        PadForm::Recessed => Sense::Sunken,
     };
-    let relief = Relief { sense, height: plate.height, draft: plate.draft, walls, ..Relief::default() };
-    let word = plate.form.word();
-    let built = build(seat, &relief, seat.sheet, plate.clears, pull, PLATE, word, region).map_err(|e| match e {
-        ReliefError::AlongPull { .. } | ReliefError::WallsMeet { .. } => ReliefError::Plate { plate: word },
+    let relief = Relief { sense, height: pad.height, draft: pad.draft, walls, ..Relief::default() };
+    let word = pad.form.word();
+    let built = build(seat, &relief, seat.surface_body, pad.clears, pull, PAD, word, region).map_err(|e| match e {
+        ReliefError::AlongPull { .. } | ReliefError::WallsMeet { .. } => ReliefError::Pad { pad: word },
         other => other,
     })?;
-    built.into_iter().next().ok_or(ReliefError::Plate { plate: word })
+    built.into_iter().next().ok_or(ReliefError::Pad { pad: word })
 }

@@ -6,13 +6,13 @@ use super::{CharacterBody, Role};
 use crate::wall::{self, Start, WallError, Way};
 use glam::DVec3;
 use solid::Mesh;
-use trade::{EdgeShape, Held, Relief};
+use trade::{EdgeShape, MeasuredAt, Relief};
 
 impl<'a> Builder<'a> {
     pub(super) fn build(&self, character: u32, met: f64) -> Result<CharacterBody, WallError> {
         let alpha = self.relief.draft.to_radians();
-        let Relief { height, held, edge, edge_shape, root, .. } = self.relief;
-        let land = if self.sign > 0.0 { Role::Land } else { Role::Floor };
+        let Relief { height, measured_at: held, edge, edge_shape, root, .. } = self.relief;
+        let narrow_role = if self.sign > 0.0 { Role::Top } else { Role::Floor };
         // what rounds the narrow end of the body and what flares its wide end
         let edge = (edge, edge_shape, Role::Edge);
         let root = (root, EdgeShape::Round, Role::Root);
@@ -24,26 +24,26 @@ impl<'a> Builder<'a> {
         let end = if self.apart { 0.0 } else { -f64::max(2.0 * self.seat.facet_error + REACH, self.past) };
         let mut work = Work { builder: self, met, mesh: Mesh::default(), roles: Vec::new() };
         let held_at = match held {
-            Held::Land => height,
-            Held::Root => 0.0,
+            MeasuredAt::Top => height,
+            MeasuredAt::Root => 0.0,
         };
         let sharp = work.ring(held_at);
         let (top, foot) = (height - narrow.tall, wide.tall);
         // from the sharp outline to where the wall itself begins, and from there both ways
         let (up, down) = match held {
-            Held::Land if narrow.tall > 0.0 => {
+            MeasuredAt::Top if narrow.tall > 0.0 => {
                 let begin = work.ghost(&sharp, alpha, Way::Growing, held_at, top)?;
                 (begin.clone(), begin)
             }
-            Held::Root if wide.tall > 0.0 => {
+            MeasuredAt::Root if wide.tall > 0.0 => {
                 let begin = work.ghost(&sharp, alpha, Way::Shrinking, held_at, foot)?;
                 (begin.clone(), begin)
             }
             _ => (sharp.clone(), sharp),
         };
         let begin = match held {
-            Held::Land => top,
-            Held::Root => foot,
+            MeasuredAt::Top => top,
+            MeasuredAt::Root => foot,
         };
         // up: the wall where it begins below, then the round of the narrow end
         let mut rings = up;
@@ -56,7 +56,7 @@ impl<'a> Builder<'a> {
             rings = work.stage(&rings, *angle, Way::Shrinking, level, level + tall, narrow.role)?;
             level += tall;
         }
-        self.cap(&rings, self.sign * height, land, &mut work.mesh, &mut work.roles)?;
+        self.cap(&rings, self.sign * height, narrow_role, &mut work.mesh, &mut work.roles)?;
         // down: the wall, the flare of the wide end, and past the surface
         let (mut rings, mut level) = (down, begin);
         let past = if wide.tall > 0.0 { foot } else { end };
@@ -114,7 +114,7 @@ impl Work<'_> {
             None => (b.chart().strip(point).1 - b.sign * from).abs(),
         };
         let walls = wall::raise(&starts, alpha, way, self.met, &end_at, &way_of)?;
-        // a stroke that closes up leaves no land; a counter that does is seen by the checks
+        // a stroke that closes up leaves no top; a counter that does is seen by the checks
         if way == Way::Shrinking && walls.closed_up > 0 { Err(WallError::Meet) } else { Ok(walls) }
     }
 

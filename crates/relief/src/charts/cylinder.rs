@@ -1,7 +1,7 @@
 //! The cylinder, outside or inside: it unrolls without stretch.
 //!
 //! The crown is the line whose normal is nearest to the pull. Strips read along the axis unless
-//! the axis stands upright, in which case they read round it. The coordinate round the barrel is
+//! the axis stands upright, in which case they read round it. The coordinate round the cylinder is
 //! an arc length on the seat, 0 at the crown; the one along the axis is 0 at the face's start.
 
 use crate::chart::{Chart, Facet, Upright};
@@ -131,7 +131,7 @@ mod tests {
         );
         assert!((chart.point(DVec2::ZERO, 0.0) - DVec3::new(-9.0, 0.0, 15.0)).length() < 1e-12);
         assert!((chart.normal(DVec2::ZERO) - DVec3::Z).length() < 1e-12);
-        // an upright barrel is read round, from the front
+        // an upright cylinder is read round, from the front
         let chart = CylinderChart::new(DVec3::ZERO, DVec3::Z, 15.0, false, &[], Upright { pull: Some(DVec3::Z) });
         assert!((chart.normal(DVec2::ZERO) - DVec3::NEG_Y).length() < 1e-12);
         assert!(chart.point(DVec2::new(0.1, 0.0), 0.0).x > 0.0 && chart.point(DVec2::new(0.0, 1.0), 0.0).z > 0.9);

@@ -1,4 +1,4 @@
-//! The chart of a seat raised or lowered as a whole: the top of a plinth, the floor of a tray. Places of the strip
+//! The chart of a seat raised or lowered as a whole: the top of a raised pad, the floor of a recessed pad. Places of the strip
 //! are those of the seat below.
 
 use crate::chart::{Chart, Rings};

@@ -1,8 +1,8 @@
-//! The ball, outside or inside. It can't be unrolled: its strip keeps distances and directions from
+//! The sphere, outside or inside. It can't be unrolled: its strip keeps distances and directions from
 //! one place, the crown (the azimuthal equidistant projection), and is stretched by
 //! (r/R) / sin(r/R) across them at the distance r from it.
 //!
-//! The crown is the middle of the face, or, where the face is a whole ball, the place whose normal
+//! The crown is the middle of the face, or, where the face is a whole sphere, the place whose normal
 //! is the pull. Marks are rolled from their own place and not from the crown, so that what the
 //! strip stretches does not stretch them.
 
@@ -76,13 +76,13 @@ impl Chart for SphereChart {
     }
 
     fn step(&self, _: DVec2, height: f64, sag: f64) -> DVec2 {
-        // no way on the strip is shorter than on the ball
+        // no way on the strip is shorter than on the sphere
         let r = (self.radius + self.sign * height).max(1e-6);
         DVec2::splat((8.0 * r * sag).sqrt() * (self.radius / r).min(1.0))
     }
 
     fn twist_step(&self, _: DVec2, _: f64) -> f64 {
-        // a ball curves alike in all directions
+        // a sphere curves alike in all directions
         f64::INFINITY
     }
 
@@ -121,7 +121,7 @@ mod tests {
 
     proptest! {
         #[test]
-        fn a_ball_keeps_a_charts_promises(
+        fn a_sphere_keeps_a_charts_promises(
             pull in prop::array::uniform3(-1.0..1.0f64), inside: bool, x in -1.0..1.0f64, y in -1.0..1.0f64,
             height in -1.0..1.0f64, by in prop::array::uniform2(-8.0..8.0f64),
         ) {

@@ -26,8 +26,8 @@ const MOST_STRETCH: f64 = 1.0;
 #[derive(Clone, Debug, PartialEq)]
 pub struct PlacedMark {
     pub characters: Vec<PlacedCharacter>,
-    /// The field of its plate.
-    pub plate: Option<Region>,
+    /// The field of its pad.
+    pub pad: Option<Region>,
     /// What it keeps free for later.
     pub fields: Vec<Region>,
     /// The box on the strip, counter-clockwise, from its lower left corner; four corners where it is
@@ -104,7 +104,7 @@ pub fn place(mark: &Mark, seat: &Seat) -> Result<PlacedMark, ReliefError> {
         anchor = middle;
     }
     let stamp = mark.relief.sense == Sense::Stamp;
-    let field = if stamp || mark.relief.plate.is_some() {
+    let field = if stamp || mark.relief.pad.is_some() {
         Some(field(mark, &lettered, &lie).ok_or(ReliefError::DropMisses)?)
     } else {
         None
@@ -121,8 +121,8 @@ pub fn place(mark: &Mark, seat: &Seat) -> Result<PlacedMark, ReliefError> {
         let Some((low, high)) = c.region.bounds() else { continue };
         let mid = (low + high) / 2.0;
         let own = if lettered.whole { lettered.size.x / 2.0 } else { mid.x };
-        let lost = || match mark.place.lay {
-            trade::Lay::Rolled => ReliefError::Stretched { character: c.text.clone() },
+        let lost = || match mark.place.placement {
+            trade::Placement::Wrapped => ReliefError::Stretched { character: c.text.clone() },
             _ => ReliefError::DropMisses,
         };
         for p in [mid, low, high, DVec2::new(low.x, high.y), DVec2::new(high.x, low.y)] {
@@ -144,12 +144,12 @@ pub fn place(mark: &Mark, seat: &Seat) -> Result<PlacedMark, ReliefError> {
     let own = lettered.size.x / 2.0;
     let fields: Option<Vec<Region>> = lettered.fields.iter().map(|field| laid(&lie, field, own)).collect();
     let fields = fields.ok_or(ReliefError::DropMisses)?;
-    let plate = field.filter(|_| !stamp);
+    let pad = field.filter(|_| !stamp);
     let Lettered { cap_height, width, spacing, size, .. } = lettered;
     let (length, height) = (size.x, size.y);
     let placed = PlacedMark {
         characters,
-        plate,
+        pad,
         fields,
         outline,
         anchor,
@@ -172,14 +172,14 @@ pub fn place(mark: &Mark, seat: &Seat) -> Result<PlacedMark, ReliefError> {
     }
     let period = seat.chart.period();
     let letters = placed.characters.iter().map(|c| (c.text.as_str(), &c.region));
-    let field = mark.relief.plate.zip(placed.plate.as_ref()).map(|(plate, region)| (plate.form.word(), region));
+    let field = mark.relief.pad.zip(placed.pad.as_ref()).map(|(pad, region)| (pad.form.word(), region));
     for (what, region) in letters.chain(field) {
         let Some((low, high)) = region.bounds() else { continue };
         if cap::too_fine(low, high, seat.chart.step_over(low, high, mark.relief.height, SAG)) {
             return Err(ReliefError::TooLarge { what: what.to_owned() });
         }
     }
-    let widest = placed.plate.as_ref().map_or(&placed.outline, |p| &p.islands[0].outer);
+    let widest = placed.pad.as_ref().map_or(&placed.outline, |p| &p.islands[0].outer);
     let (low, high) = extents(seat, widest, anchor);
     if (0..2).any(|k| high[k] - low[k] > 0.98 * period[k]) {
         let character = placed.characters.last().map(|c| c.text.clone()).unwrap_or_default();

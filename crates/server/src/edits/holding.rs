@@ -19,20 +19,20 @@ pub(super) fn unmarked(job: &Job) -> Result<(), Problem> {
 pub(super) fn unnamed(job: &Job) -> Result<(), Problem> {
     if !job.marks.is_empty() {
         return Err(Problem::Wrong(
-            "Marks sit on faces of the part as it is, and would lose them. Take the marks away first.".into(),
+            "Marks sit on faces of the part as it is, and would lose them. Remove the marks first.".into(),
         ));
     }
     let of_faces = |area: &Area| matches!(area, Area::Faces { .. });
     let tool = &job.tool;
-    if tool.keep_outs.iter().any(|k| of_faces(&k.area)) || tool.given.iter().any(|g| of_faces(&g.area)) {
+    if tool.keep_outs.iter().any(|k| of_faces(&k.area)) || tool.assigned.iter().any(|g| of_faces(&g.area)) {
         return Err(Problem::Wrong(
-            "Keep-outs or areas given to a steel are faces of the part as it is, and would lose them. Take them away first."
+            "Keep-outs or areas given to a steel are faces of the part as it is, and would lose them. Remove them first."
                 .into(),
         ));
     }
     if !job.face_names.is_empty() {
         return Err(Problem::Wrong(
-            "Named faces of the part as it is would lose their names. Take the names away first.".into(),
+            "Named faces of the part as it is would lose their names. Remove the names first.".into(),
         ));
     }
     Ok(())

@@ -72,6 +72,6 @@ impl Change for RemoveKeepOut {
 
 fn keep_out(job: &Job, name: &str) -> Result<usize, Problem> {
     job.tool.keep_outs.iter().position(|k| k.name == name).ok_or_else(|| {
-        Problem::Missing(format!("There is no keep-out “{name}” any more; somebody else may have taken it away."))
+        Problem::Missing(format!("There is no keep-out “{name}” any more; somebody else may have removed it."))
     })
 }

@@ -27,7 +27,7 @@ impl Change for SetLimit {
     }
 }
 
-/// Back to the sheet's.
+/// Back to what the limits say.
 #[derive(Clone, Debug, Serialize, Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
 pub struct ResetLimit {
@@ -36,7 +36,7 @@ pub struct ResetLimit {
 
 impl Change for ResetLimit {
     fn label(&self) -> String {
-        "limit back to the sheet's".into()
+        "limit as it was".into()
     }
 
     fn apply(&self, job: &mut Job, _: &Bench) -> Result<(), Problem> {

@@ -61,7 +61,7 @@ edits! {
     TakeBodies(TakeBodies) in bodies;
     MendPart(MendPart) in mends;
     RemoveMend(RemoveMend) in mends;
-    TakeAsSheet(TakeAsSheet) in sheet;
+    TakeAsSurfaceBody(TakeAsSurfaceBody) in sheet;
     JoinFaces(JoinFaces) in faces;
     DivideFace(DivideFace) in faces;
     ClearFaceMends(ClearFaceMends) in faces;
@@ -79,8 +79,8 @@ edits! {
     SetSlidePull(SetSlidePull) in slides;
     RenameSlide(RenameSlide) in slides;
     RemoveSlide(RemoveSlide) in slides;
-    Give(Give) in assigned;
-    TakeBack(TakeBack) in assigned;
+    Assign(Assign) in assigned;
+    Unassign(Unassign) in assigned;
     AddKeepOut(AddKeepOut) in keep_outs;
     SetKeepOut(SetKeepOut) in keep_outs;
     RemoveKeepOut(RemoveKeepOut) in keep_outs;

@@ -133,7 +133,7 @@ fn parting_line(job: &mut Job, at: usize) -> Result<&mut Parting, Problem> {
     job.tool
         .parting
         .get_mut(at)
-        .ok_or_else(|| Problem::Missing("That parting line is gone; somebody else may have taken it away.".into()))
+        .ok_or_else(|| Problem::Missing("That parting line is gone; somebody else may have removed it.".into()))
 }
 
 #[cfg(test)]

@@ -104,7 +104,7 @@ impl PlateEdit {
 fn cavity_at(plate: &mut ToolPlate, at: usize) -> Result<&mut Cavity, Problem> {
     plate.cavities.get_mut(at).ok_or_else(|| {
         Problem::Missing(format!(
-            "The tool plate has no cavity {}; somebody else may have laid it anew or taken it away.",
+            "The tool plate has no cavity {}; somebody else may have laid it anew or removed it.",
             at + 1
         ))
     })

@@ -47,7 +47,7 @@ impl Change for PullFromFace {
     }
 }
 
-/// The first half leaves the other way.
+/// The fixed half leaves the other way.
 #[derive(Clone, Debug, Serialize, Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
 pub struct SwapHalves {}
@@ -68,10 +68,10 @@ impl Change for SwapHalves {
             }
         }
         // so does what was given to the halves
-        for given in &mut job.tool.given {
+        for given in &mut job.tool.assigned {
             given.to = match &given.to {
-                Steel::First => Steel::Second,
-                Steel::Second => Steel::First,
+                Steel::Fixed => Steel::Moving,
+                Steel::Moving => Steel::Fixed,
                 slide @ Steel::Slide { .. } => slide.clone(),
             };
         }
@@ -105,7 +105,7 @@ fn tidy(direction: DVec3) -> DVec3 {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::edits::assigned::Give;
+    use crate::edits::assigned::Assign;
     use crate::edits::tests::bench;
     use trade::Area;
 
@@ -113,12 +113,12 @@ mod tests {
     fn halves_change_places_when_the_pull_turns_and_strokes_of_a_brush_are_one_area() {
         let (mut job, bench) = bench();
         let stroke = |x: f64| Area::Painted { spots: vec![trade::Spot { at: [x, 0.0, 0.0], radius: 1.0 }] };
-        Give { area: stroke(1.0), to: Steel::First }.apply(&mut job, &bench).unwrap();
-        Give { area: stroke(2.0), to: Steel::First }.apply(&mut job, &bench).unwrap();
-        assert_eq!(job.tool.given.len(), 1);
-        assert_eq!(job.tool.given[0].area.spots().len(), 2);
+        Assign { area: stroke(1.0), to: Steel::Fixed }.apply(&mut job, &bench).unwrap();
+        Assign { area: stroke(2.0), to: Steel::Fixed }.apply(&mut job, &bench).unwrap();
+        assert_eq!(job.tool.assigned.len(), 1);
+        assert_eq!(job.tool.assigned[0].area.spots().len(), 2);
         SwapHalves {}.apply(&mut job, &bench).unwrap();
-        assert_eq!(job.tool.given[0].to, Steel::Second);
+        assert_eq!(job.tool.assigned[0].to, Steel::Moving);
     }
 
     #[test]

@@ -191,7 +191,7 @@ fn column_at(roster: &Roster, name: &str) -> Result<usize, Problem> {
 
 fn row_at(roster: &Roster, id: u32) -> Result<usize, Problem> {
     let at = roster.rows.iter().position(|r| r.id == id);
-    at.ok_or_else(|| Problem::Missing("That row is gone; somebody else may have taken it away.".into()))
+    at.ok_or_else(|| Problem::Missing("That row is gone; somebody else may have removed it.".into()))
 }
 
 fn row_of(roster: &mut Roster, id: u32) -> Result<&mut Row, Problem> {

@@ -1,25 +1,25 @@
-//! An open part taken as a sheet.
+//! An open part taken as a surface body.
 
 use super::Change;
 use crate::problem::Problem;
 use serde::{Deserialize, Serialize};
+use trade::BodySide;
 use trade::Job;
-use trade::SheetSide;
 use utoipa::ToSchema;
 use workbench::{Bench, Steps};
 
-/// An open part is meant as a sheet without thickness, marked on one side; without a side it is not.
+/// An open part is meant as a surface body, marked on one side; without a side it is not.
 #[derive(Clone, Debug, Serialize, Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
-pub struct TakeAsSheet {
-    pub side: Option<SheetSide>,
+pub struct TakeAsSurfaceBody {
+    pub side: Option<BodySide>,
 }
 
-impl Change for TakeAsSheet {
+impl Change for TakeAsSurfaceBody {
     fn label(&self) -> String {
         match self.side {
-            Some(_) => "part taken as a sheet".into(),
-            None => "part not taken as a sheet".into(),
+            Some(_) => "part taken as a surface body".into(),
+            None => "part not taken as a surface body".into(),
         }
     }
 
@@ -29,12 +29,13 @@ impl Change for TakeAsSheet {
                 "Marks stand on the side of the part that is its outside now. Remove them first.".into(),
             ));
         }
-        if self.side.is_some() && !bench.part().soundness.is_sheet() {
+        if self.side.is_some() && !bench.part().soundness.is_surface_body() {
             return Err(Problem::Wrong(
-                "The part can't be a sheet: either it is closed, or more is wrong with it than open edges.".into(),
+                "The part can't be a surface body: either it is closed, or more is wrong with it than open edges."
+                    .into(),
             ));
         }
-        job.part.sheet = self.side;
+        job.part.surface_body = self.side;
         Ok(())
     }
 }

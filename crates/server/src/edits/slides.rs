@@ -102,7 +102,7 @@ impl Change for RemoveSlide {
         let at = slide(job, &self.name)?;
         job.tool.slides.remove(at);
         // with it goes what stands on it
-        job.tool.given.retain(|g| g.to != Steel::Slide { name: self.name.clone() });
+        job.tool.assigned.retain(|g| g.to != Steel::Slide { name: self.name.clone() });
         job.tool.parting.retain(|p| *p != Parting::Silhouette { slide: Some(self.name.clone()) });
         Ok(())
     }
@@ -115,13 +115,13 @@ fn add_slide(job: &mut Job, pull: [f64; 3]) {
 
 fn slide(job: &Job, name: &str) -> Result<usize, Problem> {
     job.tool.slides.iter().position(|s| s.name == name).ok_or_else(|| {
-        Problem::Missing(format!("There is no slide “{name}” any more; somebody else may have taken it away."))
+        Problem::Missing(format!("There is no slide “{name}” any more; somebody else may have removed it."))
     })
 }
 
 /// What names the slide goes on naming it.
 fn rename_slide(job: &mut Job, name: &str, to: &str) {
-    for given in &mut job.tool.given {
+    for given in &mut job.tool.assigned {
         if let Steel::Slide { name: n } = &mut given.to
             && n == name
         {
@@ -141,7 +141,7 @@ fn rename_slide(job: &mut Job, name: &str, to: &str) {
 mod tests {
     use super::*;
     use crate::edits::tests::bench;
-    use crate::edits::{assigned::Give, parting::AddParting};
+    use crate::edits::{assigned::Assign, parting::AddParting};
     use trade::Area;
 
     #[test]
@@ -154,14 +154,14 @@ mod tests {
         };
         let slide = |name: &str| Steel::Slide { name: name.into() };
         let job = apply(&job, &AddSlide { direction: [1.0, 0.0, 0.0] });
-        let job = apply(&job, &Give { area: Area::Faces { faces: vec![0] }, to: slide("slide 1") });
+        let job = apply(&job, &Assign { area: Area::Faces { faces: vec![0] }, to: slide("slide 1") });
         let line = Parting::Silhouette { slide: Some("slide 1".into()) };
         let job = apply(&job, &AddParting { parting: line });
         let lines = job.tool.parting.len();
         let job = apply(&job, &RenameSlide { name: "slide 1".into(), to: "side core".into() });
-        assert_eq!(job.tool.given[0].to, slide("side core"));
+        assert_eq!(job.tool.assigned[0].to, slide("side core"));
         assert_eq!(job.tool.parting[lines - 1], Parting::Silhouette { slide: Some("side core".into()) });
         let job = apply(&job, &RemoveSlide { name: "side core".into() });
-        assert!(job.tool.given.is_empty() && job.tool.parting.len() == lines - 1);
+        assert!(job.tool.assigned.is_empty() && job.tool.parting.len() == lines - 1);
     }
 }

@@ -9,8 +9,10 @@ pub struct Model {
     #[sea_orm(primary_key, auto_increment = false)]
     pub state: i64,
     pub fails: i32,
-    pub close: i32,
-    pub unchecked: i32,
+    #[sea_orm(column_name = "close")]
+    pub marginal: i32,
+    #[sea_orm(column_name = "unchecked")]
+    pub not_checked: i32,
     /// The finding that matters most, if any does not hold.
     pub worst: Option<String>,
 }

@@ -1,4 +1,4 @@
-//! What ships: limits sheets; and typed lengths read.
+//! What ships: limitss; and typed lengths read.
 
 use crate::problem::{Problem, Refusal};
 use axum::{Json, extract::Query};
@@ -19,7 +19,7 @@ pub struct SheetLimit {
     pub limit: LimitShown,
 }
 
-/// The limits sheets.
+/// The limitss.
 #[utoipa::path(get, path = "/api/sheets", responses((status = 200, body = Vec<SheetView>)))]
 pub async fn sheets() -> Json<Vec<SheetView>> {
     let sheets = trade::limits::sheets().iter().map(|s| SheetView {

@@ -37,7 +37,7 @@ fn what(name: &str) -> String {
         "marked-solid.3mf" => "the finished solid in millimetres, one object, marks as named colours",
         "marked-solid.stl" => "the finished solid in millimetres, binary STL",
         "marked-solid.glb" => "the finished solid for viewers, faces and marks as named parts",
-        "marked-sheet.glb" => "the sheet with the bodies on it for viewers, faces and marks as named parts",
+        "marked-surface-body.glb" => "the surface with the bodies on it for viewers, faces and marks as named parts",
         "lettering.3mf" => "the lettering bodies as named objects",
         "findings.html" => "the findings to read and print",
         "tool-plate.svg" => "where each cavity lies, turned as it lies, to print",
@@ -45,7 +45,9 @@ fn what(name: &str) -> String {
         "job.tinbadge.json" => "the job file, for the command line",
         _ if name.starts_with("surface-") => "the region of one surface-only mark, without thickness, binary STL",
         _ if name.starts_with("stamp-area-") => "the field of one stamp area, without thickness, binary STL",
-        _ if name.starts_with("plinth-") || name.starts_with("tray-") => "what one mark stands on, binary STL",
+        _ if name.starts_with("raised-pad-") || name.starts_with("recessed-pad-") => {
+            "what one mark stands on, binary STL"
+        }
         _ if name.starts_with("kept-free-") => "what one mark keeps free for later, without thickness, binary STL",
         _ if name.starts_with("core-") => "the turnable core of one date dial, binary STL",
         _ => "the bodies of one mark, binary STL",

@@ -149,28 +149,28 @@ pub async fn change(
 }
 
 /// One step back.
-#[utoipa::path(post, path = "/api/jobs/{id}/back", params(("id" = Uuid, Path), Variant), request_body = Step,
+#[utoipa::path(post, path = "/api/jobs/{id}/undo", params(("id" = Uuid, Path), Variant), request_body = Step,
     responses((status = 200, body = JobView), (status = 422, body = Refusal), (status = 404, body = Refusal)))]
-pub async fn back(
+pub async fn undo(
     State(app): State<Shared>,
     Path(id): Path<Uuid>,
     Query(variant): Query<Variant>,
     Json(step): Json<Step>,
 ) -> Result<Json<JobView>, Problem> {
-    app.store.back(id, &author(&step.author)?).await?;
+    app.store.undo(id, &author(&step.author)?).await?;
     changed(&app, id, variant.row).await
 }
 
 /// One step again.
-#[utoipa::path(post, path = "/api/jobs/{id}/again", params(("id" = Uuid, Path), Variant), request_body = Step,
+#[utoipa::path(post, path = "/api/jobs/{id}/redo", params(("id" = Uuid, Path), Variant), request_body = Step,
     responses((status = 200, body = JobView), (status = 422, body = Refusal), (status = 404, body = Refusal)))]
-pub async fn again(
+pub async fn redo(
     State(app): State<Shared>,
     Path(id): Path<Uuid>,
     Query(variant): Query<Variant>,
     Json(step): Json<Step>,
 ) -> Result<Json<JobView>, Problem> {
-    app.store.again(id, &author(&step.author)?).await?;
+    app.store.redo(id, &author(&step.author)?).await?;
     changed(&app, id, variant.row).await
 }
 

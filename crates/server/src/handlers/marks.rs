@@ -4,7 +4,7 @@ use super::{Variant, handoff::stem as file_stem};
 use crate::{
     app::Shared,
     problem::{Problem, Refusal, sentence},
-    views::{self, LayView, PlateView, SeatView},
+    views::{self, PlacementView, PlateView, SeatView},
 };
 use axum::{
     Json,
@@ -53,23 +53,23 @@ pub async fn seat(
 }
 
 #[derive(Deserialize, ToSchema)]
-pub struct LayWish {
+pub struct PlacementWish {
     mark: Mark,
-    /// Lay its middle here instead: a point of the part, mm.
+    /// Placement its middle here instead: a point of the part, mm.
     at: Option<[f64; 3]>,
-    /// Lay its middle here instead: a place of the strip, mm. Ties stay ties.
+    /// Placement its middle here instead: a place of the strip, mm. Ties stay ties.
     to: Option<[f64; 2]>,
 }
 
 /// Lays a mark on its strip as it would be, without building or keeping anything.
-#[utoipa::path(post, path = "/api/jobs/{id}/lay", params(("id" = Uuid, Path), Variant), request_body = LayWish,
-    responses((status = 200, body = LayView), (status = 422, body = Refusal)))]
-pub async fn lay(
+#[utoipa::path(post, path = "/api/jobs/{id}/placement", params(("id" = Uuid, Path), Variant), request_body = PlacementWish,
+    responses((status = 200, body = PlacementView), (status = 422, body = Refusal)))]
+pub async fn placement(
     State(app): State<Shared>,
     Path(id): Path<Uuid>,
     Query(variant): Query<Variant>,
-    Json(lay): Json<LayWish>,
-) -> Result<Json<LayView>, Problem> {
+    Json(lay): Json<PlacementWish>,
+) -> Result<Json<PlacementView>, Problem> {
     let (standing, (_, row, day)) = app.standing(id, variant.row).await?;
     let mut job = standing.job;
     let bench = app.bench(&job).await?;
@@ -97,7 +97,7 @@ pub async fn lay(
             }
             let placed = placed(&mark)?;
             let lifted = if mark.relief.sense == trade::Sense::Raised { mark.relief.height } else { 0.0 };
-            Ok::<_, String>(views::lay(&mark, &placed, &seat, lifted))
+            Ok::<_, String>(views::laid_out(&mark, &placed, &seat, lifted))
         })
         .await?
         .map_err(|e| Problem::Wrong(sentence(&e)))?;

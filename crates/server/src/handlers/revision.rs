@@ -54,7 +54,7 @@ pub struct RevisionRow {
     /// What uses it, in words.
     pub uses: Vec<String>,
     pub fate: Fate,
-    /// The face that takes its place, or the likest one.
+    /// The face that takes its place, or the closest match one.
     pub to: Option<u32>,
     /// How far its middle moved, mm.
     pub moved: Option<f64>,
@@ -85,7 +85,7 @@ pub async fn propose_revision(
     let mut part = app.read(bytes.clone(), asked.clone(), newer.ticket).await?;
     asked.sha256 = Some(part.sha256.clone());
     asked.unit = Some(part.unit);
-    asked.sheet = job.part.sheet;
+    asked.surface_body = job.part.surface_body;
     // of several bodies those that were taken before, if there are as many, else the largest
     if part.bodies.len() > 1 {
         let before = job.part.bodies.clone().filter(|b| b.iter().all(|&at| (at as usize) < part.bodies.len()));
@@ -147,8 +147,8 @@ fn in_words(used: &Use, job: &trade::Job) -> String {
             format!("mark “{}”", text.replace('\n', " / "))
         }
         Use::KeepOut(name) => format!("keep-out “{name}”"),
-        Use::Given(at) => {
-            let to = job.tool.given.get(*at).map(|g| crate::edits::steel_name(&g.to));
+        Use::Assigned(at) => {
+            let to = job.tool.assigned.get(*at).map(|g| crate::edits::steel_name(&g.to));
             format!("given to {}", to.unwrap_or_default())
         }
         Use::Name(name) => format!("named “{name}”"),
@@ -199,7 +199,7 @@ pub async fn confirm_revision(
                         unit: was.unit,
                         bodies: was.bodies.clone(),
                         mends: was.mends.clone(),
-                        sheet: was.sheet,
+                        surface_body: was.surface_body,
                     });
                     let revised = revised(&job, &old, &new, PartRef { replaces, ..part }, &choices);
                     revised.check()?;

@@ -30,7 +30,7 @@ pub struct ToolView {
     /// In the order of the tool's keep-outs.
     pub keep_outs: Vec<PatchView>,
     /// In the order of the areas given by hand: mm².
-    pub given: Vec<f64>,
+    pub assigned: Vec<f64>,
 }
 
 #[derive(Serialize, ToSchema)]
@@ -138,7 +138,7 @@ fn view(bench: &Bench, job: &trade::Job) -> ToolView {
                 }
             })
             .collect(),
-        given: job.tool.given.iter().map(|g| size(&patch(&g.area))).collect(),
+        assigned: job.tool.assigned.iter().map(|g| size(&patch(&g.area))).collect(),
     }
 }
 
@@ -156,7 +156,7 @@ pub enum MapKind {
 /// count d of pieces that are divided; n × `u32` triangle of the part's mesh, its highest bit set
 /// where the piece is not the whole of it; d × 9 `f32` corners of those, mm; n × c `f32`.
 /// Channels of draft: degrees at the three corners, number of the steel or −1, 1 where it is caught.
-/// Channels of wall: by ray, by ball, mm; not a number where the part is open. Channel of change: mm
+/// Channels of wall: by ray, by sphere, mm; not a number where the part is open. Channel of change: mm
 /// that the skin lies outside the earlier revision's, negative inside.
 #[utoipa::path(get, path = "/api/jobs/{id}/maps/{kind}", params(("id" = Uuid, Path), ("kind" = inline(MapKind), Path)),
     responses((status = 200, content_type = "application/octet-stream", body = Vec<u8>), (status = 404, body = Refusal)))]
@@ -185,7 +185,7 @@ pub async fn map(
             MapKind::Draft => draft(&bench, &job),
             MapKind::Wall => {
                 let told = |v: Option<f64>| v.map_or(f32::NAN, |v| v as f32);
-                pack(&bench, &bench.walls().iter().map(|w| [told(w.ray), told(w.ball)]).collect::<Vec<_>>())
+                pack(&bench, &bench.walls().iter().map(|w| [told(w.ray), told(w.sphere)]).collect::<Vec<_>>())
             }
         })
         .await?;
@@ -257,8 +257,8 @@ pub struct ProbeView {
     pub free: bool,
     /// Wall straight inward, mm; `None` where the part is open.
     pub ray: Option<f64>,
-    /// Diameter of the largest ball that touches the place from inside and fits, mm.
-    pub ball: Option<f64>,
+    /// Diameter of the largest sphere that touches the place from inside and fits, mm.
+    pub sphere: Option<f64>,
 }
 
 /// Draft and wall at the place of the skin nearest to a point.
@@ -285,7 +285,7 @@ pub async fn probe(
                 steel: verdict.and_then(|v| v.steel).map(|s| steels[s as usize].0.clone()),
                 free: verdict.is_some_and(|v| v.free),
                 ray: wall.ray,
-                ball: wall.ball,
+                sphere: wall.sphere,
             })
         })
         .await?;

@@ -42,7 +42,7 @@ impl App {
         let failed = |e: &dyn std::fmt::Display| Problem::Wrong(format!("The archive could not be written: {e}."));
         let file = tempfile::tempfile().map_err(|e| failed(&e))?;
         let mut writer = zip::ZipWriter::new(file);
-        let sheet = bench.part().sheet.is_some();
+        let sheet = bench.part().surface_body.is_some();
         let endings: HashMap<&str, &str> =
             RowFile::ALL.iter().filter_map(|kind| Some((kind.handed_as(sheet)?, kind.ending()))).collect();
         for (planned, name) in planned.iter().zip(&names) {

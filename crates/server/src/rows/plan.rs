@@ -48,11 +48,11 @@ pub fn plan(job: &Job, day: time::Date) -> Vec<Planned> {
 /// Names in the handoff of the files that a job wants of each row.
 #[must_use]
 pub fn wanted(job: &Job, bench: &Bench) -> Vec<String> {
-    let sheet = bench.part().sheet.is_some();
+    let surface_body = bench.part().surface_body.is_some();
     RowFile::ALL
         .into_iter()
         .filter(|kind| job.row_files.kinds.contains(kind))
-        .filter_map(|kind| kind.handed_as(sheet).map(str::to_owned))
+        .filter_map(|kind| kind.handed_as(surface_body).map(str::to_owned))
         .collect()
 }
 

@@ -31,8 +31,8 @@ impl Store {
                 OnConflict::column(inspection::Column::State)
                     .update_columns([
                         inspection::Column::Fails,
-                        inspection::Column::Close,
-                        inspection::Column::Unchecked,
+                        inspection::Column::Marginal,
+                        inspection::Column::NotChecked,
                         inspection::Column::Worst,
                     ])
                     .to_owned(),

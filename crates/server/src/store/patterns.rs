@@ -17,7 +17,7 @@ pub struct KeptPattern {
 }
 
 fn read(row: pattern::Model) -> Result<KeptPattern, Problem> {
-    let pattern = serde_json::from_value(row.document.clone())
+    let pattern = Pattern::from_kept(row.document.clone())
         .map_err(|e| Problem::Wrong(format!("The pattern “{}” can't be read: {e}.", row.name)))?;
     Ok(KeptPattern { row, pattern })
 }

@@ -44,9 +44,9 @@ pub struct Standing {
     /// Number of the newest row of the history.
     pub latest: i64,
     /// What a step back would undo.
-    pub back: Option<String>,
+    pub undo: Option<String>,
     /// What a step again would do.
-    pub again: Option<String>,
+    pub redo: Option<String>,
     pub by: String,
     pub at: OffsetDateTime,
     /// Taken off the list.
@@ -54,16 +54,15 @@ pub struct Standing {
 }
 
 fn gone() -> Problem {
-    Problem::Missing("There is no such job; it may have been taken away.".into())
+    Problem::Missing("There is no such job; it may have been removed.".into())
 }
 
 fn read(row: change::Model) -> Result<Row, Problem> {
-    let mut job: Option<Job> = row
+    let job: Option<Job> = row
         .document
-        .map(serde_json::from_value)
+        .map(Job::from_kept)
         .transpose()
         .map_err(|e| Problem::Database(DbErr::Custom(format!("a document that can't be read: {e}"))))?;
-    job.iter_mut().for_each(Job::hold_faces);
     Ok(Row { from_state: row.from_state, author: row.author, at: row.at, label: row.label, job })
 }
 
@@ -107,14 +106,14 @@ impl Store {
         let state = self.row(row.state, &self.database).await?;
         let latest = self.row(row.latest, &self.database).await?;
         // nothing comes after the newest row
-        let again = if row.state == row.latest { None } else { newest_after(&self.database, row).await? };
+        let redo = if row.state == row.latest { None } else { newest_after(&self.database, row).await? };
         Ok(Standing {
             id: row.id,
             job: state.job()?.clone(),
             state: row.state,
             latest: row.latest,
-            back: state.from_state.map(|_| state.label.clone()),
-            again: again.map(|r| r.label),
+            undo: state.from_state.map(|_| state.label.clone()),
+            redo: redo.map(|r| r.label),
             by: latest.author.clone(),
             at: latest.at,
             gone: row.gone,
@@ -163,12 +162,12 @@ impl Store {
     ///
     /// # Errors
     /// There is nothing to go back to, no such job, or the database does not answer.
-    pub async fn back(&self, id: Uuid, author: &str) -> Result<(), Problem> {
+    pub async fn undo(&self, id: Uuid, author: &str) -> Result<(), Problem> {
         let transaction = self.database.begin().await?;
         let row = locked(&transaction, id).await?;
         let state = change::Entity::find_by_id(row.state).one(&transaction).await?.ok_or_else(gone)?;
-        let to = state.from_state.ok_or_else(|| Problem::Wrong("There is nothing to take back.".into()))?;
-        let made = step(&transaction, id, row.state, to, author, &format!("back: {}", state.label)).await?;
+        let to = state.from_state.ok_or_else(|| Problem::Wrong("There is nothing to undo.".into()))?;
+        let made = step(&transaction, id, row.state, to, author, &format!("undo: {}", state.label)).await?;
         finish(transaction, row, to, made).await
     }
 
@@ -176,13 +175,13 @@ impl Store {
     ///
     /// # Errors
     /// There is none, no such job, or the database does not answer.
-    pub async fn again(&self, id: Uuid, author: &str) -> Result<(), Problem> {
+    pub async fn redo(&self, id: Uuid, author: &str) -> Result<(), Problem> {
         let transaction = self.database.begin().await?;
         let row = locked(&transaction, id).await?;
         let next = newest_after(&transaction, &row)
             .await?
-            .ok_or_else(|| Problem::Wrong("There is nothing to do again.".into()))?;
-        let made = step(&transaction, id, row.state, next.id, author, &format!("again: {}", next.label)).await?;
+            .ok_or_else(|| Problem::Wrong("There is nothing to redo.".into()))?;
+        let made = step(&transaction, id, row.state, next.id, author, &format!("redo: {}", next.label)).await?;
         finish(transaction, row, next.id, made).await
     }
 

@@ -1,16 +1,16 @@
 //! What is answered, in the shapes that the front end shows. Lengths are mm, angles degrees.
 
-mod lay;
 mod outcome;
 mod part;
+mod placement;
 mod rows;
 mod said;
 mod seat;
 mod strip;
 
-pub use lay::{CharacterView, LayView, LetterView, PlateView, lay, path, plates};
 pub use outcome::{MarkView, OutcomeView, SolidView, outcome};
 pub use part::{BodyView, FaceView, MendView, PartView, SoundnessView, faces, says};
+pub use placement::{CharacterView, LetterView, PlacementView, PlateView, laid_out, path, plates};
 pub use rows::{AtView, RangeView, RowMark, RowView, RowsView, RunView, rows};
 pub use said::{MarkSays, SaidView, Widest, said};
 pub use seat::{CircleOnSeat, EdgeOnSeat, KeepOutOnSeat, PointOnSeat, SeatView, seat};
@@ -45,14 +45,14 @@ pub struct JobRow {
 #[derive(Serialize, ToSchema)]
 pub struct VerdictView {
     pub fails: i32,
-    pub close: i32,
-    pub unchecked: i32,
+    pub marginal: i32,
+    pub not_checked: i32,
     pub worst: Option<String>,
 }
 
 impl From<entity::inspection::Model> for VerdictView {
     fn from(m: entity::inspection::Model) -> Self {
-        Self { fails: m.fails, close: m.close, unchecked: m.unchecked, worst: m.worst }
+        Self { fails: m.fails, marginal: m.marginal, not_checked: m.not_checked, worst: m.worst }
     }
 }
 
@@ -76,9 +76,9 @@ pub struct JobView {
     /// Number of the newest entry of the history; grows with every change and step.
     pub latest: i64,
     /// What a step back would take back.
-    pub back: Option<String>,
+    pub undo: Option<String>,
     /// What a step again would do.
-    pub again: Option<String>,
+    pub redo: Option<String>,
     pub by: String,
     /// RFC 3339.
     pub at: String,
@@ -96,7 +96,7 @@ pub struct JobView {
 pub struct CavitiesView {
     /// Extents of the part across the pull, to the right and up on the plate, mm.
     pub part: [f64; 2],
-    /// Places, two by two, at which parts' extents lie upon one another; a hundred at most.
+    /// Places, two by two, at which parts' extents lie overlapping; a hundred at most.
     pub overlapping: Vec<[u32; 2]>,
 }
 
@@ -188,8 +188,8 @@ pub async fn job(app: &App, standing: Standing, shown: Option<u32>) -> Result<Jo
         id: standing.id,
         state: standing.state,
         latest: standing.latest,
-        back: standing.back,
-        again: standing.again,
+        undo: standing.undo,
+        redo: standing.redo,
         by: standing.by,
         at: when(standing.at),
         part: part::part(bench.part()),

@@ -12,7 +12,7 @@ pub struct OutcomeView {
     pub state: i64,
     /// The row of the roster that it is of.
     pub row: Option<u32>,
-    /// Name of the limits sheet that was measured against.
+    /// Name of the limits that was measured against.
     pub limits: String,
     pub marks: Vec<MarkView>,
 }

@@ -26,7 +26,7 @@ pub struct PartView {
 #[derive(Serialize, ToSchema)]
 pub struct BodyView {
     pub name: String,
-    /// A solid; otherwise a sheet without thickness.
+    /// A solid; otherwise a surface body.
     pub solid: bool,
     /// mm³, by the file's own geometry.
     pub volume: f64,
@@ -52,10 +52,10 @@ pub struct FaceView {
 #[derive(Serialize, ToSchema)]
 pub struct SoundnessView {
     pub solid: bool,
-    /// It is taken as a sheet without thickness, with this side of it outside.
-    pub sheet: Option<trade::SheetSide>,
-    /// It is open but sound otherwise: it could be meant as a sheet.
-    pub could_be_sheet: bool,
+    /// It is taken as a surface body, with this side of it outside.
+    pub surface_body: Option<trade::BodySide>,
+    /// It is open but sound otherwise: it could be meant as a surface body.
+    pub could_be_surface_body: bool,
     /// What is wrong and what to do.
     pub complaint: Option<String>,
     pub shells: usize,
@@ -107,10 +107,10 @@ pub(super) fn part(part: &Part) -> PartView {
             .collect(),
         soundness: SoundnessView {
             solid: sound.is_solid(),
-            sheet: part.sheet,
-            could_be_sheet: sound.is_sheet(),
+            surface_body: part.surface_body,
+            could_be_surface_body: sound.is_surface_body(),
             complaint: match sound.faults() {
-                _ if part.sheet.is_some() => None,
+                _ if part.surface_body.is_some() => None,
                 Some(faults) if !part.mends.is_empty() => {
                     Some(format!("{faults} Mend it below, or close it where it was drawn and bring it in again."))
                 }
@@ -124,7 +124,7 @@ pub(super) fn part(part: &Part) -> PartView {
             dropped: part.welded.dropped,
             slivers: sound.slivers,
             sliver_edges: sound.sliver_edges.iter().map(|e| e.map(|p: DVec3| p.to_array())).collect(),
-            bad_edges: if part.sheet.is_some() { &[][..] } else { &sound.bad_edges }
+            bad_edges: if part.surface_body.is_some() { &[][..] } else { &sound.bad_edges }
                 .iter()
                 .map(|e| e.map(|p: DVec3| p.to_array()))
                 .collect(),
@@ -152,7 +152,7 @@ pub fn faces(part: &Part) -> Vec<FaceView> {
         .collect()
 }
 
-/// A face in a few words: "barrel R 15.000, found, largest miss 0.0002 mm".
+/// A face in a few words: "cylinder R 15.000, found, largest miss 0.0002 mm".
 #[must_use]
 pub fn says(part: &Part, face: u32) -> String {
     let Some(found) = part.faces.get(face as usize) else { return String::new() };

@@ -64,7 +64,7 @@ pub struct RangeView {
     pub unit: String,
     /// How many figures fail, and how many are close.
     pub fails: usize,
-    pub close: usize,
+    pub marginal: usize,
     pub least: AtView,
     pub greatest: AtView,
 }
@@ -93,7 +93,7 @@ impl From<Range> for RangeView {
             check: range.check,
             unit: range.unit,
             fails: range.fails,
-            close: range.close,
+            marginal: range.marginal,
             least: range.least.into(),
             greatest: range.greatest.into(),
         }

@@ -42,7 +42,7 @@ pub struct SeatView {
     pub edges: Vec<EdgeOnSeat>,
     /// Points of its edges that marks can be tied to.
     pub points: Vec<PointOnSeat>,
-    /// The line y = 0 is the crown: there the barrel's normal is the pull.
+    /// The line y = 0 is the crown: there the cylinder's normal is the pull.
     pub crown: bool,
     /// How far the facets lie inside the true surface.
     pub facet_error: f64,

@@ -31,7 +31,7 @@ pub fn strip(bench: &Bench, job: &Job, mark: &Mark) -> Result<Strip, String> {
         };
         let letters = placed.characters.iter().flat_map(|c| c.region.islands.clone()).collect();
         layers.push(StripLayer::of_region(other.id.clone(), Region { islands: letters }, true));
-        if let Some(plate) = placed.plate {
+        if let Some(plate) = placed.pad {
             layers.push(StripLayer::of_region(format!("{} plate", other.id), plate, false));
         }
         let free = placed.fields.iter().flat_map(|f| f.islands.clone()).collect();

@@ -19,7 +19,7 @@ const NARROW: f64 = 5.0;
 /// A facet's normal lies within this of its curved surface's, degrees.
 const CURVED_DEG: f64 = 25.0;
 
-/// A ball, cone or torus through the seed's patch, grown as far as it fits.
+/// A sphere, cone or torus through the seed's patch, grown as far as it fits.
 pub(super) fn grow_curved(
     mesh: &Mesh,
     flats: &[Flat],

@@ -1,15 +1,15 @@
-//! Faces found in a bare triangle mesh: planes, cylinders, balls, cones and tori fitted with their
+//! Faces found in a bare triangle mesh: planes, cylinders, spheres, cones and tori fitted with their
 //! residual, the rest freeform.
 //!
-//! 1. Neighbouring triangles that lie in one plane become *flats* (a facet of a barrel is one, the
+//! 1. Neighbouring triangles that lie in one plane become *flats* (a facet of a cylinder is one, the
 //!    whole top of a block is one).
 //! 2. From the largest flat down: if it and its neighbours over soft edges stand round one axis
 //!    with the edges between them on one circle, a cylinder grows from them over soft edges.
 //! 3. A flat that no cylinder takes is a plane if it stands out from its soft neighbours by its
 //!    size, or has none.
-//! 4. From what is left, again from the largest flat down, a ball, a cone or a torus is fitted to the
+//! 4. From what is left, again from the largest flat down, a sphere, a cone or a torus is fitted to the
 //!    seed and its surroundings, and grown as the cylinder was. It also takes the place of a cylinder
-//!    that turns little and covers less: fine facets of a ball look like one for a short way.
+//!    that turns little and covers less: fine facets of a sphere look like one for a short way.
 //! 5. What is left over is joined over soft edges into freeform faces.
 
 mod curved;

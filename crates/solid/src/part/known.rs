@@ -17,7 +17,7 @@ impl Part {
     ///
     /// Faces whose file calls them freeform are recognised where their points and normals lie on a
     /// simpler surface; a surface that its own facets contradict is not believed. Neighbours on one
-    /// surface (the halves of a barrel) become one face.
+    /// surface (the halves of a cylinder) become one face.
     ///
     /// # Errors
     /// [`PartError::Nothing`], or [`PartError::Size`].
@@ -64,7 +64,7 @@ impl Part {
             // a file with faces of its own is mended where it was drawn
             mends: Vec::new(),
             mended: Vec::new(),
-            sheet: None,
+            surface_body: None,
             face_mends: Vec::new(),
             bodies: Vec::new(),
             unit: Unit::Mm,

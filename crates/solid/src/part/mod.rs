@@ -15,7 +15,7 @@ use crate::{
 use glam::Vec3;
 use serde::Serialize;
 use sha2::{Digest, Sha256};
-use trade::{FaceMend, PartMend, SheetSide, Unit};
+use trade::{BodySide, FaceMend, PartMend, Unit};
 
 /// Parts smaller or larger than this across, mm, are slips of the unit.
 pub const SIZES_MM: std::ops::RangeInclusive<f64> = 0.1..=20_000.0;
@@ -53,9 +53,9 @@ pub struct KnownFace {
 #[derive(Clone, Debug, PartialEq)]
 pub struct PartBody {
     pub name: String,
-    /// A solid; otherwise a sheet without thickness.
+    /// A solid; otherwise a surface body.
     pub solid: bool,
-    /// mm³, by the file's own geometry; 0 for a sheet.
+    /// mm³, by the file's own geometry; 0 for a surface body.
     pub volume: f64,
     /// It belongs to the part.
     pub taken: bool,
@@ -75,8 +75,8 @@ pub struct Part {
     pub mends: Vec<Mended>,
     /// What was mended.
     pub mended: Vec<Mended>,
-    /// It is taken as a sheet without thickness.
-    pub sheet: Option<SheetSide>,
+    /// It is taken as a surface body.
+    pub surface_body: Option<BodySide>,
     /// Faces joined and divided by hand.
     pub face_mends: Vec<FaceMend>,
     /// What the file holds, where it can hold several bodies.
@@ -208,7 +208,7 @@ impl Part {
             welded,
             mends,
             mended,
-            sheet: None,
+            surface_body: None,
             face_mends: Vec::new(),
             bodies: Vec::new(),
             unit: Unit::Mm,
@@ -216,14 +216,14 @@ impl Part {
         })
     }
 
-    /// Takes an open part as a sheet without thickness, with its outside on one side of it; what isn't
+    /// Takes an open part as a surface body, with its outside on one side of it; what isn't
     /// sound otherwise stays what it is. Before anything is asked of the part.
-    pub fn take_as_sheet(&mut self, side: SheetSide) {
-        if !self.soundness.is_sheet() {
+    pub fn take_as_surface_body(&mut self, side: BodySide) {
+        if !self.soundness.is_surface_body() {
             return;
         }
-        self.sheet = Some(side);
-        if side == SheetSide::Front {
+        self.surface_body = Some(side);
+        if side == BodySide::Front {
             return;
         }
         self.mesh.turn();
@@ -235,13 +235,13 @@ impl Part {
         }
     }
 
-    /// Can it be marked: is it a closed solid, or taken as a sheet?
+    /// Can it be marked: is it a closed solid, or taken as a surface body?
     ///
     /// # Errors
     /// What is wrong and what to do, in two sentences.
     pub fn markable(&self) -> Result<(), String> {
         match self.soundness.complaint() {
-            Some(complaint) if self.sheet.is_none() => Err(complaint),
+            Some(complaint) if self.surface_body.is_none() => Err(complaint),
             _ => Ok(()),
         }
     }

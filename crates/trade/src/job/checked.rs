@@ -15,9 +15,9 @@ use std::collections::HashSet;
 pub enum JobError {
     #[error("this job file can't be read: {0}")]
     Unreadable(String),
-    #[error("this job file has version {0}; this program reads version {VERSION}")]
+    #[error("this job file has version {0}; this program reads versions 1 to {VERSION}")]
     Version(u32),
-    #[error("there is no limits sheet “{0}”; there are {known}", known = limits::ids().join(", "))]
+    #[error("there is no limits “{0}”; there are {known}", known = limits::ids().join(", "))]
     NoSheet(String),
     #[error("the reading distance is {0} mm; it must lie between 10 and 100000")]
     ReadingDistance(f64),
@@ -110,7 +110,7 @@ impl Job {
             }
             mark.recipe.iter().try_for_each(|piece| piece.check(&self.roster)).map_err(wrong)?;
         }
-        self.check_manners()
+        self.check_styles()
     }
 
     fn check_own_faces(&self) -> Result<(), String> {
@@ -125,18 +125,18 @@ impl Job {
         }
     }
 
-    /// Marks that share a manner are alike in what it stands for.
-    fn check_manners(&self) -> Result<(), JobError> {
+    /// Marks that share a style are alike in what it stands for.
+    fn check_styles(&self) -> Result<(), JobError> {
         for mark in &self.marks {
-            let Some(manner) = &mark.manner else { continue };
+            let Some(style) = &mark.style else { continue };
             let wrong = |what: String| JobError::Mark { mark: mark.id.clone(), what };
-            if manner.trim().is_empty() || manner.chars().count() > 60 {
-                return Err(wrong("the name of a manner has 1 to 60 characters".into()));
+            if style.trim().is_empty() || style.chars().count() > 60 {
+                return Err(wrong("the name of a style has 1 to 60 characters".into()));
             }
-            let first = self.marks.iter().find(|m| m.manner.as_ref() == Some(manner)).unwrap_or(mark);
+            let first = self.marks.iter().find(|m| m.style.as_ref() == Some(style)).unwrap_or(mark);
             if first.lettering != mark.lettering || first.relief != mark.relief {
                 return Err(wrong(format!(
-                    "it shares the manner “{manner}” with “{}” and is lettered or relieved otherwise",
+                    "it shares the style “{style}” with “{}” and is lettered or relieved otherwise",
                     first.id
                 )));
             }

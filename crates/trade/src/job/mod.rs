@@ -2,6 +2,7 @@
 
 mod checked;
 mod part_ref;
+pub(crate) mod version_1;
 
 use crate::{
     limits::{self, OwnLimit, Sheet},
@@ -19,14 +20,14 @@ use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 use std::sync::Arc;
 
-/// The newest job-file version this code writes, and the only one it reads.
-pub const VERSION: u32 = 1;
+/// The job-file version that is written; version 1, whose words were others, is read too.
+pub const VERSION: u32 = 2;
 
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(deny_unknown_fields)]
 pub struct Job {
-    /// Version of the job file; 1.
+    /// Version of the job file; 2.
     pub version: u32,
     pub name: String,
     pub part: PartRef,
@@ -39,7 +40,7 @@ pub struct Job {
     #[serde(default)]
     #[cfg_attr(feature = "openapi", schema(required = true))]
     pub process: Process,
-    /// Id of one of the shipped limits sheets.
+    /// Id of one of the shipped limitss.
     pub limits: String,
     /// Limits that this job sets otherwise, each subject once.
     #[serde(default)]
@@ -121,8 +122,33 @@ impl Job {
     /// # Errors
     /// Says what is wrong, and for JSON that can't be read in which line and column.
     pub fn from_json(bytes: &[u8]) -> Result<Self, JobError> {
-        let mut job: Job = serde_json::from_slice(bytes).map_err(|e| JobError::Unreadable(e.to_string()))?;
+        /// What tells how the rest is to be read.
+        #[derive(Deserialize)]
+        struct Versioned {
+            version: u32,
+        }
+        let unreadable = |e: serde_json::Error| JobError::Unreadable(e.to_string());
+        let mut job: Job = match serde_json::from_slice(bytes).map_err(unreadable)? {
+            Versioned { version: 1 } => {
+                let old = serde_json::from_slice(bytes).map_err(unreadable)?;
+                serde_json::from_value(version_1::upgraded(old)).map_err(unreadable)?
+            }
+            Versioned { version: VERSION } => serde_json::from_slice(bytes).map_err(unreadable)?,
+            Versioned { version } => return Err(JobError::Version(version)),
+        };
         job.check()?;
+        job.hold_faces();
+        Ok(job)
+    }
+
+    /// A job as it was kept, whichever version wrote it; it was checked then.
+    ///
+    /// # Errors
+    /// Says what can't be read.
+    pub fn from_kept(document: serde_json::Value) -> Result<Self, JobError> {
+        let old = document.get("version").and_then(serde_json::Value::as_u64) == Some(1);
+        let document = if old { version_1::upgraded(document) } else { document };
+        let mut job: Job = serde_json::from_value(document).map_err(|e| JobError::Unreadable(e.to_string()))?;
         job.hold_faces();
         Ok(job)
     }
@@ -229,10 +255,10 @@ mod tests {
     }
 
     #[test]
-    fn marks_of_one_manner_are_alike() {
+    fn marks_of_one_style_are_alike() {
         let mut two = job();
         let mut marks = two["marks"].clone();
-        marks[0]["manner"] = "small".into();
+        marks[0]["style"] = "small".into();
         let mut other = marks[0].clone();
         other["id"] = "b".into();
         marks.as_array_mut().unwrap().push(other);
@@ -240,7 +266,7 @@ mod tests {
         read(&two).unwrap();
         two["marks"][1]["relief"] = serde_json::json!({"sense": "raised", "height": 0.2, "draft": 3.0});
         let error = read(&two).unwrap_err().to_string();
-        assert!(error.contains("shares the manner “small” with “a”"), "{error}");
+        assert!(error.contains("shares the style “small” with “a”"), "{error}");
     }
 
     #[test]

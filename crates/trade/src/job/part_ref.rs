@@ -2,7 +2,7 @@
 
 use crate::{
     length::Unit,
-    mend::{FaceMend, PartMend, SheetSide},
+    mend::{BodySide, FaceMend, PartMend},
 };
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
@@ -30,11 +30,11 @@ pub struct PartRef {
     #[serde(default)]
     #[cfg_attr(feature = "openapi", schema(required = true))]
     pub mends: Vec<PartMend>,
-    /// The part is a sheet without thickness, not a solid with a hole in its skin: marks on it are bodies
+    /// The part is a surface body, not a solid with a hole in its skin: marks on it are bodies
     /// of their own. Left out, it is one where its file says so.
     #[serde(default)]
     #[cfg_attr(feature = "openapi", schema(required = true))]
-    pub sheet: Option<SheetSide>,
+    pub surface_body: Option<BodySide>,
     /// Faces joined and divided by hand, in this order, once the mesh's faces are found.
     #[serde(default)]
     #[cfg_attr(feature = "openapi", schema(required = true))]
@@ -57,7 +57,7 @@ pub struct Replaced {
     pub mends: Vec<PartMend>,
     #[serde(default)]
     #[cfg_attr(feature = "openapi", schema(required = true))]
-    pub sheet: Option<SheetSide>,
+    pub surface_body: Option<BodySide>,
 }
 
 impl PartRef {
@@ -70,7 +70,7 @@ impl PartRef {
             unit,
             bodies: None,
             mends: Vec::new(),
-            sheet: None,
+            surface_body: None,
             face_mends: Vec::new(),
             replaces: None,
         }
@@ -83,7 +83,7 @@ impl From<Replaced> for PartRef {
             sha256: Some(r.sha256),
             bodies: r.bodies,
             mends: r.mends,
-            sheet: r.sheet,
+            surface_body: r.surface_body,
             ..Self::of_file(&r.file, r.unit)
         }
     }

@@ -59,11 +59,11 @@ pub struct Mark {
     #[serde(default)]
     #[cfg_attr(feature = "openapi", schema(required = true))]
     pub letters: Vec<LetterChange>,
-    /// Name of the manner that its lettering and relief are shared under: all marks of one manner are alike
+    /// Name of the style that its lettering and relief are shared under: all marks of one style are alike
     /// in both.
     #[serde(default)]
     #[cfg_attr(feature = "openapi", schema(required = true))]
-    pub manner: Option<String>,
+    pub style: Option<String>,
 }
 
 impl Default for Mark {
@@ -81,7 +81,7 @@ impl Default for Mark {
             lettering: Lettering::default(),
             relief: Relief::default(),
             letters: Vec::new(),
-            manner: None,
+            style: None,
         }
     }
 }

@@ -129,5 +129,5 @@ impl Steps for Bench {
 }
 
 fn of_tool(tool: &Tool) -> String {
-    key(&(tool.pull, &tool.slides, &tool.given, &tool.parting))
+    key(&(tool.pull, &tool.slides, &tool.assigned, &tool.parting))
 }

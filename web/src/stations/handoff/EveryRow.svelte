@@ -13,7 +13,7 @@
   type Kind = Schemas["RowFile"];
   const view = $derived(session.rows);
   const files = $derived(session.view?.job.row_files);
-  const sheet = $derived(!!session.view?.part.soundness.sheet);
+  const sheet = $derived(!!session.view?.part.soundness.surface_body);
   const shown = $derived(view?.rows.find((r) => r.row === session.view?.shown) ?? view?.rows[0]);
   const nameless = $derived(view?.rows.filter((r) => r.nameless) ?? []);
   const ready = $derived(
@@ -91,7 +91,7 @@
                 empty: { empty: "error" },
               },
             ],
-          }))}>Put the name together from pieces</button
+          }))}>Compose the name from pieces</button
       >
     </p>
   {/if}

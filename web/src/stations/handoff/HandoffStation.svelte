@@ -69,10 +69,10 @@
     {:else if trouble}
       <p class="bad" role="alert">{trouble}</p>
     {:else if !made || working}
-      <p class="soft">Building all of it and measuring it once more …</p>
+      <p class="soft" data-busy>Building all of it and checking it once more …</p>
     {:else}
       <p>
-        Measured on {session.view?.part.soundness.sheet ? "the lettering bodies" : "the whole solid"}:
+        Measured on {session.view?.part.soundness.surface_body ? "the lettering bodies" : "the whole solid"}:
         <strong class:bad={!!verdict?.fails}>{verdictWords(verdict, session.marks.length)}</strong>.
         {#if verdict?.fails}<span class="soft">The files say so too; nothing keeps you from handing off.</span>{/if}
       </p>

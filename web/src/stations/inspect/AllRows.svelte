@@ -19,7 +19,7 @@
   const roster = $derived(session.view?.job.roster);
   const place = $derived(new Map(roster?.rows.map((r, at) => [r.id, at] as const)));
   const marks = $derived(session.marks.filter((m) => m.on));
-  const weight = { holds: 0, unchecked: 1, close: 2, fails: 3 };
+  const weight = { passes: 0, not_checked: 1, marginal: 2, fails: 3 };
   const worst = (row: Schemas["RowView"]) => Math.max(...row.marks.map((m) => (m.state ? weight[m.state] : -1)), -1);
   const rows = $derived(worstFirst ? (view?.rows.toSorted((a, b) => worst(b) - worst(a)) ?? []) : (view?.rows ?? []));
   const line = (text: string) => text.replaceAll("\n", " / ");
@@ -51,7 +51,7 @@
           <th scope="col">least</th>
           <th scope="col">greatest</th>
           <th scope="col">fail</th>
-          <th scope="col">close</th>
+          <th scope="col">marginal</th>
         </tr>
       </thead>
       <tbody>
@@ -64,13 +64,13 @@
                 <button class="plainly at {at.state}" onclick={() => look(at.row, at.mark, range.check)}>
                   <b>{figureWithUnit(at.measured, range.unit)}</b>
                   <small
-                    >{#if at.state !== "holds"}<StateShape state={at.state} size={9} />{/if} row {number(at.row)}, {at.mark}</small
+                    >{#if at.state !== "passes"}<StateShape state={at.state} size={9} />{/if} row {number(at.row)}, {at.mark}</small
                   >
                 </button>
               </td>
             {/each}
             <td class:fails={range.fails > 0}>{range.fails || "–"}</td>
-            <td class:close={range.close > 0}>{range.close || "–"}</td>
+            <td class:marginal={range.marginal > 0}>{range.marginal || "–"}</td>
           </tr>
         {/each}
       </tbody>
@@ -98,7 +98,7 @@
                 >
                   <span>{line(mark.text) || "no text"}</span>
                   <small
-                    >{#if mark.state}{#if mark.state !== "holds"}<StateShape state={mark.state} size={9} />{/if}
+                    >{#if mark.state}{#if mark.state !== "passes"}<StateShape state={mark.state} size={9} />{/if}
                       {stateWord[mark.state]}{mark.check ? `, ${checkNames[mark.check].head}` : ""}{:else}not measured{/if}</small
                   >
                 </button>
@@ -192,8 +192,8 @@
   .fails small {
     color: var(--fail);
   }
-  .close,
-  .close small {
-    color: var(--close);
+  .marginal,
+  .marginal small {
+    color: var(--marginal);
   }
 </style>

@@ -1,7 +1,7 @@
 <!-- Inspect: marks down, checks across; the pressed finding on the solid, in a sentence, letter by letter. -->
 <script lang="ts">
   import { searchParams } from "sv-router";
-  import { api, type Finding, type LayView, type Witness } from "../../api/client";
+  import { api, type Finding, type PlacementView, type Witness } from "../../api/client";
   import { currentSession } from "../../frame/current";
   import Shown from "../../rack/Shown.svelte";
   import StateShape from "../../pieces/StateShape.svelte";
@@ -18,14 +18,14 @@
   const outcome = $derived(session.outcome);
   let worstFirst = $state(false);
   let three = $state<View3d>();
-  let lay = $state.raw<LayView>();
+  let placed = $state.raw<PlacementView>();
   let letter = $state<number>();
 
   const varies = $derived((session.view?.job.roster.rows.length ?? 0) > 1);
   const all = $derived(varies && searchParams.get("rows") === "all");
 
   const checks = Object.keys(checkNames) as Finding["check"][];
-  const weight = { holds: 0, unchecked: 1, close: 2, fails: 3 };
+  const weight = { passes: 0, not_checked: 1, marginal: 2, fails: 3 };
 
   const rows = $derived.by(() => {
     const marks = (outcome?.marks ?? []).filter((m) => session.marks.some((s) => s.id === m.id));
@@ -35,7 +35,7 @@
       (a, b) =>
         weight[b.state] - weight[a.state] ||
         count(b, "fails") - count(a, "fails") ||
-        count(b, "close") - count(a, "close"),
+        count(b, "marginal") - count(a, "marginal"),
     );
   });
 
@@ -68,16 +68,16 @@
     const key = layKey;
     if (!key) return;
     void api
-      .POST("/api/jobs/{id}/lay", { params: session.params, body: { mark: JSON.parse(key) } })
-      .then(({ data }) => (lay = key === layKey ? data : lay));
+      .POST("/api/jobs/{id}/placement", { params: session.params, body: { mark: JSON.parse(key) } })
+      .then(({ data }) => (placed = key === layKey ? data : placed));
   });
 
   /** The view turns to the witness, from where the mark is read. */
   const target = $derived.by(() => {
-    if (!lay || !mark) return undefined;
+    if (!placed || !mark) return undefined;
     const w = witnesses[0];
     const points: number[][] = !w
-      ? [lay.at]
+      ? [placed.at]
       : w.kind === "point"
         ? [w.at]
         : w.kind === "pair"
@@ -87,8 +87,8 @@
     const apart = Math.max(...points.map((p) => Math.hypot(...p.map((c, k) => c - at[k]))), 0);
     return {
       at,
-      out: lay.out as Point,
-      up: lay.up as Point,
+      out: placed.out as Point,
+      up: placed.up as Point,
       extent: Math.max(3.2 * mark.lettering.cap_height, 3 * apart),
       lean: 0.8,
     };
@@ -117,7 +117,9 @@
     <div class="head">
       <div>
         <h1>
-          Measured on {session.view?.part.soundness.sheet ? "the finished lettering bodies" : "the finished solid"}
+          Measured on {session.view?.part.soundness.surface_body
+            ? "the finished lettering bodies"
+            : "the finished solid"}
         </h1>
         {#if session.view}
           <p class="soft">
@@ -141,11 +143,11 @@
       <AllRows {session} {worstFirst} />
     {:else if session.marks.length === 0}
       <p class="nothing">
-        There is nothing to measure yet. <a class="word" href="/jobs/{session.id}/marks">Add a mark</a> and its findings stand
+        There is nothing to check yet. <a class="word" href="/jobs/{session.id}/marks">Add a mark</a> and its findings stand
         here.
       </p>
     {:else if !outcome}
-      <p class="nothing">Measuring the finished solid …</p>
+      <p class="nothing" data-busy>Checking the finished solid …</p>
     {:else}
       <Sheet {session} {checks} {rows} {chosen} onpress={press} />
       {#if chosen && mark && chosen.letters.some((l) => l.measured != null)}
@@ -177,7 +179,7 @@
         <p>{chosen.sentence}</p>
         {#if chosen.limit}
           <p class="soft">
-            Limit {limitWords(chosen)}, close within {withUnit(chosen.limit.margin, chosen.unit)} of it; source: {chosen
+            Limit {limitWords(chosen)}, marginal within {withUnit(chosen.limit.margin, chosen.unit)} of it; source: {chosen
               .limit.source}.
           </p>
         {/if}
@@ -261,8 +263,8 @@
   .finding.fails h2 {
     color: var(--fail);
   }
-  .finding.close h2 {
-    color: var(--close);
+  .finding.marginal h2 {
+    color: var(--marginal);
   }
   .nothing {
     padding: 30px 4px;

@@ -135,9 +135,9 @@
     fill: var(--fail);
     font-weight: 700;
   }
-  .close .bar {
-    fill: var(--close-ground);
-    stroke: var(--close);
+  .marginal .bar {
+    fill: var(--marginal-ground);
+    stroke: var(--marginal);
   }
   .hatched {
     fill: var(--fail-ground);

@@ -24,7 +24,7 @@
 
   function cell(finding: Finding): string {
     if (finding.measured != null) return figure(finding.measured, finding.unit);
-    return finding.state === "unchecked" ? "?" : finding.state === "holds" ? "–" : "";
+    return finding.state === "not_checked" ? "?" : finding.state === "passes" ? "–" : "";
   }
 
   const heads = $derived(
@@ -86,13 +86,13 @@
                   onkeydown={(e) => keys(e, r, c)}
                 >
                   <span>{cell(finding)}</span>
-                  {#if finding.state !== "holds"}
+                  {#if finding.state !== "passes"}
                     <small
-                      >{#if finding.state !== "unchecked"}<StateShape state={finding.state} size={9} />{/if}
+                      >{#if finding.state !== "not_checked"}<StateShape state={finding.state} size={9} />{/if}
                       {stateWord[finding.state]}</small
                     >
                   {:else if finding.measured == null}
-                    <small>holds</small>
+                    <small>passes</small>
                   {/if}
                 </button>
               </td>
@@ -196,13 +196,13 @@
     border-color: var(--fail);
     background: repeating-linear-gradient(-45deg, var(--fail-ground) 0 5px, var(--enamel) 5px 8px);
   }
-  .cell.close {
-    color: var(--close);
-    border-color: var(--close);
-    background: var(--close-ground);
+  .cell.marginal {
+    color: var(--marginal);
+    border-color: var(--marginal);
+    background: var(--marginal-ground);
   }
   .cell.fails.here,
-  .cell.close.here {
+  .cell.marginal.here {
     box-shadow: 0 0 0 2px currentColor;
   }
 </style>

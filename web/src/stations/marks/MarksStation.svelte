@@ -10,14 +10,14 @@
   import { currentSession } from "../../frame/current";
   import Rack from "../../rack/Rack.svelte";
   import { go } from "../../router";
-  import { Lays } from "../../strip/lays.svelte";
+  import { Lays } from "../../strip/placements.svelte";
   import Strip from "../../strip/Strip.svelte";
   import type { Picked, Point, Target } from "../../view3d/table";
   import View3d from "../../view3d/View3d.svelte";
 
   const current = currentSession();
   const session = $derived(current());
-  const lays = new Lays(() => session.params);
+  const placements = new Lays(() => session.params);
   let adding = $state(false);
   /** A pattern is laid on the face that is pressed next. */
   let laying = $state.raw<Schemas["Pattern"]>();
@@ -63,12 +63,12 @@
   // the picked mark and its neighbours on the seat are laid out as they would be
   $effect(() => {
     for (const m of session.marks)
-      if (m.id === live?.id || sameSeat(m, live)) lays.wish(m.id === live?.id ? live : m, tool);
+      if (m.id === live?.id || sameSeat(m, live)) placements.wish(m.id === live?.id ? live : m, tool);
   });
 
-  const lay = $derived(lays.of(mark?.id));
+  const placed = $derived(placements.of(mark?.id));
   /** Outlines on the part while the solid there is older than the strip. */
-  const over = $derived(mark?.on && (ghost || session.stale) ? lay : undefined);
+  const over = $derived(mark?.on && (ghost || session.stale) ? placed : undefined);
 
   function pick(id: string) {
     adding = widening = repeating = false;
@@ -133,7 +133,7 @@
       // the drag stays on the seat's own faces; other marks under the pointer don't matter
       if (to.mark < 0 && !faces.includes(to.place)) return;
       last = to;
-      const { data } = await api.POST("/api/jobs/{id}/lay", {
+      const { data } = await api.POST("/api/jobs/{id}/placement", {
         params: session.params,
         body: { mark: was, at: to.point },
       });
@@ -149,14 +149,14 @@
   }
 
   function extent(): number {
-    if (!lay) return 30;
-    const xs = lay.outline.map((c) => c[0]);
-    const ys = lay.outline.map((c) => c[1]);
+    if (!placed) return 30;
+    const xs = placed.outline.map((c) => c[0]);
+    const ys = placed.outline.map((c) => c[1]);
     return 1.5 * Math.max((Math.max(...xs) - Math.min(...xs)) * 0.62, Math.max(...ys) - Math.min(...ys), 4);
   }
 
   function squareOn() {
-    if (lay) target = { at: lay.at as Point, out: lay.out as Point, up: lay.up as Point, extent: extent() };
+    if (placed) target = { at: placed.at as Point, out: placed.out as Point, up: placed.up as Point, extent: extent() };
   }
 
   function keys(event: KeyboardEvent) {
@@ -182,12 +182,18 @@
   // a new seat is turned into view
   let seen = "";
   $effect(() => {
-    const now = lay && seat && mark ? `${mark.id} ${seat.face} ${mark.seat.with.join()}` : "";
+    const now = placed && seat && mark ? `${mark.id} ${seat.face} ${mark.seat.with.join()}` : "";
     if (!now || now === seen) return;
     seen = now;
     untrack(() => {
-      if (lay)
-        target = { at: lay.at as Point, out: lay.out as Point, up: lay.up as Point, extent: extent() * 1.5, lean: 0.6 };
+      if (placed)
+        target = {
+          at: placed.at as Point,
+          out: placed.out as Point,
+          up: placed.up as Point,
+          extent: extent() * 1.5,
+          lean: 0.6,
+        };
     });
   });
 </script>
@@ -219,19 +225,19 @@
     <View3d bind:this={three} {session} mark={place} ghost={over} {target} onpress={press} ongrab={grab}>
       <div class="tools">
         {#if laying}
-          <strong>Press the face that “{laying.name}” is laid on</strong>
-          <button class="word" onclick={() => (laying = undefined)}>leave it</button>
+          <strong>Click the face that “{laying.name}” goes on</strong>
+          <button class="word" onclick={() => (laying = undefined)}>cancel</button>
         {:else if adding}
-          <strong>Press the face that the new mark goes on</strong>
-          <button class="word" onclick={() => (adding = false)}>leave it</button>
+          <strong>Click the face that the new mark goes on</strong>
+          <button class="word" onclick={() => (adding = false)}>cancel</button>
         {:else if widening}
-          <strong>Press the faces that belong to the seat too; press one again to take it out</strong>
+          <strong>Click more faces for the seat; click one again to remove it</strong>
           <button class="word" onclick={() => (widening = false)}>done</button>
         {:else if repeating}
-          <strong>Press each face, where the middle of the mark goes</strong>
+          <strong>Click each face where the middle of a copy goes</strong>
           <button class="word" onclick={() => (repeating = false)}>done</button>
         {:else}
-          <button class="word" title="f" disabled={!lay} onclick={squareOn}>square-on</button>
+          <button class="word" title="f" disabled={!placed} onclick={squareOn}>square-on</button>
           <button class="word" title="w" onclick={() => three?.whole()}>whole part</button>
         {/if}
       </div>
@@ -240,7 +246,7 @@
       <Strip
         {session}
         {seat}
-        {lays}
+        {placements}
         mark={live}
         {letter}
         onletter={(at) => (letter = mark.figure ? undefined : at)}
@@ -250,7 +256,7 @@
     {:else if seatTrouble}
       <p class="nothing">{seatTrouble}</p>
     {:else}
-      <p class="nothing">The strip of the picked mark's seat lies here, unrolled at true size.</p>
+      <p class="nothing">The picked mark's seat shows here, unrolled at true size.</p>
     {/if}
   </div>
   <aside>
@@ -261,8 +267,8 @@
           {session}
           {mark}
           {seat}
-          {lay}
-          problem={lays.problem(mark.id)}
+          {placed}
+          problem={placements.problem(mark.id)}
           onghost={(m) => (ghost = m)}
           {letter}
           onletter={(at) => (letter = at)}
@@ -272,7 +278,7 @@
         />
       {/key}
     {:else}
-      <p class="nothing">The picked mark's card lies here: what it says, its lettering, its lay, its relief.</p>
+      <p class="nothing">The picked mark's card shows here: its text, lettering, placement and relief.</p>
     {/if}
   </aside>
 </div>

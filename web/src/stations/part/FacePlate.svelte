@@ -25,7 +25,7 @@
 
   const view = $derived(session.view);
   const tool = $derived(view?.job.tool);
-  const sound = $derived(!!(view?.part.soundness.solid || view?.part.soundness.sheet));
+  const sound = $derived(!!(view?.part.soundness.solid || view?.part.soundness.surface_body));
   let probe = $state.raw<Schemas["ProbeView"]>();
   const wanted = $derived(JSON.stringify([point, tool, view?.part.mesh]));
 
@@ -44,7 +44,7 @@
   });
 
   const steels = $derived<Steel[]>([
-    ...(tool?.pull ? [{ steel: "first" } as const, { steel: "second" } as const] : []),
+    ...(tool?.pull ? [{ steel: "fixed" } as const, { steel: "moving" } as const] : []),
     ...(tool?.slides ?? []).map((s) => ({ steel: "slide", name: s.name }) as const),
   ]);
 
@@ -52,14 +52,14 @@
 
   /** The place in the list where this face as a whole was last given to a steel; −1: nowhere. */
   const given = $derived(
-    tool?.given.findLastIndex((g) => g.area.kind === "faces" && g.area.faces.includes(face.face)) ?? -1,
+    tool?.assigned.findLastIndex((g) => g.area.kind === "faces" && g.area.faces.includes(face.face)) ?? -1,
   );
 
   /** Gives the face to a steel, or leaves it to the one that frees it. */
   async function form(key: string) {
-    if (given >= 0) await session.change({ do: "take_back", at: given });
+    if (given >= 0) await session.change({ do: "unassign", at: given });
     const to = steels.find((s) => steelKey(s) === key);
-    if (to) await session.change({ do: "give", area: { kind: "faces", faces: [face.face] }, to });
+    if (to) await session.change({ do: "assign", area: { kind: "faces", faces: [face.face] }, to });
   }
 
   /** The keep-out that this face belongs to as a whole. */
@@ -86,7 +86,7 @@
   const axis = $derived(face.kind === "plane" ? "normal" : "axis");
 </script>
 
-<section class="face" aria-label="the pressed face">
+<section class="face" aria-label="the picked face">
   <p>
     <TextField
       value={name}
@@ -105,10 +105,10 @@
     <p>
       {#if probe.draft != null}
         Here: {probe.free ? "" : "caught, "}draft <b>{signed(probe.draft, 2)}°</b>,
-        {probe.steel ? steelWord(probe.steel) : "no steel frees it"};
+        {probe.steel ? steelWord(probe.steel) : "no steel releases it"};
       {/if}
       {#if probe.ray != null}
-        wall <b>{probe.ray.toFixed(2)}</b> mm straight in{#if probe.ball != null}, <b>{probe.ball.toFixed(2)}</b> by ball{/if}.
+        wall <b>{probe.ray.toFixed(2)}</b> mm straight in{#if probe.sphere != null}, <b>{probe.sphere.toFixed(2)}</b> by sphere{/if}.
       {:else}{probe.draft != null ? "the" : "The"} part is open here, so it has no wall.{/if}
     </p>
   {/if}
@@ -124,10 +124,10 @@
       onset={(kind) => void stayOut(kind)}
     />{#if steels.length > 2}, formed by
       <ChoiceField
-        value={given >= 0 && tool ? steelKey(tool.given[given].to) : ""}
+        value={given >= 0 && tool ? steelKey(tool.assigned[given].to) : ""}
         label="steel that forms this face"
         choices={[
-          { value: "", says: "what frees it" },
+          { value: "", says: "what releases it" },
           ...steels.map((s) => ({ value: steelKey(s), says: steelWord(s) })),
         ]}
         onset={(key) => void form(key)}

@@ -48,7 +48,7 @@
       </p>
       <p class="soft">
         {#if told?.keep_outs[at]}{told.keep_outs[at].area.toFixed(1)} mm², margin {told.keep_outs[at].source};{/if}
-        {#if k.margin != null}<button class="word" onclick={() => set(k, { margin: null })}>as on the sheet</button
+        {#if k.margin != null}<button class="word" onclick={() => set(k, { margin: null })}>as the limits say</button
           >,{/if}
         {#if k.area.kind === "painted"}
           <button
@@ -56,12 +56,12 @@
             onclick={() => (hand = { does: "paint", radius: 2, rub: false, into: { keepOut: k.name } })}>paint</button
           >,
         {/if}
-        <button class="word" onclick={() => session.change({ do: "remove_keep_out", name: k.name })}>take away</button>
+        <button class="word" onclick={() => session.change({ do: "remove_keep_out", name: k.name })}>remove</button>
       </p>
     </div>
   {/each}
   <p>
-    {keepOuts.length ? "Another," : "Where must no lettering go? Press a face and say so, or set one"} for
+    {keepOuts.length ? "Another," : "Where must no lettering go? Click a face and say so, or set one"} for
     <ChoiceField value={kind} label="kind of the new keep-out" choices={keepOutKinds} onset={(k) => (kind = k)} />
     as
     <button class="word" onclick={() => (hand = { does: "circle", kind, radius: kind === "gate" ? 1.5 : 2.5 })}

@@ -9,7 +9,7 @@
     top,
     limit,
     told,
-  }: { show: "draft" | "steel" | "ray" | "ball" | "change"; top: number; limit: number; told?: Schemas["ToolView"] } =
+  }: { show: "draft" | "steel" | "ray" | "sphere" | "change"; top: number; limit: number; told?: Schemas["ToolView"] } =
     $props();
 
   const unit = $derived(show === "draft" ? "°" : " mm");
@@ -26,14 +26,14 @@
           <span class="soft">{s.area.toFixed(0)} mm²</span>
         </li>
       {/each}
-      <li><i class="hatched"></i> can't leave <span class="soft">{told?.caught.area.toFixed(0) ?? 0} mm²</span></li>
+      <li><i class="hatched"></i> undercut <span class="soft">{told?.caught.area.toFixed(0) ?? 0} mm²</span></li>
     </ul>
   {:else if show === "change"}
     <div class="scale"></div>
     <div class="ends">
       <span>−{top.toFixed(2)} mm</span><span class="limit" style:left="50%">0</span><span>+{top.toFixed(2)} mm</span>
     </div>
-    <p class="soft">how far the skin lies inside or outside the earlier revision's</p>
+    <p class="soft">how far the surface lies inside or outside the earlier revision's</p>
   {:else}
     <div class="scale">
       <div class="short" style:width="{at}%"></div>
@@ -49,7 +49,7 @@
         ? "draft against the pull that frees each place"
         : show === "ray"
           ? "wall straight in"
-          : "largest ball that fits"}; hatched below the limit{show === "draft" ? ", red where it can't leave" : ""}
+          : "largest sphere that fits"}; hatched below the limit{show === "draft" ? ", red where it can't leave" : ""}
     </p>
   {/if}
 </figure>

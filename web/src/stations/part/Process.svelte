@@ -22,10 +22,10 @@
 
   const unitOf: Partial<Record<Schemas["Subject"], string>> = {
     draft: "°",
-    even_depth: "%",
+    uniform_depth: "%",
     reading_angle: "′",
     gap: "strokes",
-    room: "× cap height",
+    clearance: "× cap height",
     stroke_to_height: "",
     wall_left: "%",
     wall_added: "%",
@@ -33,21 +33,21 @@
 
   const subject: Record<Schemas["Subject"], string> = {
     draft: "least draft of the walls",
-    even_depth: "spread of the depth",
+    uniform_depth: "spread of the depth",
     cap_height: "cap height",
     reading_angle: "angle of the capitals as read",
-    stroke: "stroke on land or floor",
+    stroke: "stroke on top or floor",
     counter: "counter at the root",
     gap: "gap between characters",
     stroke_to_height: "stroke over relief height",
     parting: "clearance to the parting line",
-    room: "room to edges and other marks",
+    clearance: "clearance to edges and other marks",
     wall_left: "wall left when sunken, share",
     wall_least: "wall left when sunken",
     wall_added: "wall added when raised",
     from_polished: "from polished faces",
     from_sealing: "from sealing faces",
-    from_gripped: "from gripped faces",
+    from_clamping: "from clamping faces",
     from_gate: "from gates",
     from_ejector_pin: "from ejector pins",
     from_weld_line: "from weld lines",
@@ -65,10 +65,10 @@
 <section>
   <h3>process and limits</h3>
   <p>
-    By the sheet
+    Limits:
     <ChoiceField
       value={view.job.limits}
-      label="limits sheet"
+      label="limits"
       choices={sheets.map((s) => ({ value: s.id, says: s.name }))}
       onset={(limits) => void session.change({ do: "set_limits", limits })}
       after=","
@@ -86,10 +86,10 @@
     <ChoiceField
       value={process.material ?? ""}
       label="material"
-      choices={[{ value: "", says: "not said" }, ...materials.map((m) => ({ value: m.id, says: m.name }))]}
+      choices={[{ value: "", says: "not set" }, ...materials.map((m) => ({ value: m.id, says: m.name }))]}
       onset={(id) => void set({ material: id || null, shrinkage: null })}
       after=","
-    /> skin with a texture
+    /> surface with a texture
     <NumberField
       value={process.texture}
       label="texture depth"

@@ -35,7 +35,7 @@
       case "moved":
         return `moved by ${row.moved?.toFixed(2)} mm`;
       case "guess":
-        return "not found; the likest is offered";
+        return "not found; the closest match is offered";
       case "gone":
         return "gone, and nothing like it";
     }
@@ -55,7 +55,7 @@
 <section aria-label="newer revision of the part">
   <h2>{file} in the place of {session.view?.job.part.file}</h2>
   <p>
-    {sizes(0)} → <b>{sizes(1)}</b> mm{volume}. Nothing is changed until you take it; afterwards <i>back</i> brings the old
+    {sizes(0)} → <b>{sizes(1)}</b> mm{volume}. Nothing is changed until you take it; afterwards <i>undo</i> brings the old
     part again.
   </p>
   {#if proposal.complaint}<p class="bad"><StateShape state="fails" /> {proposal.complaint}</p>{/if}
@@ -67,8 +67,8 @@
           <tr>
             <td>{row.uses.join(", ")}</td>
             <td>{row.says.split(", ")[0]}</td>
-            <td class:close={taken(row) < 0}>
-              <StateShape state={taken(row) < 0 ? "fails" : row.fate === "same" ? "holds" : "close"} />
+            <td class:marginal={taken(row) < 0}>
+              <StateShape state={taken(row) < 0 ? "fails" : row.fate === "same" ? "passes" : "marginal"} />
               {fateWords(row)}
             </td>
             <td>
@@ -78,7 +78,7 @@
                 choices={[
                   { value: "-1", says: "nowhere: left out" },
                   ...(row.to != null && row.fate === "guess"
-                    ? [{ value: String(row.to), says: `${proposal.faces[row.to].says.split(", ")[0]} (likest)` }]
+                    ? [{ value: String(row.to), says: `${proposal.faces[row.to].says.split(", ")[0]} (closest match)` }]
                     : []),
                   ...proposal.faces
                     .filter((f) => !(row.fate === "guess" && f.face === row.to))
@@ -105,7 +105,7 @@
   {#if trouble}<p class="bad" role="alert">{trouble}</p>{/if}
   <div>
     <button class="press first" onclick={() => void confirm()}>take the newer part</button>
-    <button class="press" onclick={() => onclose(false)}>leave the old one</button>
+    <button class="press" onclick={() => onclose(false)}>keep the old one</button>
   </div>
 </section>
 
@@ -143,7 +143,7 @@
     vertical-align: baseline;
   }
   .bad,
-  .close {
+  .marginal {
     color: var(--fail);
   }
   div {

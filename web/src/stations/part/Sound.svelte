@@ -52,14 +52,14 @@
   <h3>part</h3>
   {#if part.soundness.solid}
     <p>
-      <StateShape state="holds" /> A closed solid{part.soundness.shells > 1
+      <StateShape state="passes" /> A closed solid{part.soundness.shells > 1
         ? ` of ${part.soundness.shells} shells`
         : ""},
       <b>{part.size.map((s) => s.toFixed(2)).join(" × ")}</b> mm, <b>{part.volume?.toFixed(0)}</b> mm³, drawn in {part.unit}.
     </p>
-  {:else if part.soundness.sheet}
+  {:else if part.soundness.surface_body}
     <p>
-      <StateShape state="holds" /> A sheet without thickness,
+      <StateShape state="passes" /> A surface body without thickness,
       <b>{part.size.map((s) => s.toFixed(2)).join(" × ")}</b> mm, <b>{area.toFixed(0)}</b> mm², drawn in {part.unit}.
       Marks on it are bodies of their own: raised ones stand on its outside, sunken ones below it.
     </p>
@@ -68,12 +68,14 @@
         <button
           class="word"
           onclick={() =>
-            session.change({ do: "take_as_sheet", side: part.soundness.sheet === "back" ? "front" : "back" })}
-          >Turn its outside over</button
+            session.change({
+              do: "take_as_surface_body",
+              side: part.soundness.surface_body === "back" ? "front" : "back",
+            })}>Flip its outside</button
         >
-        {#if session.view?.job.part.sheet && !part.bodies.some((b) => b.taken && !b.solid)}
-          <button class="word" onclick={() => session.change({ do: "take_as_sheet", side: null })}
-            >it is no sheet</button
+        {#if session.view?.job.part.surface_body && !part.bodies.some((b) => b.taken && !b.solid)}
+          <button class="word" onclick={() => session.change({ do: "take_as_surface_body", side: null })}
+            >it is not a surface body</button
           >
         {/if}
       </p>
@@ -84,11 +86,11 @@
       The places are drawn in red on the part. Until it is closed, no solid can be marked and nothing can be measured;
       seats, tool and texts can be prepared.
     </p>
-    {#if part.soundness.could_be_sheet && !session.marks.length}
+    {#if part.soundness.could_be_surface_body && !session.marks.length}
       <p>
-        Is it meant as a sheet without thickness?
-        <button class="press" onclick={() => session.change({ do: "take_as_sheet", side: "front" })}
-          >take it as a sheet</button
+        Is it meant as a surface body, without thickness?
+        <button class="press" onclick={() => session.change({ do: "take_as_surface_body", side: "front" })}
+          >take it as a surface body</button
         >
       </p>
     {/if}
@@ -103,14 +105,14 @@
       </p>
     {/each}
     {#if part.soundness.mends.length && session.marks.length}
-      <p class="soft">Marks sit on the part as it is; take them away to mend it.</p>
+      <p class="soft">Marks sit on the part as it is; remove them to mend it.</p>
     {/if}
   {/if}
   {#each part.soundness.mended as m, at (at)}
     <p class="mend">
       <span>Mended: {mendWords(m)}</span><span class="soft">{volumes(m)}</span>
       {#if !session.marks.length}
-        <button class="word" onclick={() => session.change({ do: "remove_mend", mend: m.mend })}>leave it</button>
+        <button class="word" onclick={() => session.change({ do: "remove_mend", mend: m.mend })}>remove</button>
       {/if}
     </p>
   {/each}
@@ -119,14 +121,15 @@
       part.faces.filter((f) => f.facets).length,
       "face",
     )}{#if part.soundness.joined},
-      {part.soundness.joined} vertices joined that stood a hair apart{/if}{#if part.soundness.dropped}, {part.soundness
+      {part.soundness.joined} vertices joined that were a hair apart{/if}{#if part.soundness.dropped}, {part.soundness
         .dropped} triangles without area left out{/if}{#if part.soundness.turned}, turned right side out{/if}{#if part.soundness.slivers},
       {many(part.soundness.slivers, "sliver")} lower than a micrometre (drawn on the part; they do no harm){/if}.
   </p>
   {#if byHand.length}
     <p class="mend">
       <span>Faces {byHand.join(" and ")} by hand.</span>
-      <button class="word" onclick={() => session.change({ do: "clear_face_mends" })}>back to those found</button>
+      <button class="word" onclick={() => session.change({ do: "clear_face_mends" })}>back to the faces as found</button
+      >
     </p>
   {/if}
   <p class="soft">
@@ -160,7 +163,7 @@
               onchange={() => take(at)}
             />
             <span>{body.name || `body ${at + 1}`}</span>
-            <span class="soft">{body.solid ? `${body.volume.toFixed(0)} mm³` : "sheet"}</span>
+            <span class="soft">{body.solid ? `${body.volume.toFixed(0)} mm³` : "surface body"}</span>
           </label>
         </li>
       {/each}

@@ -65,7 +65,7 @@
     <h3>tool</h3>
     {#if tool.pull}
       <p>
-        The first half leaves along
+        The fixed half leaves along
         {#each tool.pull as c, k (k)}
           {["x", "y", "z"][k]}&nbsp;<NumberField
             value={c}
@@ -77,12 +77,12 @@
             onset={(v) => pull(k, v)}
           />
         {/each}
-        <button class="word" onclick={() => session.change({ do: "swap_halves" })}>turn it round</button>. The other
+        <button class="word" onclick={() => session.change({ do: "swap_halves" })}>swap the halves</button>. The other
         half leaves the other way.
       </p>
     {:else}
       <p>
-        Which way does the tool open? Press a face and take its direction, or start from
+        Which way does the tool open? Click a face and take its direction, or start from
         {#each axes as direction, k (k)}<button
             class="word"
             onclick={() => session.change({ do: "set_pull", direction })}>{["x", "y", "z"][k]}</button
@@ -118,9 +118,7 @@
               (hand = { does: "paint", radius: 2, rub: false, into: { steel: { steel: "slide", name: slide.name } } })}
             >paint what it forms</button
           >,
-          <button class="word" onclick={() => session.change({ do: "remove_slide", name: slide.name })}
-            >take away</button
-          >
+          <button class="word" onclick={() => session.change({ do: "remove_slide", name: slide.name })}>remove</button>
         </p>
       </div>
     {/each}
@@ -131,14 +129,16 @@
             class="word"
             onclick={() => session.change({ do: "add_slide", direction })}>{["x", "y", "z"][k]}</button
           >{k < 2 ? ", " : ""}
-        {/each} or the normal of a pressed face.
+        {/each} or the normal of a face that you click.
       </p>
     {/if}
-    {#each tool.given as given, at (at)}
+    {#each tool.assigned as given, at (at)}
       <p>
-        {given.area.kind === "faces" ? many(given.area.faces.length, "face") : "A painted area"}{#if told?.given[at]},
-          {told.given[at].toFixed(0)} mm²,{/if} given to <b>{steelWord(given.to)}</b>,
-        <button class="word" onclick={() => session.change({ do: "take_back", at })}>take back</button>
+        {given.area.kind === "faces"
+          ? many(given.area.faces.length, "face")
+          : "A painted area"}{#if told?.assigned[at]},
+          {told.assigned[at].toFixed(0)} mm²,{/if} given to <b>{steelWord(given.to)}</b>,
+        <button class="word" onclick={() => session.change({ do: "unassign", at })}>unassign</button>
       </p>
     {/each}
     {#if told && steels.length}
@@ -149,7 +149,7 @@
           <button class="word" onclick={onlook}>look</button>
         </p>
       {:else}
-        <p><StateShape state="holds" /> Every facet leaves the tool.</p>
+        <p><StateShape state="passes" /> Every facet leaves the tool.</p>
       {/if}
     {:else if tool.pull}
       <p class="soft">Working out what leaves the tool …</p>
@@ -196,12 +196,12 @@
           </p>
           <p class="soft">
             {lineWords(at)};
-            <button class="word" onclick={() => session.change({ do: "remove_parting", at })}>take away</button>
+            <button class="word" onclick={() => session.change({ do: "remove_parting", at })}>remove</button>
           </p>
         </div>
       {/each}
       <p>
-        {tool.parting.length ? "Add" : "Where does it part? Press the part where the line runs, or add"}
+        {tool.parting.length ? "Add" : "Where does it part? Click the part where the line runs, or add"}
         <button
           class="word"
           onclick={() => session.change({ do: "add_parting", parting: { kind: "plane", height: 0 } })}>a plane</button

@@ -55,7 +55,7 @@
       {/if}
       {#if hand.does === "divide"}
         <button class="press first" disabled={!brush.stroke.length} onclick={() => ondivide()}>divide it</button>
-        <button class="press" onclick={() => (brush.hand = undefined)}>leave it</button>
+        <button class="press" onclick={() => (brush.hand = undefined)}>cancel</button>
       {:else}
         <button class="press" onclick={() => (brush.hand = undefined)}>done</button>
       {/if}
@@ -93,16 +93,16 @@
       >,
       <button
         class="word"
-        class:here={maps.show === "ball"}
-        aria-pressed={maps.show === "ball"}
-        onclick={() => maps.choose("ball")}>balls</button
+        class:here={maps.show === "sphere"}
+        aria-pressed={maps.show === "sphere"}
+        onclick={() => maps.choose("sphere")}>spheres</button
       >{#if replaces},
         <button
           class="word"
           class:here={maps.show === "change"}
           aria-pressed={maps.show === "change"}
           onclick={() => maps.choose("change")}>what changed</button
-        >{/if}{#if maps.show && !maps.painted}<span class="soft">&nbsp; measuring …</span>{/if}
+        >{/if}{#if maps.show && !maps.painted}<span class="soft" data-busy>&nbsp; working it out …</span>{/if}
     </span>
     {#if cutting.at}
       <input
@@ -124,10 +124,10 @@
       {#if cutting.cut}<span class="soft"
           >{cutting.cut.area.toFixed(1)} mm² cut through;
           {cutting.distance === undefined
-            ? "press two places on the cut to measure"
+            ? "click two places on the cut to measure"
             : `${cutting.distance.toFixed(3)} mm apart`}</span
         >{/if}
-    {:else if !picked}<span class="soft">press a face to see what it can be used for</span>{/if}
+    {:else if !picked}<span class="soft">click a face to see what it can be used for</span>{/if}
   {/if}
 </div>
 

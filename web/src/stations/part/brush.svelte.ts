@@ -51,7 +51,7 @@ export class Brush {
     const spots = this.#spots;
     const session = this.session();
     if ("steel" in into) {
-      await session.change({ do: "give", area: { kind: "painted", spots }, to: into.steel });
+      await session.change({ do: "assign", area: { kind: "painted", spots }, to: into.steel });
     } else if ("kind" in into) {
       const before = this.#tool?.keep_outs.length ?? 0;
       await session.change({ do: "add_keep_out", kind: into.kind, area: { kind: "painted", spots } });
@@ -93,7 +93,7 @@ export class Brush {
       const fresh = hand.at === null;
       if ((await session.change({ do: "pick_edge", at: hand.at, point })) && fresh)
         this.hand = { does: "edge", at: before };
-      // the last edge was taken away, and the line with it
+      // the last edge was removed, and the line with it
       else if (!fresh && this.#tool?.parting[hand.at ?? 0]?.kind !== "edges") this.hand = undefined;
     } else if (hand.does === "circle") {
       const area = { kind: "circle" as const, middle: point, radius: hand.radius };
@@ -118,9 +118,9 @@ export class Brush {
   /** What the hand does, in words. */
   readonly words = $derived.by(() => {
     const hand = this.hand;
-    if (hand?.does === "edge") return "press edges of the part: each press takes an edge in, or leaves it out again";
-    if (hand?.does === "circle") return `press where the ${keepOutWord[hand.kind]} is; its circle has the radius`;
-    if (hand?.does === "join") return "press the neighbours that belong to this face";
+    if (hand?.does === "edge") return "click edges of the part: each click adds an edge, or removes it";
+    if (hand?.does === "circle") return `click where the ${keepOutWord[hand.kind]} is; its circle has the radius`;
+    if (hand?.does === "join") return "click the neighbours that belong to this face";
     if (hand?.does === "divide")
       return this.stroke.length
         ? "what is painted becomes a face of its own; brush of radius"

@@ -29,7 +29,7 @@ export interface Touch {
 export const keepOutWord: Record<KeepOutKind, string> = {
   polished: "polished face",
   sealing: "sealing face",
-  gripped: "gripped face",
+  clamping: "clamping face",
   gate: "gate",
   ejector_pin: "ejector pin",
   weld_line: "weld line",

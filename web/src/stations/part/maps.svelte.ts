@@ -4,7 +4,7 @@ import { paint, readMap, type SkinMap } from "../../view3d/map";
 import type { Picked } from "../../view3d/table";
 import { signed, steelWord } from "../../words";
 
-export type Show = "draft" | "steel" | "ray" | "ball" | "change";
+export type Show = "draft" | "steel" | "ray" | "sphere" | "change";
 
 export class Maps {
   show = $state<Show>();
@@ -35,7 +35,7 @@ export class Maps {
   readonly #key = $derived.by(() => {
     const { id, view, toolKey } = this.#of();
     if (!this.show) return "";
-    if (this.show === "ray" || this.show === "ball") return `wall ${id} ${view?.part.mesh}`;
+    if (this.show === "ray" || this.show === "sphere") return `wall ${id} ${view?.part.mesh}`;
     if (this.show === "change") return `change ${id} ${view?.part.mesh} ${view?.job.part.replaces?.sha256}`;
     return `draft ${toolKey}`;
   });
@@ -51,7 +51,7 @@ export class Maps {
     if (this.show === "draft") return Math.max(4 * this.limit, 5);
     if (!map) return 2 * this.limit;
     if (this.show === "change") return map.values.reduce((most, v) => Math.max(most, Math.abs(v)), 0.01);
-    const channel = this.show === "ball" ? 1 : 0;
+    const channel = this.show === "sphere" ? 1 : 0;
     const values = Float32Array.from({ length: map.of.length }, (_, p) => map.values[2 * p + channel])
       .filter((v) => !Number.isNaN(v))
       .sort();
@@ -87,15 +87,15 @@ export class Maps {
   #read(value: (channel: number) => number): string {
     if (this.show === "change") {
       const off = value(0);
-      return `${Math.abs(off).toFixed(3)} mm ${Math.abs(off) < 0.0005 ? "from" : off > 0 ? "outside" : "inside"} the earlier skin`;
+      return `${Math.abs(off).toFixed(3)} mm ${Math.abs(off) < 0.0005 ? "from" : off > 0 ? "outside" : "inside"} the earlier surface`;
     }
-    if (this.show === "ray" || this.show === "ball") {
-      const [ray, ball] = [value(0), value(1)];
-      return Number.isNaN(ray) ? "open: no wall" : `wall ${ray.toFixed(2)} mm straight in, ${ball.toFixed(2)} by ball`;
+    if (this.show === "ray" || this.show === "sphere") {
+      const [ray, sphere] = [value(0), value(1)];
+      return Number.isNaN(ray) ? "open: no wall" : `wall ${ray.toFixed(2)} mm by ray, ${sphere.toFixed(2)} by sphere`;
     }
     const steel = this.#of().told?.steels[value(3)]?.steel;
     const draft = signed((value(0) + value(1) + value(2)) / 3, 2);
-    return `draft ${draft}°, ${steel ? steelWord(steel) : "no steel frees it"}${value(4) && steel ? ", caught" : ""}`;
+    return `draft ${draft}°, ${steel ? steelWord(steel) : "no steel releases it"}${value(4) && steel ? ", undercut" : ""}`;
   }
 }
 

@@ -59,7 +59,7 @@
 
   const number = $derived(kind === "rows" ? across * up : count);
 
-  function lay() {
+  function apply() {
     const layout: Layout =
       kind === "rows"
         ? {
@@ -81,7 +81,7 @@
   Cavities in
   <ChoiceField
     value={kind}
-    label="how cavities are laid"
+    label="how cavities are arranged"
     choices={[
       { value: "rows", says: "rows" },
       { value: "circle", says: "a circle" },
@@ -210,8 +210,8 @@
     step={1}
     onset={(v) => void (start = Math.max(1, Math.round(v)))}
   /> on.
-  <button class="press" class:first={!cavities.length} onclick={lay}
-    >{cavities.length ? "Lay anew: " : "Lay "}{many(number, "cavity", "cavities")}</button
+  <button class="press" class:first={!cavities.length} onclick={apply}
+    >{cavities.length ? "Arrange again: " : "Arrange "}{many(number, "cavity", "cavities")}</button
   >
 </p>
 

@@ -170,7 +170,7 @@
           /> digits
         {/if}
         <button class="word" onclick={() => void change({ change: "remove_column", name: open.name })}
-          >take the column away</button
+          >remove the column</button
         >
         <button class="word" onclick={() => (head = undefined)}>done</button>
       </p>

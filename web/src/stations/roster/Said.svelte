@@ -73,7 +73,7 @@
     </ul>
     {#if said.faults.length > MOST}<p class="quiet">and {said.faults.length - MOST} more of these</p>{/if}
   {:else if said?.marks.length}
-    <p><StateShape state="holds" /> Nothing that can be mistaken in any row.</p>
+    <p><StateShape state="passes" /> Nothing that can be mistaken in any row.</p>
   {/if}
 </aside>
 
@@ -128,7 +128,7 @@
   .fails {
     color: var(--fail);
   }
-  .close {
-    color: var(--close);
+  .marginal {
+    color: var(--marginal);
   }
 </style>

@@ -174,12 +174,10 @@
           after="."
         />
         {#if cavity.row == null}
-          <button class="word" onclick={() => void change({ change: "put_back", cavity: picked ?? 0 })}
-            >put it back</button
-          >
+          <button class="word" onclick={() => void change({ change: "put_back", cavity: picked ?? 0 })}>restore</button>
         {:else}
           <button class="word" onclick={() => void change({ change: "leave_out", cavity: picked ?? 0 })}
-            >leave it out</button
+            >leave out</button
           >
         {/if}
         <button
@@ -188,20 +186,20 @@
             const at = picked ?? 0;
             picked = undefined;
             void change({ change: "remove", cavity: at });
-          }}>take it away</button
+          }}>remove it</button
         >
       {:else}
-        Press a cavity to show its row; drag it to where it lies. <span class="soft">Seen from the parting face.</span>
+        Click a cavity to show its row; drag it to move it. <span class="soft">Seen from the parting face.</span>
       {/if}
       <button class="word" onclick={() => void add()}>add a cavity</button>
-      <button class="word" onclick={() => void change({ change: "forget" })}>no tool plate</button>
+      <button class="word" onclick={() => void change({ change: "forget" })}>remove the tool plate</button>
     </p>
     {#if overlapping.length}
       <p class="upon" role="status">
-        <StateShape state="close" />
+        <StateShape state="marginal" />
         {overlapping
           .slice(0, 3)
-          .map(([a, b]) => `Cavities ${called(a)} and ${called(b)} lie upon one another.`)
+          .map(([a, b]) => `Cavities ${called(a)} and ${called(b)} overlap.`)
           .join(" ")}
         {#if overlapping.length >= 100}So do many more.{:else if overlapping.length === 4}So does 1 more pair.{:else if overlapping.length > 4}So
           do {overlapping.length - 3} more pairs.{/if}
@@ -213,7 +211,8 @@
     {/if}
   {:else}
     <p class="soft">
-      Laid, each cavity becomes a row of the roster with its ID; rows that are there already come first. The part is
+      Once arranged, each cavity becomes a row of the roster with its ID; rows that are there already come first. The
+      part is
       {signed(part[0], 1)} by {signed(part[1], 1)} mm across the pull.
     </p>
   {/if}
@@ -257,7 +256,7 @@
     vector-effect: non-scaling-stroke;
   }
   .cavity.upon rect {
-    stroke: var(--close);
+    stroke: var(--marginal);
     stroke-width: 2px;
   }
   .cavity text {

@@ -72,6 +72,6 @@ fn opposite(job: &Job, bench: &Bench, mark: &Mark) -> Result<(u32, [f64; 3]), Pr
     hit.filter(|hit| hit.point.distance(from) > 0.01 + 2.0 * seat.facet_error)
         .map(|hit| (bench.part().face_of[hit.triangle as usize], hit.point.to_array()))
         .ok_or_else(|| {
-            wrong("there is no opposite face behind the mark: a sheet is marked on the side that was taken for outside")
+            wrong("there is no opposite face behind the mark: a surface body is marked on the side that was taken for its outside")
         })
 }

@@ -34,7 +34,7 @@ impl Change for SetMark {
     }
 }
 
-/// Changes the named settings of a mark, and of all that share its manner.
+/// Changes the named settings of a mark, and of all that share its style.
 pub(super) fn set(job: &mut Job, id: &str, settings: &Value) -> Result<(), Problem> {
     let at = find(job, id)?;
     let mut value = serde_json::to_value(&job.marks[at]).expect("a mark has string keys and finite numbers");
@@ -43,14 +43,14 @@ pub(super) fn set(job: &mut Job, id: &str, settings: &Value) -> Result<(), Probl
         serde_json::from_value(value).map_err(|e| Problem::Wrong(sentence(&format!("mark “{id}”: {e}"))))?;
     mark.lettering.own = job.held_face(&mark.lettering.face);
     text_waits(&mut mark, job.marks[at].figure.is_some());
-    let joins = settings.get("manner").is_some();
+    let joins = settings.get("style").is_some();
     let others = || (0..job.marks.len()).filter(|&k| k != at);
-    let alike: Vec<usize> = match &mark.manner {
-        Some(manner) => others().filter(|&k| job.marks[k].manner.as_ref() == Some(manner)).collect(),
+    let alike: Vec<usize> = match &mark.style {
+        Some(style) => others().filter(|&k| job.marks[k].style.as_ref() == Some(style)).collect(),
         None => Vec::new(),
     };
     match alike.first() {
-        // who takes a manner takes what it stands for
+        // who takes a style takes what it stands for
         Some(&first) if joins => {
             mark.lettering = job.marks[first].lettering.clone();
             mark.relief = job.marks[first].relief;
@@ -196,22 +196,22 @@ mod tests {
     }
 
     #[test]
-    fn marks_of_one_manner_change_together_and_who_joins_takes_it_over() {
+    fn marks_of_one_style_change_together_and_who_joins_takes_it_over() {
         let (job, bench) = bench();
         let apply = |job: &Job, edit: Edit| edit.apply(job, &bench).unwrap();
         let set = |id: &str, settings| Edit::SetMark(SetMark { id: id.into(), settings });
         let first = job.marks[0].id.clone();
         let job = apply(&job, Edit::CopyMark(CopyMark { id: first.clone() }));
         let other = job.marks[1].id.clone();
-        let job = apply(&job, set(&first, json!({"manner": "small"})));
+        let job = apply(&job, set(&first, json!({"style": "small"})));
         let job = apply(&job, set(&first, json!({"relief": {"height": 0.2}})));
         assert_eq!(job.marks[1].relief.height, 0.5);
-        let job = apply(&job, set(&other, json!({"manner": "small"})));
+        let job = apply(&job, set(&other, json!({"style": "small"})));
         assert_eq!(job.marks[1].relief, job.marks[0].relief);
         let job = apply(&job, set(&other, json!({"lettering": {"cap_height": 4.5}, "text": "SB-9"})));
         assert_eq!((job.marks[0].lettering.cap_height, job.marks[0].text.as_str()), (4.5, "SB-3-118"));
         // left again, it changes by itself
-        let job = apply(&job, set(&other, json!({"manner": null})));
+        let job = apply(&job, set(&other, json!({"style": null})));
         let job = apply(&job, set(&other, json!({"relief": {"height": 0.35}})));
         assert_eq!((job.marks[0].relief.height, job.marks[1].relief.height), (0.2, 0.35));
     }

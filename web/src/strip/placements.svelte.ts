@@ -1,7 +1,7 @@
-import { api, problem, type LayView, type Mark } from "../api/client";
+import { api, problem, type PlacementView, type Mark } from "../api/client";
 import type { Session } from "../session.svelte";
 
-export type Laid = { lay: LayView } | { problem: string };
+export type Laid = { placed: PlacementView } | { problem: string };
 
 /** Marks laid out on their strips as they would be, by the server; the newest wish goes first. */
 export class Lays {
@@ -27,12 +27,12 @@ export class Lays {
   async #ask(mark: Mark, wish: string) {
     this.#busy.add(mark.id);
     try {
-      const { data, error } = await api.POST("/api/jobs/{id}/lay", {
+      const { data, error } = await api.POST("/api/jobs/{id}/placement", {
         params: this.#params(),
         body: { mark },
       });
       if (this.#asked.get(mark.id)?.wish === wish)
-        this.#keep(mark.id, data ? { lay: data } : { problem: problem(error) });
+        this.#keep(mark.id, data ? { placed: data } : { problem: problem(error) });
     } catch (e) {
       this.#keep(mark.id, { problem: problem(e) });
     } finally {
@@ -47,9 +47,9 @@ export class Lays {
     this.laid = { ...this.laid, [id]: laid };
   }
 
-  of(id: string | undefined): LayView | undefined {
+  of(id: string | undefined): PlacementView | undefined {
     const laid = id === undefined ? undefined : this.laid[id];
-    return laid && "lay" in laid ? laid.lay : undefined;
+    return laid && "placed" in laid ? laid.placed : undefined;
   }
 
   problem(id: string): string | undefined {

@@ -9,7 +9,7 @@ use trade::Job;
 use utoipa::ToSchema;
 
 #[derive(Serialize, ToSchema)]
-pub struct LayView {
+pub struct PlacementView {
     pub place: trade::Place,
     pub characters: Vec<CharacterView>,
     /// Outline of the plate that it stands on, as SVG path data.
@@ -90,7 +90,7 @@ fn up_on_part(seat: &Seat, at: DVec2) -> DVec3 {
 
 /// A placed mark, before it is built.
 #[must_use]
-pub fn lay(mark: &trade::Mark, placed: &PlacedMark, seat: &Seat, lifted: f64) -> LayView {
+pub fn laid_out(mark: &trade::Mark, placed: &PlacedMark, seat: &Seat, lifted: f64) -> PlacementView {
     // a tenth of a micrometre is enough for drawing, and keeps the answer short
     let shown = |p: DVec2| seat.chart.point(p, lifted).to_array().map(|c| (c * 1e4).round() / 1e4);
     let on_part = placed
@@ -101,9 +101,9 @@ pub fn lay(mark: &trade::Mark, placed: &PlacedMark, seat: &Seat, lifted: f64) ->
         .collect();
     let lettering = &mark.lettering;
     let stem = lettering::stem(lettering, placed.cap_height).map(|stem| stem * placed.width);
-    LayView {
+    PlacementView {
         place: mark.place.clone(),
-        field: placed.plate.as_ref().map(path),
+        field: placed.pad.as_ref().map(path),
         kept_free: placed.fields.iter().map(path).collect(),
         held: placed.held.to_array(),
         low: placed.low.to_array(),

@@ -20,15 +20,15 @@ pub const NEEDS: &[Need] = &[Need::Relief];
 
 pub fn check(site: &Site<'_>) -> Finding {
     let Some(pull) = site.pull else {
-        return Finding::unchecked(
+        return Finding::not_checked(
             site.id(),
-            Check::Trapped,
+            Check::Release,
             "No pull is set, so the way out of the tool is unknown. Set it at the part.",
         );
     };
     let mesh = site.scene.mesh();
     let trapped = site.each_body(|c| {
-        c.land.iter().chain(&c.walls).find_map(|&t| {
+        c.top.iter().chain(&c.walls).find_map(|&t| {
             let normal = mesh.normal(t as usize);
             // an undercut facet is the draft check's; its own wall would stop the ray
             if normal.dot(pull) <= 1e-3 {
@@ -42,16 +42,16 @@ pub fn check(site: &Site<'_>) -> Finding {
     let mut finding = match caught.first() {
         None => Finding::plain(
             site.id(),
-            Check::Trapped,
-            State::Holds,
+            Check::Release,
+            State::Passes,
             "Nothing stands in the way of the mark along the pull.",
         ),
         Some((_, letter, _)) => Finding::plain(
             site.id(),
-            Check::Trapped,
+            Check::Release,
             State::Fails,
             format!(
-                "“{letter}” is trapped: along the pull the part stands in its way. Move the mark or change the pull."
+                "“{letter}” can't release: along the pull the part stands in its way. Move the mark or change the pull."
             ),
         ),
     };

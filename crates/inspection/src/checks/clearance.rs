@@ -4,14 +4,14 @@
 use crate::check::Check;
 use crate::needs::Need;
 use crate::{
-    clearance,
+    distance,
     finding::{Finding, Witness},
     site::{CharacterSite, Site},
 };
 use flat::encloses;
 use glam::DVec3;
 
-use relief::{BuiltMark, body::PLATE};
+use relief::{BuiltMark, body::PAD};
 use trade::limits::{State, Subject};
 
 /// Distances along the footprint are found to this, mm.
@@ -21,25 +21,25 @@ const ERROR_MM: f64 = 0.002;
 pub const NEEDS: &[Need] = &[];
 
 pub fn check(site: &Site<'_>) -> Finding {
-    let limit = site.scene.sheet.limit(Subject::Room);
+    let limit = site.scene.sheet.limit(Subject::Clearance);
     let cap = site.built.placed.cap_height;
-    let clears = site.built.mark.relief.plate.is_some_and(|p| p.clears > 0.0);
-    let plate = site.plate.as_ref().map(|plate| site.rim(plate));
+    let clears = site.built.mark.relief.pad.is_some_and(|p| p.clears > 0.0);
+    let pad = site.pad.as_ref().map(|pad| site.rim(pad));
     // to what each letter is nearest: an edge, or another mark
     let measured = site.each_body(|c| {
-        let edges = match &plate {
+        let edges = match &pad {
             // what clears the field round it goes over edges on purpose
-            Some(_) if c.character == PLATE && clears => &[],
-            Some(rim) if c.character != PLATE => &rim[..],
+            Some(_) if c.character == PAD && clears => &[],
+            Some(rim) if c.character != PAD => &rim[..],
             _ => &site.built.seat.edges[..],
         };
-        let edge = clearance::least(&c.root, edges).map(|found| (found, None));
+        let edge = distance::least(&c.root, edges).map(|found| (found, None));
         let mark = site
             .scene
             .others(site.mark)
             .filter_map(|o| {
                 let inside = o.area.as_ref().and_then(|area| inside(c, area));
-                let found = inside.map(|at| (0.0, at, at)).or_else(|| clearance::least(&c.root, &o.root))?;
+                let found = inside.map(|at| (0.0, at, at)).or_else(|| distance::least(&c.root, &o.root))?;
                 Some((found, Some(o.name.as_str())))
             })
             .filter(|((d, _, _), _)| *d < crate::scene::NEAR);
@@ -52,13 +52,13 @@ pub fn check(site: &Site<'_>) -> Finding {
     let Some((letter, ((least, _, _), other))) = nearest else {
         return Finding::plain(
             site.id(),
-            Check::Room,
-            State::Holds,
+            Check::Clearance,
+            State::Passes,
             "The face has no edges, and there is no other mark near.",
         );
     };
-    let edge = match site.built.mark.relief.plate {
-        Some(plate) if *letter != plate.form.word() => format!("the edge of the {}", plate.form.word()),
+    let edge = match site.built.mark.relief.pad {
+        Some(pad) if *letter != pad.form.word() => format!("the edge of the {}", pad.form.word()),
         _ => "the edge of its face".to_owned(),
     };
     let what = other.map_or(edge, |name| format!("the mark “{name}”"));
@@ -66,7 +66,7 @@ pub fn check(site: &Site<'_>) -> Finding {
         format!("“{letter}” overlaps {what}. Move one of the two.")
     } else {
         format!(
-            "“{letter}” comes within {least:.2} mm of {what}, {:.1} cap heights; {:.1} are asked for.",
+            "“{letter}” comes within {least:.2} mm of {what}, {:.1} cap heights; {:.1} are required.",
             least / cap,
             limit.value
         )
@@ -79,7 +79,7 @@ pub fn check(site: &Site<'_>) -> Finding {
         })
         .collect();
     let error = (ERROR_MM + site.built.seat.facet_error) / cap;
-    Finding::judged(site.id(), Check::Room, "× cap", &limit, error, measured).says(sentence)
+    Finding::judged(site.id(), Check::Clearance, "× cap", &limit, error, measured).says(sentence)
 }
 
 /// A place of a character's footprint that lies in a stamp area.

@@ -1,6 +1,6 @@
-<!-- The lay of a mark: the line it stands on, what holds its place, how it is turned. -->
+<!-- The placement of a mark: the line it stands on, what holds its place, how it is turned. -->
 <script lang="ts">
-  import type { LayView, Mark, Schemas, SeatView } from "../api/client";
+  import type { PlacementView, Mark, Schemas, SeatView } from "../api/client";
   import type { Session } from "../session.svelte";
   import { signed } from "../words";
   import ChoiceField from "./ChoiceField.svelte";
@@ -13,14 +13,14 @@
     session,
     mark,
     seat,
-    lay,
+    placed,
     onwiden,
     onrepeat,
   }: {
     session: Session;
     mark: Mark;
     seat?: SeatView;
-    lay?: LayView;
+    placed?: PlacementView;
     onwiden: () => void;
     onrepeat: () => void;
   } = $props();
@@ -56,13 +56,21 @@
     const stands = "middle" as const;
     if (kind === "edge") {
       const gap = round(lettering.cap_height / 2);
-      const baseline = { line: kind, near: lay?.at ?? [0, 0, 0], gap, share: 50, stands, turned: false, bent: false };
+      const baseline = {
+        line: kind,
+        near: placed?.at ?? [0, 0, 0],
+        gap,
+        share: 50,
+        stands,
+        turned: false,
+        bent: false,
+      };
       // an edge alone says where
-      return set({ baseline, lay: "rolled", along: { tie: "middle" }, up: { tie: "middle" } });
+      return set({ baseline, placement: "wrapped", along: { tie: "middle" }, up: { tie: "middle" } });
     }
     const room = seat ? [0, 1].map((k) => (seat.closed[k] ? Infinity : seat.end[k] - seat.start[k])) : [];
     const fits = 0.5 * Math.min(...room) - 2.5 * lettering.cap_height;
-    const wide = lay?.length ?? 10;
+    const wide = placed?.length ?? 10;
     const radius = round(Math.max(Number.isFinite(fits) ? fits : 0, wide / 4, 2 * lettering.cap_height));
     const baseline = { line: kind, radius, tops: "out" as const, share: 50, stands, bent: false };
     // round the middle of the seat, where it has one
@@ -75,8 +83,8 @@
 
   /** Off its edge a mark stays where it was. */
   function loose() {
-    if (line.line !== "edge" || !lay) return {};
-    const at = (k: 0 | 1) => ({ tie: "at", position: round((lay.low[k] + lay.high[k]) / 2) });
+    if (line.line !== "edge" || !placed) return {};
+    const at = (k: 0 | 1) => ({ tie: "at", position: round((placed.low[k] + placed.high[k]) / 2) });
     return { along: at(0), up: at(1) };
   }
 
@@ -87,8 +95,8 @@
 
   /** The same clear distance to the nearest edges on both sides, along and up. */
   function margins() {
-    if (!lay) return;
-    const tie = (k: 0 | 1) => ({ tie: "between", near: round((lay.low[k] + lay.high[k]) / 2) });
+    if (!placed) return;
+    const tie = (k: 0 | 1) => ({ tie: "between", near: round((placed.low[k] + placed.high[k]) / 2) });
     void set({ along: tie(0), up: tie(1), anchor: { along: null, up: null, of: place.anchor.of } });
   }
 </script>
@@ -111,20 +119,20 @@
   />
 {/snippet}
 
-<Section head="lay">
+<Section head="placement">
   <p>
     {#if seat?.curved && line.line !== "edge"}
       <ChoiceField
-        value={place.lay}
-        label="rolled or dropped"
+        value={place.placement}
+        label="wrapped or projected"
         choices={[
-          { value: "rolled", says: "Rolled" },
-          { value: "dropped", says: "Dropped square to the seat" },
-          { value: "dropped_along_pull", says: "Dropped along the pull" },
+          { value: "wrapped", says: "Wrapped (true lengths)" },
+          { value: "projected", says: "Projected square to the seat" },
+          { value: "projected_along_pull", says: "Projected along the pull" },
         ]}
-        onset={(lay) => set({ lay })}
+        onset={(placement) => set({ placement })}
       />
-    {:else}{seat?.curved ? "Rolled" : "Flat"}{/if}
+    {:else}{seat?.curved ? "Wrapped (true lengths)" : "Flat"}{/if}
     on the <span class="seat">{seat ? seat.says.split(",")[0] : `face ${mark.seat.face}`}</span>,
     <ChoiceField
       value={line.line}
@@ -157,7 +165,7 @@
       />
       {@render standing(line, "the arc")} of the way round,
     {:else if line.line === "edge"}
-      (press another on the strip),
+      (click another on the strip),
       <NumberField
         value={line.gap}
         label="gap to the edge"
@@ -189,8 +197,8 @@
       />
     {/if}
     {#if line.line !== "edge"}
-      <TieField {session} {mark} {seat} {lay} k={0} />
-      <TieField {session} {mark} {seat} {lay} k={1} />
+      <TieField {session} {mark} {seat} {placed} k={0} />
+      <TieField {session} {mark} {seat} {placed} k={1} />
       (of its
       <ChoiceField
         value={place.anchor.of}
@@ -216,25 +224,28 @@
   </p>
   <p class="acts">
     {#if line.line !== "edge"}
-      <button class="word" onclick={() => void turned(90)}>turn it a quarter</button>
-      <button class="word" onclick={() => void turned(180)}>end for end</button>
+      <button class="word" onclick={() => void turned(90)}>rotate 90°</button>
+      <button class="word" onclick={() => void turned(180)}>rotate 180°</button>
       <button class="word" onclick={margins}>equal margins</button>
     {/if}
-    <button class="word" onclick={() => void session.change({ do: "move_to_opposite", id: mark.id })}>other side</button
+    <button class="word" onclick={() => void session.change({ do: "move_to_opposite", id: mark.id })}
+      >move to the opposite face</button
     >
-    <button class="word" onclick={() => void session.change({ do: "copy_to_opposite", id: mark.id })}>both sides</button
+    <button class="word" onclick={() => void session.change({ do: "copy_to_opposite", id: mark.id })}
+      >copy to the opposite face</button
     >
-    <button class="word" onclick={onwiden}>more faces</button>
+    <button class="word" onclick={onwiden}>extend over faces</button>
     <button class="word" aria-expanded={repeating} onclick={() => (repeating = !repeating)}>repeat</button>
-    <button class="word" onclick={onrepeat}>repeat elsewhere</button>
+    <button class="word" onclick={onrepeat}>copy to a face</button>
   </p>
   {#if repeating}<Repeat {session} {mark} {seat} ondone={() => (repeating = false)} />{/if}
-  {#if seat?.curved && lay}
+  {#if seat?.curved && placed}
     <p class="quiet">
-      {#if Math.abs(lay.scale_error) < 0.05 && lay.shear < 0.05}
+      {#if Math.abs(placed.scale_error) < 0.05 && placed.shear < 0.05}
         Lengths and angles are true.
       {:else}
-        Laid so, lengths are off by {signed(lay.scale_error, 1)} % and right angles by {lay.shear.toFixed(1)}° at most.
+        Placed so, lengths are off by {signed(placed.scale_error, 1)} % and right angles by {placed.shear.toFixed(1)}°
+        at most.
       {/if}
     </p>
   {/if}

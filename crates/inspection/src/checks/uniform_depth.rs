@@ -1,4 +1,4 @@
-//! Is the relief equally deep everywhere? Distance of the land or floor from the seat's surface as
+//! Is the relief equally deep everywhere? Distance of the top or floor from the seat's surface as
 //! it was before the mark, along its normal; figure: (greatest − least) / nominal.
 
 use crate::check::Check;
@@ -9,7 +9,7 @@ use crate::{
 };
 use trade::limits::{State, Subject};
 
-/// Facets of the land stay within 0.0008 mm of the true offset surface.
+/// Facets of the top stay within 0.0008 mm of the true offset surface.
 const ERROR_MM: f64 = 0.0008;
 
 /// What there must be for it to be asked.
@@ -17,7 +17,7 @@ pub const NEEDS: &[Need] = &[Need::Ground, Need::Relief];
 
 pub fn check(site: &Site<'_>) -> Finding {
     let nominal = site.built.mark.relief.height;
-    let limit = site.scene.sheet.limit(Subject::EvenDepth);
+    let limit = site.scene.sheet.limit(Subject::UniformDepth);
     let lowest = site.bodies().map(|c| c.relief.height).fold(f64::INFINITY, f64::min);
     let error = ERROR_MM / lowest * 100.0;
     let percent = |mm: f64| mm / nominal * 100.0;
@@ -33,12 +33,12 @@ pub fn check(site: &Site<'_>) -> Finding {
         })
     });
     let heights: Vec<_> = site.characters.iter().filter_map(|c| c.heights).collect();
-    let mut finding = Finding::judged(site.id(), Check::EvenDepth, "%", &limit, error, measured);
+    let mut finding = Finding::judged(site.id(), Check::UniformDepth, "%", &limit, error, measured);
     if heights.is_empty() {
-        return Finding::unchecked(
+        return Finding::not_checked(
             site.id(),
-            Check::EvenDepth,
-            "The finished solid has no land or floor of this mark to measure.",
+            Check::UniformDepth,
+            "The finished solid has no top or floor of this mark to measure.",
         );
     }
     let least = heights.iter().map(|h| h.least.0).fold(f64::MAX, f64::min);

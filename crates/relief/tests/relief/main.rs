@@ -1,11 +1,13 @@
 //! Relief bodies and marked solids against closed forms.
 
+mod rounds;
+
 use demo::{parts, shapes};
 use glam::{DVec2, DVec3};
 use relief::{BuiltMark, MarkedSolid, Role, Seat, Tag, marked::Stock};
 use solid::{Mesh, Part, Surface, soundness, topology::neighbours};
 use std::sync::Arc;
-use trade::{EdgeShape, Held, Lettering, Mark, Relief, SeatRef, Sense, Tie, Walls};
+use trade::{Lettering, Mark, MeasuredAt, Relief, SeatRef, Sense, Tie, Walls};
 
 fn mark(text: &str, face: u32, relief: Relief) -> Mark {
     Mark {
@@ -77,8 +79,9 @@ fn a_face_that_goes_once_round_has_both_rims_on_the_turn_of_its_strip() {
 fn volume_added_on_a_plane_without_draft_is_outline_area_times_height() {
     let (part, top) = top_of_block();
     for (sense, sign) in [(Sense::Raised, 1.0), (Sense::Sunken, -1.0)] {
-        for held in [Held::Land, Held::Root] {
-            let relief = Relief { sense, height: 0.4, draft: 0.0, held, walls: Walls::Seat, ..Relief::default() };
+        for held in [MeasuredAt::Top, MeasuredAt::Root] {
+            let relief =
+                Relief { sense, height: 0.4, draft: 0.0, measured_at: held, walls: Walls::Seat, ..Relief::default() };
             let (built, solid) = build(&part, &mark("VB-20-07 &8%", top, relief));
             let area: f64 = built.placed.characters.iter().map(|c| c.region.area()).sum();
             let moved = solid.mesh.volume() - part.mesh.volume();
@@ -92,8 +95,9 @@ fn walls_on_a_plane_have_the_draft_that_was_set() {
     let (part, top) = top_of_block();
     for draft in [0.5, 3.0, 10.0_f64] {
         for sense in [Sense::Raised, Sense::Sunken] {
-            for held in [Held::Land, Held::Root] {
-                let relief = Relief { sense, height: 0.3, draft, held, walls: Walls::Seat, ..Relief::default() };
+            for held in [MeasuredAt::Top, MeasuredAt::Root] {
+                let relief =
+                    Relief { sense, height: 0.3, draft, measured_at: held, walls: Walls::Seat, ..Relief::default() };
                 let (_, solid) = build(&part, &mark("R2-S8 @K4", top, relief));
                 let walls = facets(&solid, Role::Wall);
                 assert!(walls.len() > 500);
@@ -107,19 +111,20 @@ fn walls_on_a_plane_have_the_draft_that_was_set() {
 }
 
 #[test]
-fn height_on_plane_and_barrel_is_even_within_three_micrometres() {
+fn height_on_plane_and_cylinder_is_even_within_three_micrometres() {
     let (block, top) = top_of_block();
     let (rod, round) = barrel(15.0);
     for (part, seat_face) in [(&block, top), (&rod, round)] {
         for sense in [Sense::Raised, Sense::Sunken] {
             for walls in [Walls::Seat, Walls::Pull] {
-                let relief = Relief { sense, height: 0.4, draft: 3.0, held: Held::Land, walls, ..Relief::default() };
+                let relief =
+                    Relief { sense, height: 0.4, draft: 3.0, measured_at: MeasuredAt::Top, walls, ..Relief::default() };
                 let (_, solid) = build(part, &mark("VB-20-07\n8 @S%", seat_face, relief));
-                let (role, nominal) = if sense == Sense::Raised { (Role::Land, 0.4) } else { (Role::Floor, -0.4) };
+                let (role, nominal) = if sense == Sense::Raised { (Role::Top, 0.4) } else { (Role::Floor, -0.4) };
                 let surface = part.faces[seat_face as usize].surface;
-                let lands = facets(&solid, role);
-                assert!(lands.len() > 100);
-                for t in lands {
+                let tops = facets(&solid, role);
+                assert!(tops.len() > 100);
+                for t in tops {
                     let [a, b, c] = solid.mesh.corners(t);
                     for p in [a, b, c, (a + b) / 2.0, (b + c) / 2.0, (a + b + c) / 3.0] {
                         let height = surface.height(p).unwrap();
@@ -131,7 +136,7 @@ fn height_on_plane_and_barrel_is_even_within_three_micrometres() {
     }
 }
 
-/// trade: on a barrel, walls square to the seat lose a degree of draft for each degree round from
+/// trade: on a cylinder, walls square to the seat lose a degree of draft for each degree round from
 /// the crown; walls along the pull keep it.
 #[test]
 fn barrel_walls_follow_alpha_minus_theta_or_keep_alpha() {
@@ -143,7 +148,7 @@ fn barrel_walls_follow_alpha_minus_theta_or_keep_alpha() {
                 sense: Sense::Raised,
                 height: 0.4,
                 draft: alpha,
-                held: Held::Land,
+                measured_at: MeasuredAt::Top,
                 walls,
                 ..Relief::default()
             };
@@ -172,13 +177,13 @@ fn barrel_walls_follow_alpha_minus_theta_or_keep_alpha() {
 
 /// Every wall of the sense "pull" has the set draft, oblique and curved ones too.
 #[test]
-fn walls_along_the_pull_keep_their_draft_all_over_the_barrel() {
+fn walls_along_the_pull_keep_their_draft_all_over_the_cylinder() {
     let (part, round) = barrel(15.0);
     let relief = Relief {
         sense: Sense::Raised,
         height: 0.4,
         draft: 3.0,
-        held: Held::Land,
+        measured_at: MeasuredAt::Top,
         walls: Walls::Pull,
         ..Relief::default()
     };
@@ -191,16 +196,22 @@ fn walls_along_the_pull_keep_their_draft_all_over_the_barrel() {
     }
 }
 
-/// trade section 2: outline held at the land, root stroke = w + 2 h tan α; held at the root,
-/// land = w − 2 h tan α. Measured on a slot of the centre-line alphabet.
+/// trade section 2: size measured at the top, root stroke = w + 2 h tan α; held at the root,
+/// top = w − 2 h tan α. Measured on a slot of the centre-line alphabet.
 #[test]
 fn strokes_widen_and_narrow_by_twice_h_tan_alpha() {
     let (part, top) = top_of_block();
     let (h, alpha, w) = (0.4, 10.0_f64, 0.5);
     let moved = 2.0 * h * alpha.to_radians().tan();
-    for (held, land, root) in [(Held::Land, w, w + moved), (Held::Root, w - moved, w)] {
-        let relief =
-            Relief { sense: Sense::Raised, height: h, draft: alpha, held, walls: Walls::Seat, ..Relief::default() };
+    for (held, upper, root) in [(MeasuredAt::Top, w, w + moved), (MeasuredAt::Root, w - moved, w)] {
+        let relief = Relief {
+            sense: Sense::Raised,
+            height: h,
+            draft: alpha,
+            measured_at: held,
+            walls: Walls::Seat,
+            ..Relief::default()
+        };
         let mut mark = mark("I", top, relief);
         mark.lettering = Lettering { face: "centre-line".into(), stroke: Some(w), ..Lettering::default() };
         let (_, solid) = build(&part, &mark);
@@ -213,7 +224,7 @@ fn strokes_widen_and_narrow_by_twice_h_tan_alpha() {
                 .collect();
             at.iter().copied().fold(f64::MIN, f64::max) - at.iter().copied().fold(f64::MAX, f64::min)
         };
-        assert!((width(h) - land).abs() < 1e-6, "{}", width(h));
+        assert!((width(h) - upper).abs() < 1e-6, "{}", width(h));
         assert!((width(0.0) - root).abs() < 1e-6, "{}", width(0.0));
     }
 }
@@ -229,7 +240,7 @@ fn a_stroke_that_the_draft_closes_up_is_refused_by_name() {
             sense: Sense::Raised,
             height,
             draft: alpha,
-            held: Held::Root,
+            measured_at: MeasuredAt::Root,
             walls: Walls::Seat,
             ..Relief::default()
         };
@@ -259,9 +270,9 @@ fn raised_lettering_reads_rightly_seen_from_outside() {
 fn neighbouring_facets_of_one_character_are_joined() {
     let (part, top) = top_of_block();
     let (_, solid) = build(&part, &mark("A8", top, Relief::default()));
-    let lands = facets(&solid, Role::Land);
+    let tops = facets(&solid, Role::Top);
     let joined =
-        neighbours(&solid.mesh).iter().filter(|n| n.triangles.iter().all(|&t| lands.contains(&(t as usize)))).count();
+        neighbours(&solid.mesh).iter().filter(|n| n.triangles.iter().all(|&t| tops.contains(&(t as usize)))).count();
     assert!(joined > 50, "{joined}");
 }
 
@@ -304,110 +315,4 @@ fn the_order_of_facets_depends_on_the_solid_alone() {
         (again.mesh.vertices, again.mesh.triangles, again.tags),
         (sorted.mesh.vertices, sorted.mesh.triangles, sorted.tags)
     );
-}
-
-/// A fillet between a wall of the draft α and a level has its centre r off both: measured in section on the
-/// straight sides of a slot.
-#[test]
-fn edges_and_roots_have_their_radius_in_section() {
-    let (part, top) = top_of_block();
-    let (h, w, alpha, edge, root) = (0.6, 0.8, 5.0_f64, 0.15, 0.1);
-    let (tan, cos) = (alpha.to_radians().tan(), alpha.to_radians().cos());
-    for sense in [Sense::Raised, Sense::Sunken] {
-        for held in [Held::Land, Held::Root] {
-            let relief = Relief { sense, height: h, draft: alpha, held, edge, root, ..Relief::default() };
-            let mut mark = mark("I", top, relief);
-            mark.lettering = Lettering { face: "centre-line".into(), stroke: Some(w), ..Lettering::default() };
-            let (built, solid) = build(&part, &mark);
-            let middle = built.seat.chart.point(built.placed.middle, 0.0).x;
-            // from the land or floor along the relief: 0 there, h at the skin
-            let from_land = |p: DVec3| if sense == Sense::Raised { 12.0 + h - p.z } else { p.z - (12.0 - h) };
-            let sharp = if held == Held::Land { w / 2.0 } else { w / 2.0 - h * tan };
-            // the wall lies at sharp + depth · tan
-            let narrow = if sense == Sense::Raised { edge } else { root };
-            let wide = if sense == Sense::Raised { root } else { edge };
-            let inner = DVec2::new(sharp + narrow * tan - narrow / cos, narrow);
-            let outer = DVec2::new(sharp + (h - wide) * tan + wide / cos, h - wide);
-            for (role, centre, radius) in [
-                (if sense == Sense::Raised { Role::Edge } else { Role::Root }, inner, narrow),
-                (if sense == Sense::Raised { Role::Root } else { Role::Edge }, outer, wide),
-            ] {
-                let mut seen = 0;
-                for t in facets(&solid, role).into_iter().filter(|&t| solid.mesh.normal(t).y.abs() < 1e-6) {
-                    let [a, b, c] = solid.mesh.corners(t);
-                    for p in [a, b, c, (a + b) / 2.0, (b + c) / 2.0, (c + a) / 2.0] {
-                        let off = DVec2::new((p.x - middle).abs(), from_land(p)).distance(centre) - radius;
-                        assert!(off.abs() < 0.01, "{sense:?} {held:?} {role:?} {off} at {p}");
-                        seen += 1;
-                    }
-                }
-                assert!(seen > 20, "{sense:?} {role:?} {seen}");
-            }
-        }
-    }
-    // more than there is height for is refused in words
-    let relief = Relief { height: 0.2, edge: 0.15, root: 0.15, ..Relief::default() };
-    let seat = Arc::new(Seat::on(&part, top, None).unwrap());
-    let error = BuiltMark::new(&mark("I", top, relief), seat, None).err().unwrap().to_string();
-    assert!(error.contains("don't fit into a height of 0.2 mm"), "{error}");
-}
-
-#[test]
-fn edges_and_roots_can_be_had_on_round_seats_with_either_wall_sense() {
-    let (part, round) = barrel(15.0);
-    for shape in [EdgeShape::Round, EdgeShape::Bevel] {
-        for (sense, walls) in [(Sense::Raised, Walls::Seat), (Sense::Sunken, Walls::Pull), (Sense::Raised, Walls::Pull)]
-        {
-            for held in [Held::Land, Held::Root] {
-                let relief =
-                    Relief { sense, walls, held, edge: 0.08, edge_shape: shape, root: 0.06, ..Relief::default() };
-                let (_, solid) = build(&part, &mark("R8-S", round, relief));
-                for role in [Role::Edge, Role::Root, Role::Wall] {
-                    assert!(facets(&solid, role).len() > 100, "{relief:?} {role:?}");
-                }
-                // the rounds lean more than the walls do
-                for t in facets(&solid, Role::Wall).into_iter().filter(|&t| is_stout(&solid.mesh, t)) {
-                    if walls == Walls::Pull {
-                        assert!((solid.mesh.normal(t).z.asin().to_degrees() - 3.0).abs() < 0.05);
-                    }
-                }
-            }
-        }
-    }
-}
-
-/// A filling takes the room of its pocket, or that less a gap: volumes of straight-walled inlays are areas
-/// times depths, and the filling ends on the seat.
-#[test]
-fn a_filling_fits_its_pocket_and_is_flush() {
-    let (part, top) = top_of_block();
-    for (gap, draft) in [(0.0, 0.0), (0.0, 4.0), (0.05, 0.0), (0.05, 4.0)] {
-        let relief = Relief { sense: Sense::Inlay, height: 0.5, draft, gap, ..Relief::default() };
-        let (built, solid) = build(&part, &mark("VB-8", top, relief));
-        let pocket = part.mesh.volume() - solid.mesh.volume();
-        let filling: f64 = built.fillings.iter().map(|f| f.mesh.volume()).sum();
-        for body in &built.fillings {
-            let sound = soundness::examine(&body.mesh);
-            assert!(sound.is_solid() && sound.shells == 1, "{:?}", sound.complaint());
-            let (low, high) = body.mesh.bounds();
-            assert!((high.z - 12.0).abs() < 1e-9 && (low.z - (11.5 + gap)).abs() < 1e-9, "{low} {high}");
-        }
-        if gap == 0.0 {
-            assert!((filling / pocket - 1.0).abs() < 2e-4, "{filling} {pocket}");
-            continue;
-        }
-        assert!(filling < 0.9 * pocket, "{filling} {pocket}");
-        // no place of the filling's walls and floor lies nearer to the pocket than the gap
-        let pocket = solid::queries::Queries::new(solid.mesh.clone());
-        let own = built.fillings.iter().flat_map(|f| (0..f.roles.len()).map(move |t| (f, t)));
-        let mut nearest = f64::MAX;
-        for (f, t) in own.filter(|(f, t)| matches!(f.roles[*t], Role::Wall | Role::Floor)) {
-            nearest = nearest.min(pocket.nearest(f.mesh.centroid(t), 1.0).unwrap().distance);
-        }
-        assert!((nearest - gap).abs() < 2e-3, "{nearest}");
-    }
-    let relief = Relief { sense: Sense::Inlay, height: 0.5, gap: 0.3, ..Relief::default() };
-    let seat = Arc::new(Seat::on(&part, top, None).unwrap());
-    let error = BuiltMark::new(&mark("B", top, relief), seat, None).err().unwrap().to_string();
-    assert!(error.contains("“B”: a gap of 0.3 mm"), "{error}");
 }

@@ -1,4 +1,4 @@
-<!-- The manner of a mark: lettering and relief under one name, shared by marks and changed once. -->
+<!-- The style of a mark: lettering and relief under one name, shared by marks and changed once. -->
 <script lang="ts">
   import type { Mark } from "../api/client";
   import type { Session } from "../session.svelte";
@@ -12,18 +12,18 @@
   let naming = $state(false);
   let name = $state("");
 
-  const known = $derived([...new Set(session.marks.flatMap((m) => m.manner ?? []))].sort());
-  const others = $derived(session.marks.filter((m) => m.id !== mark.id && m.manner && m.manner === mark.manner).length);
+  const known = $derived([...new Set(session.marks.flatMap((m) => m.style ?? []))].sort());
+  const others = $derived(session.marks.filter((m) => m.id !== mark.id && m.style && m.style === mark.style).length);
 
-  function choose(manner: string) {
-    naming = manner === NEW;
+  function choose(style: string) {
+    naming = style === NEW;
     if (naming) name = "";
-    else void session.set(mark.id, { manner: manner === NONE ? null : manner });
+    else void session.set(mark.id, { style: style === NONE ? null : style });
   }
 
   async function keep() {
     const wanted = name.trim();
-    if (wanted === "" || (await session.set(mark.id, { manner: wanted }))) naming = false;
+    if (wanted === "" || (await session.set(mark.id, { style: wanted }))) naming = false;
   }
 </script>
 
@@ -32,7 +32,7 @@
     Its lettering and relief are called
     <!-- svelte-ignore a11y_autofocus -->
     <input
-      aria-label="name of the manner"
+      aria-label="name of the style"
       autofocus
       maxlength="60"
       bind:value={name}
@@ -45,11 +45,11 @@
   {:else}
     Lettered and relieved
     <ChoiceField
-      value={mark.manner ?? NONE}
-      label="manner"
+      value={mark.style ?? NONE}
+      label="style"
       choices={[
         { value: NONE, says: "by itself" },
-        ...known.map((m) => ({ value: m, says: `in the manner “${m}”` })),
+        ...known.map((m) => ({ value: m, says: `in the style “${m}”` })),
         { value: NEW, says: "under a new name …" },
       ]}
       after={others ? "" : "."}
