@@ -2,6 +2,23 @@ import type { Finding, JobView, OutcomeView, Schemas, State } from "./api/client
 
 type Verdict = Schemas["VerdictView"];
 
+/** What our own words mean, said where each first stands. */
+export const tips = {
+  job: "A job is one part with its tool and its marks: opened, changed, checked and handed off together.",
+  part: "Part: the part file, its faces, the tool that forms it and the limits it is checked against.",
+  roster: "Roster: the table of parts, variants and cavities that the marks read. Each row gives one finished part.",
+  marks: "Marks: each piece of lettering or artwork, on the part and on its strip.",
+  inspect: "Inspect: what every check measured on the finished solid.",
+  handoff: "Hand off: the files for the toolmaker.",
+  rack: "The rack: one plate a mark. Click a plate to pick its mark.",
+  card: "The card: the picked mark in sentences. Every underlined value can be changed.",
+  seat: "The seat is the patch of the part that the mark sits on.",
+  strip: "The strip is the seat laid flat at true size.",
+  recipe: "A recipe puts the text together from pieces: fixed text, columns of the roster, dates, the revision.",
+  mend: "A mend repairs the faults of the part file. The figures say what it changes, and it can be removed again.",
+  toolPlate: "The tool plate: where each cavity lies in the tool, how it is turned and what it is called.",
+};
+
 export const stateWord: Record<State, string> = {
   passes: "passes",
   marginal: "marginal",

@@ -95,7 +95,7 @@ impl<'a> Scene<'a> {
                 if !same {
                     let edge = pair.edge.map(|v| solid.mesh.vertices[v as usize]);
                     let normal = solid.mesh.normal(pair.triangles[other] as usize);
-                    // what lies on a sheet borders on it as if the sheet were a solid's skin
+                    // what lies on a sheet borders on it as if the sheet were a solid's surface
                     let tag = match tags[other] {
                         Tag::Under { face } => Tag::Part { face },
                         tag => tag,
@@ -119,11 +119,11 @@ impl<'a> Scene<'a> {
         self.others.iter().filter(move |o| o.mark != mark)
     }
 
-    /// How far along the unit `direction` the next skin lies, more than `near` mm away.
+    /// How far along the unit `direction` the next surface lies, more than `near` mm away.
     #[must_use]
     pub fn next_skin(&self, from: DVec3, direction: DVec3, near: f64) -> Option<(f64, DVec3)> {
-        let skin = |t: u32| !matches!(self.solid.tags[t as usize], Tag::Cut | Tag::Under { .. });
-        let own = self.near.first_hit(from, direction, near, f64::MAX, skin);
+        let surface = |t: u32| !matches!(self.solid.tags[t as usize], Tag::Cut | Tag::Under { .. });
+        let own = self.near.first_hit(from, direction, near, f64::MAX, surface);
         let own = own.map(|h| (h.distance, h.point));
         let far = self.beyond.and_then(|Beyond { part, low, high, marks }| {
             // the part itself counts only outside the block: inside it the piece tells

@@ -21,9 +21,9 @@ type Build = fn(&Seat, &Relief, Option<DVec3>, u32, &str, &Region) -> Result<Vec
 /// A mark ready to be joined: its seat, its place, its bodies.
 pub struct BuiltMark {
     pub mark: Mark,
-    /// What its letters stand on: its pad, where it has one, else the part's skin.
+    /// What its letters stand on: its pad, where it has one, else the part's surface.
     pub seat: Arc<Seat>,
-    /// The part's skin.
+    /// The part's surface.
     pub ground: Arc<Seat>,
     pub placed: PlacedMark,
     /// Unit vector along which the steel that forms it leaves the part.
@@ -38,7 +38,7 @@ pub struct BuiltMark {
     /// None of its bodies touches another.
     pub(crate) apart: bool,
     pub(crate) pad_operand: Option<Body>,
-    skins: OnceLock<[Queries; 2]>,
+    surfaces: OnceLock<[Queries; 2]>,
 }
 
 impl BuiltMark {
@@ -111,7 +111,7 @@ impl BuiltMark {
             pad,
             operands,
             pad_operand,
-            skins: OnceLock::new(),
+            surfaces: OnceLock::new(),
         })
     }
 
@@ -205,16 +205,16 @@ impl BuiltMark {
     }
 
     /// Rays against the bodies that are added to the part, and those that are cut out of it.
-    fn skins(&self) -> &[Queries; 2] {
-        self.skins.get_or_init(|| {
-            let mut skins = [Mesh::default(), Mesh::default()];
+    fn surfaces(&self) -> &[Queries; 2] {
+        self.surfaces.get_or_init(|| {
+            let mut surfaces = [Mesh::default(), Mesh::default()];
             for body in self.bodies.iter().chain(&self.pad) {
                 let sense = self.relief(body.character).sense;
                 if sense.has_relief() {
-                    skins[usize::from(sense.sinks())].append(&body.mesh);
+                    surfaces[usize::from(sense.sinks())].append(&body.mesh);
                 }
             }
-            skins.map(Queries::new)
+            surfaces.map(Queries::new)
         })
     }
 
@@ -222,12 +222,12 @@ impl BuiltMark {
     /// comes from inside the part.
     #[must_use]
     pub fn meets(&self, from: DVec3, direction: DVec3, hit: f64, inside: bool) -> f64 {
-        // bodies reach no farther past the skin than this, mm
+        // bodies reach no farther past the surface than this, mm
         let reach = 2.0 * self.ground.facet_error + 1.0;
-        let [added, cut] = self.skins();
-        let crossing = |skin: &Queries, entering: bool, near: f64| {
-            let way = |t: u32| (skin.mesh().normal(t as usize).dot(direction) < 0.0) == entering;
-            skin.first_hit(from, direction, near.max(0.0), f64::MAX, way).map(|h| h.distance)
+        let [added, cut] = self.surfaces();
+        let crossing = |surface: &Queries, entering: bool, near: f64| {
+            let way = |t: u32| (surface.mesh().normal(t as usize).dot(direction) < 0.0) == entering;
+            surface.first_hit(from, direction, near.max(0.0), f64::MAX, way).map(|h| h.distance)
         };
         let mut hit = hit;
         // out of the material: into what is cut away sooner, through what is added later; into it the other way
@@ -263,7 +263,7 @@ impl BuiltMark {
 /// more than their height times the tangent of draft and lean, and what rounds their root. Not asked over creases, where
 /// walls turn.
 fn apart(seat: &Seat, placed: &PlacedMark, reliefs: &[Relief], pull: Option<DVec3>) -> bool {
-    /// For charts that stretch; steeper walls than that are not asked about, degrees; past the skin, mm.
+    /// For charts that stretch; steeper walls than that are not asked about, degrees; past the surface, mm.
     const STRETCH: f64 = 2.0;
     const STEEP: f64 = 60.0;
     const PAST: [f64; 2] = [0.1, 1.1];

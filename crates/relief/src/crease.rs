@@ -8,7 +8,7 @@ use std::collections::HashMap;
 const LONGEST_MITRE: f64 = 2.0;
 
 /// Facets that touch a crease are divided until they are no longer than this, mm: normals turn over it
-/// within as much. Wide enough for floors below a crease, which are shorter than the skin above them by
+/// within as much. Wide enough for floors below a crease, which are shorter than the surface above them by
 /// twice depth · tan(δ/2) where it turns by δ.
 const CREASE_WIDTH: f64 = 2.4;
 /// Edges over which normals turn by more than this are creases, degrees.

@@ -1,4 +1,4 @@
-//! How a flat text lies on its strip: along its baseline, rolled or dropped.
+//! How a flat text lies on its strip: along its baseline, wrapped or projected.
 //!
 //! Text coordinates, mm: x along the baseline, y up, the origin at the lower left corner of the text's box.
 
@@ -66,7 +66,7 @@ pub struct Lie<'a> {
     along: DVec2,
     circle: Option<Circle>,
     edge: Option<OnLine>,
-    /// Flat frame that is dropped: origin, along, up, direction of the drop.
+    /// Flat frame that is projected: origin, along, up, direction of the projection.
     drop: Option<[DVec3; 4]>,
 }
 
@@ -114,7 +114,7 @@ impl<'a> Lie<'a> {
         self.seat.chart.level(self.anchor)
     }
 
-    /// It is laid out on a plane and dropped from there.
+    /// It is laid out on a plane and projected from there.
     fn flat(&self) -> bool {
         self.placement != Placement::Wrapped
     }
@@ -196,7 +196,7 @@ impl<'a> Lie<'a> {
         Some(chart.roll(foot, further * (circle.tops * p.y) - further.perp() * (circle.tops * aside)))
     }
 
-    /// The place reached from `from` by going `by`, rolled or dropped.
+    /// The place reached from `from` by going `by`, wrapped or projected.
     fn go(&self, from: DVec2, by: DVec2) -> Option<DVec2> {
         let Some([origin, x, y, down]) = self.drop else { return Some(self.seat.chart.roll(from, by)) };
         // `by` is in directions of the strip; the flat frame's x is the level one's

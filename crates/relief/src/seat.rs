@@ -19,7 +19,7 @@ pub struct Seat {
     /// Freeform where it goes over several faces.
     pub surface: Surface,
     pub chart: Arc<dyn Chart>,
-    /// How far it lies outward from the part's skin: 0, or the height of the pad that it is the top of, mm.
+    /// How far it lies outward from the part's surface: 0, or the height of the pad that it is the top of, mm.
     pub level: f64,
     /// Edges of the face on the strip's grid (outer edge, holes), each loop as points without jumps; a
     /// loop that runs once round ends one period from where it began.

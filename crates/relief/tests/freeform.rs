@@ -126,13 +126,13 @@ fn height_on_a_freeform_face_is_even_within_ten_micrometres() {
         mark.place = Place { along: Tie::Middle, up: Tie::Middle, turn: 12.0, ..Place::default() };
         mark.relief = Relief { sense, walls, measured_at: MeasuredAt::Top, ..mark.relief };
         let (_, solid) = build(&part, &mark);
-        let skin = Queries::new(mesh);
+        let surface = Queries::new(mesh);
         let role = if sense == Sense::Raised { Role::Top } else { Role::Floor };
         let mut seen = 0;
         for t in (0..solid.tags.len()).filter(|&t| matches!(solid.tags[t], Tag::Relief { role: r, .. } if r == role)) {
             let [a, b, c] = solid.mesh.corners(t);
             for p in [a, b, c, (a + b) / 2.0, (b + c) / 2.0, (c + a) / 2.0, (a + b + c) / 3.0] {
-                let off = skin.nearest(p, 5.0).unwrap().distance;
+                let off = surface.nearest(p, 5.0).unwrap().distance;
                 assert!((off - 0.4).abs() < 0.01, "{sense:?} {walls:?}: {off} at {p}");
                 // and from the surface that the facets were taken from: along its normal to the first order
                 let slope = DVec2::new(

@@ -1,4 +1,4 @@
-//! Wrong splits of the skin into faces, mended by hand. Triangles stay as they are, and so do the
+//! Wrong splits of the surface into faces, mended by hand. Triangles stay as they are, and so do the
 //! numbers of all faces: a face that was joined to another one stays behind empty.
 
 use crate::{

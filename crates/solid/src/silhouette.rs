@@ -1,4 +1,4 @@
-//! The silhouette of the part under a pull: where its skin turns from one half to the other.
+//! The silhouette of the part under a pull: where its surface turns from one half to the other.
 //!
 //! On a cylinder the line is where the true surface's normal is square to the pull, computed from
 //! the fitted surface and not from the facets, which would put it up to half a facet off. On

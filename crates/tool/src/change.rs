@@ -1,14 +1,15 @@
-//! How far the skin of a newer revision lies from the earlier one's.
+//! How far the surface of a newer revision lies from the earlier one's.
 
-use crate::skin::{Skin, normal};
+use crate::divided::{Divided, normal};
 use rayon::prelude::*;
 use solid::{Part, queries::Queries};
 
-/// For each piece of `skin`: mm from its middle to the earlier part's skin, positive where the newer
+/// For each piece of `surface`: mm from its middle to the earlier part's surface, positive where the newer
 /// part stands out over it.
 #[must_use]
-pub fn change(skin: &Skin, earlier: &Part, queries: &Queries) -> Vec<f64> {
-    skin.pieces
+pub fn change(surface: &Divided, earlier: &Part, queries: &Queries) -> Vec<f64> {
+    surface
+        .pieces
         .par_iter()
         .map(|piece| {
             let p = piece.centroid();
@@ -32,9 +33,9 @@ mod tests {
         let plate =
             |thick: f64| Part::from_mesh(&demo::shapes::block(DVec3::ZERO, DVec3::new(40.0, 30.0, thick))).unwrap();
         let (old, new) = (plate(3.0), plate(3.4));
-        let skin = Skin::of(&new);
+        let surface = Divided::of(&new);
         let queries = Queries::new(old.mesh.clone());
-        for (piece, off) in skin.pieces.iter().zip(change(&skin, &old, &queries)) {
+        for (piece, off) in surface.pieces.iter().zip(change(&surface, &old, &queries)) {
             let n = normal(&new, piece.of, piece.centroid());
             if n == DVec3::Z {
                 assert!((off - 0.4).abs() < 1e-9, "{off}");
@@ -43,8 +44,8 @@ mod tests {
             }
         }
         let queries = Queries::new(new.mesh.clone());
-        let skin = Skin::of(&old);
-        let least = change(&skin, &new, &queries).into_iter().fold(f64::MAX, f64::min);
+        let surface = Divided::of(&old);
+        let least = change(&surface, &new, &queries).into_iter().fold(f64::MAX, f64::min);
         assert!((least + 0.4).abs() < 1e-9, "{least}");
     }
 }

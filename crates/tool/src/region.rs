@@ -1,6 +1,6 @@
-//! An area of the skin as geometry: is a place in it, how far is one from it, what does it look like?
+//! An area of the surface as geometry: is a place in it, how far is one from it, what does it look like?
 
-use crate::skin::{divide, normal};
+use crate::divided::{divide, normal};
 use glam::DVec3;
 use solid::{Mesh, Part, queries::Queries};
 use std::{collections::HashSet, sync::OnceLock};
@@ -9,7 +9,7 @@ use trade::Area;
 /// Circles are drawn from pieces no longer than this share of their radius.
 const FINE: f64 = 0.12;
 
-/// A circle on the skin, with the side of the part it lies on.
+/// A circle on the surface, with the side of the part it lies on.
 struct Disc {
     at: DVec3,
     radius: f64,
@@ -20,7 +20,7 @@ pub struct Region {
     faces: HashSet<u32>,
     /// Facets of the faces, and queries against them once somebody asks how far they are.
     facets: Vec<[DVec3; 3]>,
-    skin: OnceLock<Option<Queries>>,
+    surface: OnceLock<Option<Queries>>,
     discs: Vec<Disc>,
 }
 
@@ -60,10 +60,10 @@ impl Region {
                 Some(Disc { at, radius: spot.radius, out: normal(part, hit.triangle, hit.point) })
             })
             .collect();
-        Self { faces, facets, skin: OnceLock::new(), discs }
+        Self { faces, facets, surface: OnceLock::new(), discs }
     }
 
-    /// Is a place of `face` with the outward normal `out` in the area? A circle reaches no skin that
+    /// Is a place of `face` with the outward normal `out` in the area? A circle reaches no surface that
     /// faces the other way: not through a wall.
     #[must_use]
     pub fn covers(&self, face: u32, p: DVec3, out: DVec3) -> bool {
@@ -82,17 +82,17 @@ impl Region {
         self.faces.contains(&face)
     }
 
-    /// Middles and radii of its circles on skin that faces like `out`.
+    /// Middles and radii of its circles on surface that faces like `out`.
     pub fn circles(&self, out: DVec3) -> impl Iterator<Item = (DVec3, f64)> + '_ {
         self.discs.iter().filter(move |d| d.out.dot(out) > 0.0).map(|d| (d.at, d.radius))
     }
 
-    /// The nearest place of the area to a point whose skin faces along `out`; `None` when there is
+    /// The nearest place of the area to a point whose surface faces along `out`; `None` when there is
     /// nothing of it on that side.
     #[must_use]
     pub fn nearest(&self, p: DVec3, out: DVec3) -> Option<Nearest> {
         let face = self
-            .skin
+            .surface
             .get_or_init(|| (!self.facets.is_empty()).then(|| Queries::new(soup(&self.facets))))
             .as_ref()
             .and_then(|s| s.nearest(p, f64::MAX))

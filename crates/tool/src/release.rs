@@ -1,4 +1,4 @@
-//! Which steel forms which piece of the skin, and does it get away?
+//! Which steel forms which piece of the surface, and does it get away?
 //!
 //! A steel that leaves along the unit vector p frees a place with outward normal n where its draft
 //! δ = asin(n · p) is not negative and nothing of the part lies on the way out along p. The halves
@@ -7,9 +7,9 @@
 //! it. So a wall is never judged by a slide that has not been said to form it, where a half could.
 
 use crate::{
+    divided::{Divided, normal},
     parting::{Segment, lines},
     region::Region,
-    skin::{Skin, normal},
 };
 use glam::DVec3;
 use rayon::prelude::*;
@@ -21,11 +21,11 @@ use trade::{Parting, Tool};
 /// Sine of the draft that still counts as parallel: 0.006°, above the rounding of single-precision
 /// files.
 const PARALLEL: f64 = 1e-4;
-/// Rays start this far off the skin, mm: over the length of a part they stay clear of a wall that
+/// Rays start this far off the surface, mm: over the length of a part they stay clear of a wall that
 /// stands parallel to them.
 const OFF: f64 = 0.01;
 
-/// What forms a place of the skin.
+/// What forms a place of the surface.
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub struct Verdict {
     /// Place in [`Tool::steels`]; `None`: no steel of the tool can free it.
@@ -39,7 +39,7 @@ pub struct Verdict {
 /// The steels of a tool round a part.
 pub struct Steels {
     part: Arc<Part>,
-    skin: Arc<Queries>,
+    surface: Arc<Queries>,
     /// Unit vectors, in the order of [`Tool::steels`].
     pub pulls: Vec<DVec3>,
     /// The first two of them are the halves.
@@ -56,9 +56,9 @@ impl Steels {
         size_of_val(&self.line[..]) + self.assigned.iter().map(|(region, _)| region.bytes()).sum::<usize>()
     }
 
-    /// `skin` are queries against `part`'s own mesh.
+    /// `surface` are queries against `part`'s own mesh.
     #[must_use]
-    pub fn new(part: Arc<Part>, skin: Arc<Queries>, tool: &Tool) -> Self {
+    pub fn new(part: Arc<Part>, surface: Arc<Queries>, tool: &Tool) -> Self {
         let steels = tool.steels();
         let pulls = steels.iter().map(|(_, p)| DVec3::from(*p).normalize_or_zero()).collect();
         let line = tool
@@ -73,10 +73,10 @@ impl Steels {
             .iter()
             .filter_map(|g| {
                 let at = steels.iter().position(|(s, _)| *s == g.to)?;
-                Some((Region::new(&g.area, &part, &skin), at))
+                Some((Region::new(&g.area, &part, &surface), at))
             })
             .collect();
-        Self { part, skin, pulls, halves: tool.pull.is_some(), line, assigned }
+        Self { part, surface, pulls, halves: tool.pull.is_some(), line, assigned }
     }
 
     /// What forms the place `p` of the part's triangle `triangle`.
@@ -119,17 +119,17 @@ impl Steels {
 
     fn frees(&self, s: usize, p: DVec3, n: DVec3) -> bool {
         n.dot(self.pulls[s]) >= -PARALLEL
-            && self.skin.first_hit(p + n * OFF, self.pulls[s], 0.0, f64::MAX, |_| true).is_none()
+            && self.surface.first_hit(p + n * OFF, self.pulls[s], 0.0, f64::MAX, |_| true).is_none()
     }
 }
 
-/// One verdict for each piece of `skin`.
+/// One verdict for each piece of `surface`.
 #[must_use]
-pub fn release(steels: &Steels, skin: &Skin) -> Vec<Verdict> {
+pub fn release(steels: &Steels, surface: &Divided) -> Vec<Verdict> {
     if steels.pulls.is_empty() {
         return Vec::new();
     }
-    skin.pieces.par_iter().map(|piece| steels.forms(piece.of, piece.centroid())).collect()
+    surface.pieces.par_iter().map(|piece| steels.forms(piece.of, piece.centroid())).collect()
 }
 
 /// What no steel frees.
@@ -142,11 +142,11 @@ pub struct Caught {
 }
 
 #[must_use]
-pub fn caught(skin: &Skin, verdicts: &[Verdict]) -> Caught {
+pub fn caught(surface: &Divided, verdicts: &[Verdict]) -> Caught {
     let mut caught = Caught::default();
     let mut last = None;
     // the pieces of one facet stand together
-    for (piece, _) in skin.pieces.iter().zip(verdicts).filter(|(_, v)| !v.free) {
+    for (piece, _) in surface.pieces.iter().zip(verdicts).filter(|(_, v)| !v.free) {
         caught.area += piece.area();
         caught.facets += usize::from(last.replace(piece.of) != Some(piece.of));
     }
@@ -175,10 +175,10 @@ mod tests {
         Slide { name: "side core".into(), pull: [1.0, 0.0, 0.0] }
     }
 
-    fn judge(part: &Part, tool: &Tool) -> (Skin, Vec<Verdict>) {
-        let (queries, skin) = (Arc::new(Queries::new(part.mesh.clone())), Skin::of(part));
-        let verdicts = release(&Steels::new(Arc::new(part.clone()), queries, tool), &skin);
-        (skin, verdicts)
+    fn judge(part: &Part, tool: &Tool) -> (Divided, Vec<Verdict>) {
+        let (queries, surface) = (Arc::new(Queries::new(part.mesh.clone())), Divided::of(part));
+        let verdicts = release(&Steels::new(Arc::new(part.clone()), queries, tool), &surface);
+        (surface, verdicts)
     }
 
     fn bore(part: &Part) -> u32 {
@@ -189,14 +189,14 @@ mod tests {
     fn a_cross_hole_is_caught_until_a_slide_frees_it() {
         let part = block();
         let area = std::f64::consts::TAU * 3.0 * 20.0;
-        let (skin, verdicts) = judge(&part, &tool(Vec::new()));
-        let before = caught(&skin, &verdicts);
+        let (surface, verdicts) = judge(&part, &tool(Vec::new()));
+        let before = caught(&surface, &verdicts);
         // all of the bore and nothing else; facets are shorter than their arcs by less than 0.2 %
         assert!((before.area - area).abs() < 0.002 * area, "{before:?}, bore {area}");
         assert_eq!(before.facets, part.faces[bore(&part) as usize].facets);
-        let (skin, verdicts) = judge(&part, &tool(vec![side_core()]));
-        assert_eq!(caught(&skin, &verdicts), Caught::default());
-        for (piece, verdict) in skin.pieces.iter().zip(&verdicts) {
+        let (surface, verdicts) = judge(&part, &tool(vec![side_core()]));
+        assert_eq!(caught(&surface, &verdicts), Caught::default());
+        for (piece, verdict) in surface.pieces.iter().zip(&verdicts) {
             let in_bore = part.face_of[piece.of as usize] == bore(&part);
             assert_eq!(verdict.steel == Some(2), in_bore, "the slide takes the bore and only that");
             if in_bore {
@@ -207,8 +207,8 @@ mod tests {
 
     #[test]
     fn upright_walls_belong_to_the_half_on_their_side_of_the_parting_line() {
-        let (skin, verdicts) = judge(&block(), &tool(vec![side_core()]));
-        for (piece, verdict) in skin.pieces.iter().zip(&verdicts) {
+        let (surface, verdicts) = judge(&block(), &tool(vec![side_core()]));
+        for (piece, verdict) in surface.pieces.iter().zip(&verdicts) {
             let at = piece.centroid();
             if at.x < 1e-9 && (at.y - 10.0).hypot(at.z - 5.0) > 3.1 {
                 assert_eq!(verdict.steel, Some(u8::from(at.z < 4.0)));
@@ -223,9 +223,9 @@ mod tests {
         let mut tool = tool(vec![side_core()]);
         tool.assigned
             .push(Assigned { area: Area::Faces { faces: vec![side] }, to: Steel::Slide { name: "side core".into() } });
-        let (skin, verdicts) = judge(&part, &tool);
+        let (surface, verdicts) = judge(&part, &tool);
         let mut seen = 0;
-        for (piece, verdict) in skin.pieces.iter().zip(&verdicts) {
+        for (piece, verdict) in surface.pieces.iter().zip(&verdicts) {
             if part.face_of[piece.of as usize] == side {
                 seen += 1;
                 assert_eq!(*verdict, Verdict { steel: Some(2), draft: 90.0, free: true });
@@ -235,8 +235,8 @@ mod tests {
         // given to the half that would have to tear through it, it is said to be caught
         tool.assigned[0].area = Area::Faces { faces: vec![bore(&part)] };
         tool.assigned[0].to = Steel::Fixed;
-        let (skin, verdicts) = judge(&part, &tool);
-        assert!(caught(&skin, &verdicts).area > 300.0);
+        let (surface, verdicts) = judge(&part, &tool);
+        assert!(caught(&surface, &verdicts).area > 300.0);
     }
 
     #[test]
@@ -249,10 +249,10 @@ mod tests {
             .traced()
             .mesh;
         let part = Part::from_mesh(&mesh).unwrap();
-        let (skin, verdicts) = judge(&part, &Tool { pull: Some([0.0, 0.0, 1.0]), ..Tool::default() });
+        let (surface, verdicts) = judge(&part, &Tool { pull: Some([0.0, 0.0, 1.0]), ..Tool::default() });
         // caught: the hat's underside (144 − 16), the top of the plate under the hat (144 − 16), the stem's walls (4 × 4 × 4)
         let want = 128.0 + 128.0 + 64.0;
-        let got = caught(&skin, &verdicts).area;
+        let got = caught(&surface, &verdicts).area;
         // pieces that lie across the hat's shadow line count by their middles
         assert!((got - want).abs() < 0.03 * want, "{got} for {want}");
     }

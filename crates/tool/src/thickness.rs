@@ -1,19 +1,19 @@
-//! How thick is the wall? By ray, straight in to the next skin; by sphere, the largest that touches
+//! How thick is the wall? By ray, straight in to the next surface; by sphere, the largest that touches
 //! the place from inside and fits.
 //!
 //! The sphere by shrinking (Ma, Bae and Choi 2012): a sphere tangent at the place is made smaller until
-//! no other skin lies inside it. Near an edge it is small because the edge is near; the ray is long
-//! where the far skin leans away. Neither is the wall by itself, so both are told.
+//! no other surface lies inside it. Near an edge it is small because the edge is near; the ray is long
+//! where the far surface leans away. Neither is the wall by itself, so both are told.
 
-use crate::skin::{Skin, normal};
+use crate::divided::{Divided, normal};
 use glam::DVec3;
 use rayon::prelude::*;
 use solid::{Part, queries::Queries};
 use std::collections::HashMap;
 
-/// Rays start this far under the skin, mm.
+/// Rays start this far under the surface, mm.
 const OFF: f64 = 1e-3;
-/// A sphere that reaches past other skin by less than this share of its radius fits.
+/// A sphere that reaches past other surface by less than this share of its radius fits.
 const FITS: f64 = 2e-3;
 /// Balls that are fitted at most for a map; beyond that pieces close to one another share one.
 const MOST_SPHERES: usize = 60_000;
@@ -28,24 +28,24 @@ pub struct Thickness {
 
 /// The wall under a place of the part's triangle `triangle`.
 #[must_use]
-pub fn thickness(part: &Part, skin: &Queries, triangle: u32, p: DVec3) -> Thickness {
+pub fn thickness(part: &Part, surface: &Queries, triangle: u32, p: DVec3) -> Thickness {
     let inward = -normal(part, triangle, p);
-    let ray = by_ray(part, skin, triangle, p);
-    Thickness { ray, sphere: ray.map(|ray| sphere(skin, p, inward, ray / 2.0)) }
+    let ray = by_ray(part, surface, triangle, p);
+    Thickness { ray, sphere: ray.map(|ray| sphere(surface, p, inward, ray / 2.0)) }
 }
 
-fn by_ray(part: &Part, skin: &Queries, triangle: u32, p: DVec3) -> Option<f64> {
+fn by_ray(part: &Part, surface: &Queries, triangle: u32, p: DVec3) -> Option<f64> {
     let inward = -normal(part, triangle, p);
-    skin.first_hit(p + inward * OFF, inward, 0.0, f64::MAX, |t| t != triangle).map(|hit| hit.distance + OFF)
+    surface.first_hit(p + inward * OFF, inward, 0.0, f64::MAX, |t| t != triangle).map(|hit| hit.distance + OFF)
 }
 
-/// Diameter of the largest sphere inside the skin that touches it at `p`, starting from a radius that
+/// Diameter of the largest sphere inside the surface that touches it at `p`, starting from a radius that
 /// is not too small.
-fn sphere(skin: &Queries, p: DVec3, inward: DVec3, start: f64) -> f64 {
+fn sphere(surface: &Queries, p: DVec3, inward: DVec3, start: f64) -> f64 {
     let mut radius = start;
     for _ in 0..40 {
         let centre = p + inward * radius;
-        let Some(hit) = skin.nearest(centre, radius * (1.0 - FITS)) else { break };
+        let Some(hit) = surface.nearest(centre, radius * (1.0 - FITS)) else { break };
         let toward = hit.point - p;
         let ahead = toward.dot(inward);
         if ahead <= 1e-9 {
@@ -60,11 +60,11 @@ fn sphere(skin: &Queries, p: DVec3, inward: DVec3, start: f64) -> f64 {
     2.0 * radius
 }
 
-/// One answer for each piece of `whole`, the part's skin.
+/// One answer for each piece of `whole`, the part's surface.
 #[must_use]
-pub fn map(part: &Part, skin: &Queries, whole: &Skin) -> Vec<Thickness> {
+pub fn map(part: &Part, surface: &Queries, whole: &Divided) -> Vec<Thickness> {
     let rays: Vec<Option<f64>> =
-        whole.pieces.par_iter().map(|piece| by_ray(part, skin, piece.of, piece.centroid())).collect();
+        whole.pieces.par_iter().map(|piece| by_ray(part, surface, piece.of, piece.centroid())).collect();
     let mut share = 0.004 * part.mesh.diagonal();
     let mut owners: Vec<u32> = (0..whole.pieces.len() as u32).collect();
     let mut fitted = owners.len();
@@ -81,7 +81,7 @@ pub fn map(part: &Part, skin: &Queries, whole: &Skin) -> Vec<Thickness> {
                 return None;
             }
             let p = piece.centroid();
-            rays[at].map(|ray| sphere(skin, p, -normal(part, piece.of, p), ray / 2.0))
+            rays[at].map(|ray| sphere(surface, p, -normal(part, piece.of, p), ray / 2.0))
         })
         .collect();
     (0..rays.len())
@@ -94,7 +94,7 @@ pub fn map(part: &Part, skin: &Queries, whole: &Skin) -> Vec<Thickness> {
 }
 
 /// For each piece the first piece of its face in the same cell, and how many such there are.
-fn gather(part: &Part, whole: &Skin, cell: f64) -> (Vec<u32>, usize) {
+fn gather(part: &Part, whole: &Divided, cell: f64) -> (Vec<u32>, usize) {
     let mut first: HashMap<(u32, [i32; 3]), u32> = HashMap::new();
     let owners = whole
         .pieces
@@ -120,9 +120,9 @@ mod tests {
         let bore = body(&demo::shapes::cylinder(DVec3::X * -1.0, DVec3::X * 42.0, 12.6));
         let part = Part::from_mesh(&outside.with(&[], &[bore]).unwrap().traced().mesh).unwrap();
         let queries = Queries::new(part.mesh.clone());
-        let skin = Skin::of(&part);
+        let surface = Divided::of(&part);
         let mut seen = 0;
-        for (piece, wall) in skin.pieces.iter().zip(map(&part, &queries, &skin)) {
+        for (piece, wall) in surface.pieces.iter().zip(map(&part, &queries, &surface)) {
             let at = piece.centroid();
             if !(5.0..35.0).contains(&at.x) {
                 continue;

@@ -20,8 +20,8 @@ fn job() -> Job {
     let columns = vec![column("no", ColumnKind::Text), column("cavity", ColumnKind::Cavity)];
     let rows = (1..=ROWS).map(|id| Row { id, cells: vec![format!("{:05}", id * 7), format!("{id:04}")] }).collect();
     job.roster = Roster { columns, rows }.into();
-    let of = |column: &str| Piece::plain(PieceOf::Column { column: column.into() });
-    let text = Piece::plain(PieceOf::Text { text: "-".into() });
+    let of = |column: &str| Piece::plain(PieceOf::cell(column));
+    let text = Piece::plain(PieceOf::text("-"));
     job.marks = vec![Mark { id: "a".into(), recipe: vec![of("no"), text, of("cavity")], ..Mark::default() }];
     job.check().expect("the job is sound");
     job

@@ -1,4 +1,4 @@
-//! A patch of the part's skin, in the ways a person points at one.
+//! A patch of the part's surface, in the ways a person points at one.
 
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
@@ -13,9 +13,9 @@ pub const MOST: usize = 5_000;
 pub enum Area {
     /// Whole faces, by their numbers in the part.
     Faces { faces: Vec<u32> },
-    /// The skin within `radius` mm of a point of the part: on a flat face a circle.
+    /// The surface within `radius` mm of a point of the part: on a flat face a circle.
     Circle { middle: [f64; 3], radius: f64 },
-    /// The skin within any of several circles: what a brush went over.
+    /// The surface within any of several circles: what a brush went over.
     Painted { spots: Vec<Spot> },
 }
 

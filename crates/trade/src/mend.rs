@@ -14,9 +14,9 @@ pub enum PartMend {
     DropDoubles,
     /// Separate bits far smaller than the part are dropped.
     DropLoose,
-    /// Facets are turned so that the skin faces one way everywhere, outward; hollows inward.
+    /// Facets are turned so that the surface faces one way everywhere, outward; hollows inward.
     Turn,
-    /// Flat holes in the skin are closed.
+    /// Flat holes in the surface are closed.
     CloseHoles,
 }
 
@@ -35,7 +35,7 @@ pub enum BodySide {
     Back,
 }
 
-/// Wrong splits of the skin into faces, mended by hand. No face gets another number by it: what names
+/// Wrong splits of the surface into faces, mended by hand. No face gets another number by it: what names
 /// faces goes on naming them.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]

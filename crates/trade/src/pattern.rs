@@ -147,7 +147,7 @@ mod tests {
     fn kept() -> Job {
         let after = Tie::Mark { id: "no-1".into(), side: BoxSide::End, distance: 2.0 };
         let mut rev = mark("rev-1", after);
-        rev.recipe = vec![Piece::plain(PieceOf::Column { column: "variant".into() })];
+        rev.recipe = vec![Piece::plain(PieceOf::cell("variant"))];
         let mut job = Job { marks: vec![mark("no-1", Tie::FromStart { distance: 5.0 }), rev], ..Job::default() };
         let text = |name: &str| Column { name: name.into(), kind: ColumnKind::Text };
         Arc::make_mut(&mut job.roster).columns = vec![text("part"), text("variant")];

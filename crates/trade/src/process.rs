@@ -1,4 +1,4 @@
-//! How the part is made: its material with the shrinkage, and the texture of its skin.
+//! How the part is made: its material with the shrinkage, and the texture of its surface.
 
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
@@ -19,7 +19,7 @@ pub struct Process {
     #[serde(default)]
     #[cfg_attr(feature = "openapi", schema(required = true))]
     pub shrinkage: Option<f64>,
-    /// Depth of the texture on the marked faces, mm; 0 for a plain skin.
+    /// Depth of the texture on the marked faces, mm; 0 for a plain surface.
     #[serde(default)]
     #[cfg_attr(feature = "openapi", schema(required = true))]
     pub texture: f64,

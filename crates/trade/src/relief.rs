@@ -169,7 +169,7 @@ pub enum Sense {
     Sunken,
     /// Sunken, and filled flush with a second colour: a pocket, and a filling as a body of its own.
     Inlay,
-    /// A bounded region of the skin, without height: for print, paint or a laser. It changes no geometry.
+    /// A bounded region of the surface, without height: for print, paint or a laser. It changes no geometry.
     Surface,
     /// A field kept free for what is struck in later; the text says what that will be at most. It changes no
     /// geometry and keeps other marks out.

@@ -86,7 +86,7 @@ impl RowFiles {
         if self.name.len() > MOST_PIECES {
             return Err(format!("a recipe has at most {MOST_PIECES} pieces"));
         }
-        if self.name.iter().any(|p| p.of == PieceOf::LineEnd) {
+        if self.name.iter().any(|p| matches!(p.of, PieceOf::LineEnd(_))) {
             return Err("the name of a file is one line".into());
         }
         if self.kinds.is_empty() {
@@ -160,7 +160,7 @@ impl Job {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::roster::Column;
+    use crate::{recipe::LineEnd, roster::Column};
     use proptest::prelude::*;
 
     const TODAY: Date = time::macros::date!(2026 - 11 - 26);
@@ -173,10 +173,7 @@ mod tests {
     }
 
     fn by_column(job: &mut Job) {
-        job.row_files.name = vec![
-            Piece::plain(PieceOf::Text { text: "VB-".into() }),
-            Piece::plain(PieceOf::Column { column: "id".into() }),
-        ];
+        job.row_files.name = vec![Piece::plain(PieceOf::text("VB-")), Piece::plain(PieceOf::cell("id"))];
     }
 
     #[test]
@@ -203,7 +200,7 @@ mod tests {
         let mut job = job(ColumnKind::Text, &["a", ""]);
         by_column(&mut job);
         assert_eq!(job.file_names(TODAY)[1], Err("“id” is empty".into()));
-        job.row_files.name.push(Piece::plain(PieceOf::LineEnd));
+        job.row_files.name.push(Piece::plain(PieceOf::LineEnd(LineEnd {})));
         assert!(job.row_files.check(&job.roster).unwrap_err().contains("one line"));
         job.row_files = RowFiles { name: Vec::new(), kinds: Vec::new() };
         assert!(job.row_files.check(&job.roster).unwrap_err().contains("at least one"));
@@ -213,7 +210,7 @@ mod tests {
         #[test]
         fn names_are_such_as_file_systems_take(cell in "\\PC{1,40}") {
             let mut job = job(ColumnKind::Text, &[&cell]);
-            job.row_files.name = vec![Piece::plain(PieceOf::Column { column: "id".into() })];
+            job.row_files.name = vec![Piece::plain(PieceOf::cell("id"))];
             if let Ok(name) = &job.file_names(TODAY)[0] {
                 let forbidden = |c: char| c.is_control() || "/\\:*?\"<>|".contains(c);
                 prop_assert!(!name.contains(forbidden) && !name.starts_with(['.', ' ']) && !name.ends_with(['.', ' ']));

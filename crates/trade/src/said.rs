@@ -218,7 +218,10 @@ fn backwards(job: &Job, number: &HashMap<u32, usize>) -> Vec<SaidFault> {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::{Column, Piece, Roster, recipe::PieceOf};
+    use crate::{
+        Column, Piece, Roster,
+        recipe::{LineEnd, PieceOf},
+    };
     use proptest::prelude::*;
 
     const TODAY: Date = time::macros::date!(2026 - 11 - 26);
@@ -240,7 +243,7 @@ mod tests {
         for recipe in recipes {
             job.marks.push(Mark {
                 id: format!("mark {recipe}"),
-                recipe: recipe.chars().map(|c| Piece::plain(PieceOf::Column { column: c.to_string() })).collect(),
+                recipe: recipe.chars().map(|c| Piece::plain(PieceOf::cell(c))).collect(),
                 ..Mark::default()
             });
         }
@@ -268,8 +271,8 @@ mod tests {
         says(&["A", "A"], "no mark tells rows 1 and 2 apart");
         // line by line
         let mut two = job(&[&["1"], &["10"]], &["a"]);
-        let week = Piece::plain(PieceOf::Text { text: "2648".into() });
-        two.marks[0].recipe.extend([Piece::plain(PieceOf::LineEnd), week]);
+        let week = Piece::plain(PieceOf::text("2648"));
+        two.marks[0].recipe.extend([Piece::plain(PieceOf::LineEnd(LineEnd {})), week]);
         assert_eq!(sentences(&two), ["“1” is the beginning of “10”: a worn one is taken for it"]);
         assert_eq!(sentences(&job(&[&["02"], &["03"], &["12"]], &["a"])), Vec::<String>::new());
     }

@@ -171,7 +171,7 @@ impl Layout {
     pub fn check(&self) -> Result<(), String> {
         let count = self.count();
         if count == 0 || count > MOST_CAVITIES {
-            return Err(format!("{count} cavities; between 1 and {MOST_CAVITIES} can be laid"));
+            return Err(format!("{count} cavities; between 1 and {MOST_CAVITIES} can be arranged"));
         }
         let reach = match *self {
             Self::Rows { across, up, pitch, .. } => {

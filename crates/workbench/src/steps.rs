@@ -14,7 +14,7 @@ use inspection::Finding;
 use relief::{BuiltMark, MarkedSolid, PlacedMark, ReliefError, Seat, marked::Stock};
 use solid::{Part, queries::Queries};
 use std::sync::Arc;
-use tool::{Region, Skin, Steels, Verdict, parting::Line, release, thickness::Thickness};
+use tool::{Divided, Region, Steels, Verdict, parting::Line, release, thickness::Thickness};
 use trade::{Area, Mark, SeatRef, Tool};
 
 pub trait Steps: Sync + Sized {
@@ -29,12 +29,12 @@ pub trait Steps: Sync + Sized {
         self.work().queries()
     }
 
-    /// The part's skin in pieces.
-    fn skin(&self) -> &Skin {
-        self.work().skin()
+    /// The part's surface in pieces.
+    fn surface(&self) -> &Divided {
+        self.work().surface()
     }
 
-    /// The wall under each piece of the skin.
+    /// The wall under each piece of the surface.
     fn walls(&self) -> &[Thickness] {
         self.work().walls()
     }
@@ -52,7 +52,7 @@ pub trait Steps: Sync + Sized {
         plain::parting(self, tool)
     }
 
-    /// An area of the skin.
+    /// An area of the surface.
     fn region(&self, area: &Area) -> Arc<Region> {
         plain::region(self, area)
     }
@@ -62,7 +62,7 @@ pub trait Steps: Sync + Sized {
         plain::steels(self, tool)
     }
 
-    /// Which steel forms each piece of the skin; nothing while no pull is set.
+    /// Which steel forms each piece of the surface; nothing while no pull is set.
     fn release(&self, tool: &Tool) -> Arc<Vec<Verdict>> {
         plain::release(self, tool)
     }
@@ -150,7 +150,7 @@ pub(crate) mod plain {
     }
 
     pub fn release(steps: &impl Steps, tool: &Tool) -> Arc<Vec<Verdict>> {
-        Arc::new(release::release(&steps.steels(tool), steps.skin()))
+        Arc::new(release::release(&steps.steels(tool), steps.surface()))
     }
 
     pub fn built(

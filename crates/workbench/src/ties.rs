@@ -101,7 +101,7 @@ fn box_on<'a>(
     let other = settle(steps, marks, other, pull, above)?;
     let its = steps.seat(&other.seat, pull)?;
     let placed = relief::place::place(&other, &its)
-        .map_err(|e| format!("it is tied to the mark “{id}”, which is laid out nowhere: {e}"))?;
+        .map_err(|e| format!("it is tied to the mark “{id}”, which could not be laid out: {e}"))?;
     if its.faces == seat.faces && !matches!(other.place.baseline, Baseline::Arc { .. }) {
         return Ok((placed.low, placed.high));
     }

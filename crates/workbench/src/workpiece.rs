@@ -7,7 +7,7 @@ use relief::{
 use solid::{Part, queries::Queries};
 use std::sync::{Arc, OnceLock};
 use tool::{
-    Skin,
+    Divided,
     thickness::{self, Thickness},
 };
 
@@ -17,7 +17,7 @@ pub struct Workpiece {
     part: Arc<Part>,
     queries: OnceLock<Arc<Queries>>,
     stock: OnceLock<Result<Arc<Stock>, String>>,
-    skin: OnceLock<Skin>,
+    surface: OnceLock<Divided>,
     walls: OnceLock<Vec<Thickness>>,
 }
 
@@ -36,7 +36,7 @@ impl Workpiece {
             part: Arc::new(part),
             queries: OnceLock::new(),
             stock: OnceLock::new(),
-            skin: OnceLock::new(),
+            surface: OnceLock::new(),
             walls: OnceLock::new(),
         }
     }
@@ -81,14 +81,14 @@ impl Workpiece {
         }
     }
 
-    /// The part's skin in pieces.
-    pub fn skin(&self) -> &Skin {
-        self.skin.get_or_init(|| Skin::of(&self.part))
+    /// The part's surface in pieces.
+    pub fn surface(&self) -> &Divided {
+        self.surface.get_or_init(|| Divided::of(&self.part))
     }
 
-    /// The wall under each piece of the skin.
+    /// The wall under each piece of the surface.
     pub fn walls(&self) -> &[Thickness] {
-        self.walls.get_or_init(|| thickness::map(&self.part, self.queries(), self.skin()))
+        self.walls.get_or_init(|| thickness::map(&self.part, self.queries(), self.surface()))
     }
 
     /// The part without the blocks that `outcome`'s groups were cut out with: what the view keeps

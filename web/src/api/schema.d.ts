@@ -151,12 +151,12 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * A map over the bare part's skin, little-endian: `u32` piece count n, `u32` channel count c, `u32`
+         * A map over the bare part's surface, little-endian: `u32` piece count n, `u32` channel count c, `u32`
          *     count d of pieces that are divided; n × `u32` triangle of the part's mesh, its highest bit set
          *     where the piece is not the whole of it; d × 9 `f32` corners of those, mm; n × c `f32`.
          *     Channels of draft: degrees at the three corners, number of the steel or −1, 1 where it is caught.
          *     Channels of wall: by ray, by sphere, mm; not a number where the part is open. Channel of change: mm
-         *     that the skin lies outside the earlier revision's, negative inside.
+         *     that the surface lies outside the earlier revision's, negative inside.
          */
         get: operations["map"];
         put?: never;
@@ -293,7 +293,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Draft and wall at the place of the skin nearest to a point. */
+        /** Draft and wall at the place of the surface nearest to a point. */
         get: operations["probe"];
         put?: never;
         post?: never;
@@ -1346,7 +1346,7 @@ export interface components {
             name: string;
         };
         /**
-         * @description Wrong splits of the skin into faces, mended by hand. No face gets another number by it: what names
+         * @description Wrong splits of the surface into faces, mended by hand. No face gets another number by it: what names
          *     faces goes on naming them.
          */
         FaceMend: {
@@ -2326,7 +2326,7 @@ export interface components {
             point: components["schemas"]["PartPoint"];
         };
         ProbeView: {
-            /** @description The place of the skin that was probed, mm. */
+            /** @description The place of the surface that was probed, mm. */
             at: number[];
             /**
              * Format: double
@@ -2359,7 +2359,7 @@ export interface components {
             shrinkage: number | null;
             /**
              * Format: double
-             * @description Depth of the texture on the marked faces, mm; 0 for a plain skin.
+             * @description Depth of the texture on the marked faces, mm; 0 for a plain surface.
              */
             texture: number;
         };
@@ -2693,7 +2693,7 @@ export interface components {
             creases: number[][][];
             /** @description The line y = 0 is the crown: there the cylinder's normal is the pull. */
             crown: boolean;
-            /** @description Not a plane: rolled and dropped differ. */
+            /** @description Not a plane: wrapped and projected differ. */
             curved: boolean;
             /** @description Its edges from corner to corner, which text can stand beside. */
             edges: components["schemas"]["EdgeOnSeat"][];
@@ -2722,7 +2722,7 @@ export interface components {
             says: string;
             /** @description Least and greatest grid coordinates: between these marks are tied. */
             start: number[];
-            /** @description Rolled straight text keeps its shape on the strip wherever it is moved. */
+            /** @description Wrapped straight text keeps its shape on the strip wherever it is moved. */
             stiff: boolean;
         };
         SectionView: {

@@ -1,10 +1,10 @@
-<!-- The card of a mark: what it says, its lettering, its placed, its relief, as sentences whose values are the controls. -->
+<!-- The card of a mark: what it says, its lettering, its placement, its relief, as sentences whose values are the controls. -->
 <script lang="ts">
   import { onMount, tick } from "svelte";
   import type { PlacementView, Mark, Schemas, SeatView } from "../api/client";
   import StateShape from "../pieces/StateShape.svelte";
   import type { Session } from "../session.svelte";
-  import { checkNames, signed, steelWord, worst } from "../words";
+  import { checkNames, signed, steelWord, tips, worst } from "../words";
   import ArtworkPicker from "./ArtworkPicker.svelte";
   import ChoiceField from "./ChoiceField.svelte";
   import FaceChooser from "./FaceChooser.svelte";
@@ -137,7 +137,7 @@
 </script>
 
 <article aria-label="Mark {mark.id}">
-  <Section head="text">
+  <Section head="text" tip={tips.card}>
     {#if mark.figure}
       <FigureFields {session} {mark} {placed} figure={mark.figure} />
     {:else if mark.recipe.length}

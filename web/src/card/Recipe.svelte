@@ -7,6 +7,7 @@
   import NumberField from "./NumberField.svelte";
   import Signs from "./Signs.svelte";
   import TextField from "./TextField.svelte";
+  import { tips } from "../words";
 
   type Piece = Schemas["Piece"];
   type Of = Schemas["PieceOf"];
@@ -98,7 +99,7 @@
 </script>
 
 <p class="made" aria-live="polite">{made.replaceAll("\n", " / ") || "no text in this row"}</p>
-<p class="pieces">
+<p class="pieces" title={tips.recipe}>
   {#each recipe as p, at (at)}
     <button
       class="piece"

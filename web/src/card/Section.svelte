@@ -2,11 +2,11 @@
 <script lang="ts">
   import type { Snippet } from "svelte";
 
-  let { head, label, children }: { head: string; label?: string; children: Snippet } = $props();
+  let { head, tip, label, children }: { head: string; tip?: string; label?: string; children: Snippet } = $props();
 </script>
 
 <section aria-label={label}>
-  <h3>{head}</h3>
+  <h3 title={tip}>{head}</h3>
   {@render children()}
 </section>
 

@@ -3,7 +3,7 @@
   import { setContext, type Snippet } from "svelte";
   import { go as goTo, route } from "../router";
   import { Session } from "../session.svelte";
-  import { handoffWords, many, partWords, verdictWords } from "../words";
+  import { handoffWords, many, partWords, tips, verdictWords } from "../words";
   import MakersPlate from "./MakersPlate.svelte";
   import { person } from "./person.svelte";
   import { sessionKey } from "./current";
@@ -31,19 +31,22 @@
     return [
       {
         key: "part",
+        tip: tips.part,
         name: "Part",
         says: partWords(view),
         bad: !view.part.soundness.solid && !view.part.soundness.surface_body,
       },
       {
         key: "roster",
+        tip: tips.roster,
         name: "Roster",
         says: view.job.roster.rows.length ? many(view.job.roster.rows.length, "row") : "one part",
         bad: false,
       },
-      { key: "marks", name: "Marks", says: many(view.job.marks.length, "mark"), bad: false },
+      { key: "marks", tip: tips.marks, name: "Marks", says: many(view.job.marks.length, "mark"), bad: false },
       {
         key: "inspect",
+        tip: tips.inspect,
         name: "Inspect",
         says: stale ? "checking …" : verdictWords(verdict, view.job.marks.length),
         busy: stale || !verdict,
@@ -51,6 +54,7 @@
       },
       {
         key: "handoff",
+        tip: tips.handoff,
         name: "Hand off",
         says: view.handed_off ? handoffWords(view.handed_off) : "not yet",
         bad: false,
@@ -107,6 +111,7 @@
       {#each stations as s (s.key)}
         <a
           href="/jobs/{id}/{s.key}"
+          title={s.tip}
           class:here={s.key === station}
           aria-current={s.key === station ? "page" : undefined}
         >

@@ -7,7 +7,7 @@
   import { person } from "../frame/person.svelte";
   import StateShape from "../pieces/StateShape.svelte";
   import { go } from "../router";
-  import { handoffWords, many, moment, verdictWords } from "../words";
+  import { handoffWords, many, moment, tips, verdictWords } from "../words";
   import { Drop, type Unit } from "./drop.svelte";
   import DropTold from "./DropTold.svelte";
 
@@ -93,7 +93,7 @@
   </header>
   <main>
     <div class="head">
-      <h1>Jobs</h1>
+      <h1 title={tips.job}>Jobs</h1>
       <label class="begin">
         <input
           bind:this={picker}

@@ -2,7 +2,7 @@
 <script lang="ts">
   import StateShape from "../pieces/StateShape.svelte";
   import type { Session } from "../session.svelte";
-  import { figureWithUnit, checkNames, worst } from "../words";
+  import { figureWithUnit, checkNames, tips, worst } from "../words";
   import type { Schemas } from "../api/client";
   import Patterns from "./Patterns.svelte";
   import Plate from "./Plate.svelte";
@@ -51,7 +51,7 @@
 </script>
 
 <nav aria-label="Marks">
-  <header>
+  <header title={tips.rack}>
     <button class="word" onclick={() => (patterns = true)} title="Marks kept for other jobs">patterns</button>
     <button class="word" aria-pressed={adding} onclick={onadd} title="Add a mark (n)">add a mark</button>
   </header>

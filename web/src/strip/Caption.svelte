@@ -2,13 +2,14 @@
 <script lang="ts">
   import type { Mark, SeatView } from "../api/client";
   import type { Session } from "../session.svelte";
+  import { tips } from "../words";
   import type { Viewport } from "./viewport.svelte";
 
   let { session, seat, mark, view }: { session: Session; seat: SeatView; mark?: Mark; view: Viewport } = $props();
 </script>
 
 <div class="caption">
-  <span class="says" title={seat.says}>{seat.says}{seat.curved ? ", unrolled" : ""}</span>
+  <span class="says" title="{seat.says}. {tips.seat} {tips.strip}">{seat.says}{seat.curved ? ", unrolled" : ""}</span>
   {#if mark}
     <span class="written">
       write {@render written(false)}, mirrored {@render written(true)}

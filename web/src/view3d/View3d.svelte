@@ -3,7 +3,7 @@
   import { onMount, untrack, type Snippet } from "svelte";
   import { api, type PlacementView, type Witness } from "../api/client";
   import type { Session } from "../session.svelte";
-  import type { Paint, SkinMap } from "./map";
+  import type { Paint, SurfaceMap } from "./map";
   import { fetchPiece, type Piece } from "./mesh";
   import type { Cut, Picked, Point, Table, Target } from "./table";
 
@@ -39,8 +39,8 @@
     note?: string;
     /** The part cut open; a press then gives the place on the cut. */
     cut?: Cut;
-    /** The skin painted with a map. */
-    map?: { map: SkinMap; paint: Paint };
+    /** The surface painted with a map. */
+    map?: { map: SurfaceMap; paint: Paint };
     /** Patches of the part to show: whole faces, and triangles. */
     areas?: { faces: number[]; triangles: Point[][] };
     /** Where a brush has gone. */

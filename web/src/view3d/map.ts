@@ -1,5 +1,5 @@
-/** A map over the bare part's skin as the server sends it (see `handlers/tool.rs`). */
-export interface SkinMap {
+/** A map over the bare part's surface as the server sends it (see `handlers/tool.rs`). */
+export interface SurfaceMap {
   /** The part's triangle each piece is of. */
   of: Uint32Array;
   divided: boolean[];
@@ -11,7 +11,7 @@ export interface SkinMap {
 
 const DIVIDED = 0x80000000;
 
-export function readMap(buffer: ArrayBuffer): SkinMap {
+export function readMap(buffer: ArrayBuffer): SurfaceMap {
   const [pieces, channels, divided] = new Uint32Array(buffer, 0, 3);
   const of = new Uint32Array(buffer, 12, pieces).slice();
   const flags = Array.from(of, (t) => (t & DIVIDED) !== 0);
@@ -44,7 +44,7 @@ export const STEEL_TOKENS = ["--steel-1", "--steel-2", "--steel-3", "--steel-4",
 
 /** What each map paints: draft against limit, walls by ray or by sphere, or which steel forms what. */
 export function paint(
-  map: SkinMap,
+  map: SurfaceMap,
   show: "draft" | "steel" | "ray" | "sphere" | "change",
   top: number,
   limit: number,

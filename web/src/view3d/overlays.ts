@@ -15,7 +15,7 @@ import type { Witness } from "../api/client";
 import { lineGeometry, type Point } from "./objects";
 import { token } from "./tokens";
 
-/** Where the brush has gone: circles on the skin. */
+/** Where the brush has gone: circles on the surface. */
 export function brushed(spots: { at: Point; out: Point; radius: number }[]): Object3D[] {
   return spots.map(({ at, out, radius }) => {
     const disc = new Mesh(
@@ -77,7 +77,7 @@ export function witnessed(witnesses: Witness[]): Object3D[] {
   return objects;
 }
 
-/** Triangles of the skin painted over. */
+/** Triangles of the surface painted over. */
 export function painted(triangles: Point[][]): Object3D {
   const patch = new BufferGeometry().setFromPoints(triangles.flat().map((p) => new Vector3(...p)));
   const offset = { polygonOffset: true, polygonOffsetFactor: -1, polygonOffsetUnits: -2 };

@@ -21,14 +21,14 @@ import {
 } from "three";
 import { OrbitControls } from "three/addons/controls/OrbitControls.js";
 import type { Witness } from "../api/client";
-import type { Paint, SkinMap } from "./map";
+import type { Paint, SurfaceMap } from "./map";
 import { type Cut, cutThrough, onCut } from "./cut";
 import type { Piece } from "./mesh";
 import { drop, lineGeometry, type Point } from "./objects";
 import { areaLook, brushed, faulty, onFaces, painted, witnessed } from "./overlays";
 import { type Picked, under } from "./picking";
 import { built, type Look, paint } from "./pieces";
-import { skin } from "./skin";
+import { mapped } from "./mapped";
 import { softDisc } from "./textures";
 import { token } from "./tokens";
 
@@ -301,10 +301,10 @@ export class Table {
   }
 
   /** Paints the bare part with a map, or takes it off. */
-  map(map: SkinMap | undefined, paint: Paint | undefined) {
+  map(map: SurfaceMap | undefined, paint: Paint | undefined) {
     const group = [...this.#pieces.values()][0];
     const bare = group?.children[0] as Mesh | undefined;
-    const painted = map && paint && bare ? skin(bare.userData.piece as Piece, map, paint, token) : undefined;
+    const painted = map && paint && bare ? mapped(bare.userData.piece as Piece, map, paint, token) : undefined;
     if (bare) bare.visible = !painted;
     if (painted) (painted.material as MeshStandardMaterial).clippingPlanes = this.#cut ? [this.#half] : null;
     this.#put("map", painted ? [painted] : []);

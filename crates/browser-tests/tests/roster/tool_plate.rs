@@ -87,6 +87,6 @@ async fn cavities_are_laid_on_the_tool_plate_moved_left_out_and_printed() -> Res
     let lay =
         json!({"do": "tool_plate", "edit": {"change": "placement", "layout": layout, "naming": "letters", "start": 1}});
     let (status, said) = server.try_edit(&id, BY, lay).await?;
-    ensure!(status == 422 && said.to_string().contains("between 1 and 1024 can be laid"), "{status} {said}");
+    ensure!(status == 422 && said.to_string().contains("between 1 and 1024 can be arranged"), "{status} {said}");
     browser.quit().await
 }

@@ -45,9 +45,9 @@ pub(super) fn pin(name: &str, middle: DVec3, radius: f64) -> KeepOut {
 }
 
 pub(super) fn text(text: &str) -> Piece {
-    Piece::plain(PieceOf::Text { text: text.into() })
+    Piece::plain(PieceOf::text(text))
 }
 
 pub(super) fn column(name: &str) -> Piece {
-    Piece::plain(PieceOf::Column { column: name.into() })
+    Piece::plain(PieceOf::cell(name))
 }

@@ -11,7 +11,7 @@ use trade::{
     PartRef, Parting, Piece, Place, Relief, Roster, Row, Sense, Slide, Tie, Tool, ToolPlate, Tops, Walls,
     cavity_id::CavityNaming,
     figure::{Dial, DialOf, DialRing},
-    recipe::{DateFrom, PieceOf},
+    recipe::{DateFrom, MaterialCode, PieceOf, Revision},
     tool_plate::{Corner, Layout, laid},
 };
 
@@ -52,7 +52,13 @@ pub(super) fn valve_body() -> DemoJob {
         Mark {
             lettering: lettering("osifont", 3.5),
             place: Place { along: Tie::FromStart { distance: 3.5 }, up: Tie::At { position: 1.6 }, ..Place::default() },
-            recipe: vec![column("part"), text("-"), column("variant"), text(" "), Piece::plain(PieceOf::Revision)],
+            recipe: vec![
+                column("part"),
+                text("-"),
+                column("variant"),
+                text(" "),
+                Piece::plain(PieceOf::Revision(Revision {})),
+            ],
             ..mark("part-number", "VB-20-07 D", barrel)
         },
         Mark {
@@ -78,7 +84,7 @@ pub(super) fn valve_body() -> DemoJob {
             lettering: Lettering { spacing: 0.1, ..lettering("barlow", 3.2) },
             place: Place { along: Tie::FromEnd { distance: 17.3 }, up: Tie::At { position: -4.5 }, ..Place::default() },
             relief: Relief { walls: Walls::Pull, ..Relief::default() },
-            recipe: vec![Piece::plain(PieceOf::Material { code: "PA66-GF30".into() })],
+            recipe: vec![Piece::plain(PieceOf::Material(MaterialCode { code: "PA66-GF30".into() }))],
             ..mark("material", ">PA66-GF30<", barrel)
         },
         Mark {

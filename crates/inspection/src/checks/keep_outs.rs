@@ -33,7 +33,7 @@ pub fn check(site: &Site<'_>) -> Finding {
         return Finding::not_checked(
             site.id(),
             Check::KeepOuts,
-            format!("The keep-out “{}” names faces that this part doesn't have. Set it anew at the part.", lost.name),
+            format!("The keep-out “{}” names faces that this part doesn't have. Set it again at the part.", lost.name),
         );
     }
     let mut found: Vec<(f64, Finding, &KeepOutSite)> = site

@@ -15,7 +15,7 @@ use trade::limits::{State, Subject};
 const INSIDE: f64 = 1e-4;
 /// Rays a letter; its facets are taken at even steps.
 const RAYS: usize = 48;
-/// Facets of a round seat and of the skin behind it may each lie off by this, mm.
+/// Facets of a round seat and of the surface behind it may each lie off by this, mm.
 const ERROR_MM: f64 = 0.01;
 
 /// What there must be for it to be asked.
@@ -82,7 +82,7 @@ struct Wall {
 
 fn thinnest(site: &Site<'_>, c: &CharacterSite) -> Option<Wall> {
     let mesh = site.scene.mesh();
-    // from the part's skin: what stands on a pad is added to it
+    // from the part's surface: what stands on a pad is added to it
     let seat = &site.built.ground;
     let step = c.top.len().div_ceil(RAYS).max(1);
     // in an order of their own: that of the solid's facets depends on how much of the part it holds
@@ -111,7 +111,7 @@ fn thinnest(site: &Site<'_>, c: &CharacterSite) -> Option<Wall> {
         .min_by(|a, b| a.wall.total_cmp(&b.wall))
 }
 
-/// A character whose facets border on skin that looks the other way has gone right through.
+/// A character whose facets border on surface that looks the other way has gone right through.
 fn broken_through(site: &Site<'_>) -> Option<Finding> {
     let through = |c: &CharacterSite| {
         c.borders.iter().find_map(|(tag, edge, normal)| {

@@ -50,9 +50,9 @@ pub enum Role {
     Top,
     Floor,
     Wall,
-    /// The round or bevel of the outer edge: between wall and top, or wall and skin of a sunken letter.
+    /// The round or bevel of the outer edge: between wall and top, or wall and surface of a sunken letter.
     Edge,
-    /// The radius of the inner corner: between wall and skin, or wall and floor of a sunken letter.
+    /// The radius of the inner corner: between wall and surface, or wall and floor of a sunken letter.
     Root,
     /// The far side past the surface. Seen on a marked solid, the mark hangs over an edge.
     Skirt,

@@ -3,7 +3,7 @@
 //! (r/R) / sin(r/R) across them at the distance r from it.
 //!
 //! The crown is the middle of the face, or, where the face is a whole sphere, the place whose normal
-//! is the pull. Marks are rolled from their own place and not from the crown, so that what the
+//! is the pull. Marks are wrapped from their own place and not from the crown, so that what the
 //! strip stretches does not stretch them.
 
 use crate::chart::{Chart, Facet, Rings, Upright, mean_direction, weighed};

@@ -1,7 +1,7 @@
 //! The torus, outside or inside: x runs round the ring, y round the tube.
 //!
 //! It can't be unrolled: lengths round the tube are true, those round the ring only half-way up
-//! the face, and elsewhere as much longer or shorter as the ring is there. Marks are rolled with
+//! the face, and elsewhere as much longer or shorter as the ring is there. Marks are wrapped with
 //! true lengths along the ring through their own place.
 
 use crate::chart::{Chart, Facet, Rings, Upright, mean_direction, weighed};

@@ -21,7 +21,7 @@ fn edges_and_roots_have_their_radius_in_section() {
             mark.lettering = Lettering { face: "centre-line".into(), stroke: Some(w), ..Lettering::default() };
             let (built, solid) = build(&part, &mark);
             let middle = built.seat.chart.point(built.placed.middle, 0.0).x;
-            // from the top or floor along the relief: 0 there, h at the skin
+            // from the top or floor along the relief: 0 there, h at the surface
             let from_land = |p: DVec3| if sense == Sense::Raised { 12.0 + h - p.z } else { p.z - (12.0 - h) };
             let sharp = if held == MeasuredAt::Top { w / 2.0 } else { w / 2.0 - h * tan };
             // the wall lies at sharp + depth · tan

@@ -50,7 +50,7 @@ impl Change for ToolPlateChange {
 impl PlateEdit {
     pub(super) fn label(&self) -> String {
         match self {
-            Self::Lay { layout, .. } => format!("{} cavities laid", layout.count()),
+            Self::Lay { layout, .. } => format!("{} cavities arranged", layout.count()),
             Self::Move { cavity, .. } => format!("place of cavity {}", cavity + 1),
             Self::Add { .. } => "cavity added".into(),
             Self::LeaveOut { cavity } => format!("cavity {} left out", cavity + 1),
@@ -104,7 +104,7 @@ impl PlateEdit {
 fn cavity_at(plate: &mut ToolPlate, at: usize) -> Result<&mut Cavity, Problem> {
     plate.cavities.get_mut(at).ok_or_else(|| {
         Problem::Missing(format!(
-            "The tool plate has no cavity {}; somebody else may have laid it anew or removed it.",
+            "The tool plate has no cavity {}; somebody else may have arranged it again or removed it.",
             at + 1
         ))
     })

@@ -241,7 +241,7 @@ mod tests {
         for edit in [column("part"), column("variant"), RosterEdit::AddRows { count: 2, below: None }] {
             edit.apply(&mut job).unwrap();
         }
-        let recipe = vec![Piece::plain(PieceOf::Column { column: "variant".into() })];
+        let recipe = vec![Piece::plain(PieceOf::cell("variant"))];
         job.marks.push(Mark { id: "a".into(), recipe, ..Mark::default() });
         job
     }
@@ -279,8 +279,7 @@ mod tests {
         assert_eq!(job.marks[0].recipe[0].of.column(), Some("no."));
         let said = RosterEdit::RemoveColumn { name: "no.".into() }.apply(&mut job).unwrap_err().to_string();
         assert!(said.contains("recipe of a reads"), "{said}");
-        let files =
-            RowFiles { name: vec![Piece::plain(PieceOf::Column { column: "part".into() })], ..Default::default() };
+        let files = RowFiles { name: vec![Piece::plain(PieceOf::cell("part"))], ..Default::default() };
         RosterEdit::SetFiles { files }.apply(&mut job).unwrap();
         RosterEdit::SetColumn { name: "part".into(), to: "item".into(), column: ColumnKind::Text }
             .apply(&mut job)

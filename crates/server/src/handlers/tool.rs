@@ -1,5 +1,5 @@
 //! The tool against the part: what each steel forms, whether parting lines close, maps of draft and
-//! wall over the skin, and a probe of one place.
+//! wall over the surface, and a probe of one place.
 
 use crate::{
     app::Shared,
@@ -13,7 +13,7 @@ use axum::{
 };
 use glam::DVec3;
 use serde::{Deserialize, Serialize};
-use tool::{release, skin, thickness};
+use tool::{divided, release, thickness};
 use trade::{Steel, process::MATERIALS};
 use utoipa::{IntoParams, ToSchema};
 use uuid::Uuid;
@@ -87,7 +87,7 @@ pub async fn tool(State(app): State<Shared>, Path(id): Path<Uuid>) -> Result<Jso
 fn view(bench: &Bench, job: &trade::Job) -> ToolView {
     let part = bench.part();
     let verdicts = bench.release(&job.tool);
-    let pieces = &bench.skin().pieces;
+    let pieces = &bench.surface().pieces;
     let mut steels: Vec<SteelView> =
         job.tool.steels().into_iter().map(|(steel, _)| SteelView { steel, area: 0.0, least_draft: None }).collect();
     let mut worst: Option<(f64, u32)> = None;
@@ -101,7 +101,7 @@ fn view(bench: &Bench, job: &trade::Job) -> ToolView {
             worst = Some((part.mesh.area(piece.of as usize), piece.of));
         }
     }
-    let caught = release::caught(bench.skin(), &verdicts);
+    let caught = release::caught(bench.surface(), &verdicts);
     let sheet = job.sheet();
     let patch = |area: &trade::Area| bench.region(area).patch(part);
     let size = |patch: &[[DVec3; 3]]| patch.iter().map(|[a, b, c]| (*b - *a).cross(*c - *a).length() / 2.0).sum();
@@ -152,12 +152,12 @@ pub enum MapKind {
     Change,
 }
 
-/// A map over the bare part's skin, little-endian: `u32` piece count n, `u32` channel count c, `u32`
+/// A map over the bare part's surface, little-endian: `u32` piece count n, `u32` channel count c, `u32`
 /// count d of pieces that are divided; n × `u32` triangle of the part's mesh, its highest bit set
 /// where the piece is not the whole of it; d × 9 `f32` corners of those, mm; n × c `f32`.
 /// Channels of draft: degrees at the three corners, number of the steel or −1, 1 where it is caught.
 /// Channels of wall: by ray, by sphere, mm; not a number where the part is open. Channel of change: mm
-/// that the skin lies outside the earlier revision's, negative inside.
+/// that the surface lies outside the earlier revision's, negative inside.
 #[utoipa::path(get, path = "/api/jobs/{id}/maps/{kind}", params(("id" = Uuid, Path), ("kind" = inline(MapKind), Path)),
     responses((status = 200, content_type = "application/octet-stream", body = Vec<u8>), (status = 404, body = Refusal)))]
 pub async fn map(
@@ -179,7 +179,7 @@ pub async fn map(
         .heavy(move || match kind {
             MapKind::Change => {
                 let earlier = earlier.as_ref().expect("an earlier part was asked for above");
-                let change = tool::change::change(bench.skin(), earlier.part(), earlier.queries());
+                let change = tool::change::change(bench.surface(), earlier.part(), earlier.queries());
                 pack(&bench, &change.iter().map(|c| [*c as f32]).collect::<Vec<_>>())
             }
             MapKind::Draft => draft(&bench, &job),
@@ -197,14 +197,14 @@ fn draft(bench: &Bench, job: &trade::Job) -> Vec<u8> {
     let steels = bench.steels(&job.tool);
     let part = bench.part();
     let values: Vec<[f32; 5]> = bench
-        .skin()
+        .surface()
         .pieces
         .iter()
         .zip(verdicts.iter())
         .map(|(piece, verdict)| {
             let at = |p: DVec3| match verdict.steel {
                 Some(steel) => {
-                    let sine = skin::normal(part, piece.of, p).dot(steels.pulls[steel as usize]);
+                    let sine = divided::normal(part, piece.of, p).dot(steels.pulls[steel as usize]);
                     sine.clamp(-1.0, 1.0).asin().to_degrees() as f32
                 }
                 None => verdict.draft as f32,
@@ -219,7 +219,7 @@ fn draft(bench: &Bench, job: &trade::Job) -> Vec<u8> {
 fn pack<const C: usize>(bench: &Bench, values: &[[f32; C]]) -> Vec<u8> {
     const DIVIDED: u32 = 1 << 31;
     // without a pull there is nothing to tell
-    let pieces = if values.is_empty() { &[][..] } else { &bench.skin().pieces };
+    let pieces = if values.is_empty() { &[][..] } else { &bench.surface().pieces };
     let divided = pieces.iter().filter(|p| p.divided).count();
     let mut out = Vec::with_capacity(12 + pieces.len() * (4 + 4 * C) + divided * 36);
     for count in [pieces.len(), C, divided] {
@@ -247,7 +247,7 @@ pub struct Place {
 
 #[derive(Serialize, ToSchema)]
 pub struct ProbeView {
-    /// The place of the skin that was probed, mm.
+    /// The place of the surface that was probed, mm.
     pub at: [f64; 3],
     pub face: u32,
     /// Degrees, against the pull of its steel; `None` while no pull is set.
@@ -261,7 +261,7 @@ pub struct ProbeView {
     pub sphere: Option<f64>,
 }
 
-/// Draft and wall at the place of the skin nearest to a point.
+/// Draft and wall at the place of the surface nearest to a point.
 #[utoipa::path(get, path = "/api/jobs/{id}/probe", params(("id" = Uuid, Path), Place),
     responses((status = 200, body = ProbeView), (status = 422, body = Refusal), (status = 404, body = Refusal)))]
 pub async fn probe(

@@ -73,7 +73,7 @@ mod tests {
             columns: vec![column("cavity"), column("note")],
             rows: cells.iter().enumerate().map(row).collect(),
         };
-        let recipe = vec![Piece::plain(PieceOf::Column { column: "cavity".into() })];
+        let recipe = vec![Piece::plain(PieceOf::cell("cavity"))];
         Job { roster: roster.into(), marks: vec![Mark { id: "c".into(), recipe, ..Mark::default() }], ..Job::default() }
     }
 

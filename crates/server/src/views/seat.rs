@@ -24,9 +24,9 @@ pub struct SeatView {
     pub bends: bool,
     /// Text can run in rings round the seat's axis.
     pub rings: bool,
-    /// Not a plane: rolled and dropped differ.
+    /// Not a plane: wrapped and projected differ.
     pub curved: bool,
-    /// Rolled straight text keeps its shape on the strip wherever it is moved.
+    /// Wrapped straight text keeps its shape on the strip wherever it is moved.
     pub stiff: bool,
     /// Edges of the face and its holes. On a seat that closes on itself they run on past the strip.
     pub outline: Vec<Vec<[f64; 2]>>,

@@ -30,7 +30,7 @@ pub struct PartRef {
     #[serde(default)]
     #[cfg_attr(feature = "openapi", schema(required = true))]
     pub mends: Vec<PartMend>,
-    /// The part is a surface body, not a solid with a hole in its skin: marks on it are bodies
+    /// The part is a surface body, not a solid with a hole in its surface: marks on it are bodies
     /// of their own. Left out, it is one where its file says so.
     #[serde(default)]
     #[cfg_attr(feature = "openapi", schema(required = true))]

@@ -3,7 +3,7 @@
   import type { Schemas } from "../../api/client";
   import StateShape from "../../pieces/StateShape.svelte";
   import type { Session } from "../../session.svelte";
-  import { many } from "../../words";
+  import { many, tips } from "../../words";
 
   let {
     session,
@@ -95,7 +95,7 @@
       </p>
     {/if}
     {#each part.soundness.mends as m (m.mend)}
-      <p class="mend">
+      <p class="mend" title={tips.mend}>
         <button
           class="press"
           disabled={!!session.marks.length}
@@ -109,7 +109,7 @@
     {/if}
   {/if}
   {#each part.soundness.mended as m, at (at)}
-    <p class="mend">
+    <p class="mend" title={tips.mend}>
       <span>Mended: {mendWords(m)}</span><span class="soft">{volumes(m)}</span>
       {#if !session.marks.length}
         <button class="word" onclick={() => session.change({ do: "remove_mend", mend: m.mend })}>remove</button>

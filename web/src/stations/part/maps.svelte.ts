@@ -1,6 +1,6 @@
 /** The maps of the part (draft, steels, walls, what a revision changed): which is shown, and what it reads at a place. */
 import type { JobView, Schemas } from "../../api/client";
-import { paint, readMap, type SkinMap } from "../../view3d/map";
+import { paint, readMap, type SurfaceMap } from "../../view3d/map";
 import type { Picked } from "../../view3d/table";
 import { signed, steelWord } from "../../words";
 
@@ -10,7 +10,7 @@ export class Maps {
   show = $state<Show>();
   /** What stands under the pointer, and where that is. */
   passed = $state.raw<{ x: number; y: number; says: string }>();
-  #map = $state.raw<SkinMap>();
+  #map = $state.raw<SurfaceMap>();
   readonly #of: () => { id: string; view?: JobView; told?: Schemas["ToolView"]; toolKey: string };
 
   constructor(of: () => { id: string; view?: JobView; told?: Schemas["ToolView"]; toolKey: string }) {
@@ -99,7 +99,7 @@ export class Maps {
   }
 }
 
-function nearestPiece(map: SkinMap, first: number, under: Picked): number {
+function nearestPiece(map: SurfaceMap, first: number, under: Picked): number {
   // corners of divided pieces stand in the order of the pieces
   let at = 0;
   for (let p = 0; p < first; p++) if (map.divided[p]) at++;

@@ -7,7 +7,7 @@
   import TextField from "../../card/TextField.svelte";
   import { currentSession } from "../../frame/current";
   import { go } from "../../router";
-  import { many } from "../../words";
+  import { many, tips } from "../../words";
   import Grid from "./Grid.svelte";
   import Said from "./Said.svelte";
   import ToolPlate from "./ToolPlate.svelte";
@@ -95,7 +95,10 @@
 <div class="station">
   <div class="left">
     <p class="acts">
-      <button class="word" onclick={() => (plate ? searchParams.delete("show") : searchParams.set("show", "plate"))}
+      <button
+        class="word"
+        title={tips.toolPlate}
+        onclick={() => (plate ? searchParams.delete("show") : searchParams.set("show", "plate"))}
         >{plate ? "table" : "tool plate"}</button
       >
       {#if roster.columns.length}

@@ -128,7 +128,7 @@
           transform="translate({c.at[0] + by[0]} {-(c.at[1] + by[1])}) rotate({-c.turn})"
           class="cavity"
           class:out={c.row == null}
-          class:upon={overlapped.has(at)}
+          class:overlapping={overlapped.has(at)}
           class:picked={at === picked}
           class:shown={c.row != null && c.row === session.view?.shown}
           role="button"
@@ -195,7 +195,7 @@
       <button class="word" onclick={() => void change({ change: "forget" })}>remove the tool plate</button>
     </p>
     {#if overlapping.length}
-      <p class="upon" role="status">
+      <p class="overlapping" role="status">
         <StateShape state="marginal" />
         {overlapping
           .slice(0, 3)
@@ -226,7 +226,7 @@
     min-height: 0;
     gap: 8px;
   }
-  p.upon {
+  p.overlapping {
     margin: 0;
   }
   .sentence {
@@ -255,7 +255,7 @@
     stroke-width: 1px;
     vector-effect: non-scaling-stroke;
   }
-  .cavity.upon rect {
+  .cavity.overlapping rect {
     stroke: var(--marginal);
     stroke-width: 2px;
   }

@@ -71,8 +71,8 @@ pub(super) fn set(job: &mut Job, id: &str, settings: &Value) -> Result<(), Probl
 /// While a mark draws a figure its text waits as the pieces of its recipe, and comes back from there.
 fn text_waits(mark: &mut Mark, before: bool) {
     let fixed = |piece: &Piece| match &piece.of {
-        PieceOf::Text { text } => Some(text.clone()),
-        PieceOf::LineEnd => Some("\n".into()),
+        PieceOf::Text(piece) => Some(piece.text.clone()),
+        PieceOf::LineEnd(_) => Some("\n".into()),
         _ => None,
     };
     match (before, mark.figure.is_some()) {

@@ -11,11 +11,11 @@ import {
   SRGBColorSpace,
   UnsignedByteType,
 } from "three";
-import type { Paint, SkinMap } from "./map";
+import type { Paint, SurfaceMap } from "./map";
 import type { Piece } from "./mesh";
 
-/** The part's skin painted with a map: one scale, beyond the limit hatched, the limit's line drawn. */
-export function skin(piece: Piece, map: SkinMap, paint: Paint, token: (name: string) => string): Mesh {
+/** The part's surface painted with a map: one scale, beyond the limit hatched, the limit's line drawn. */
+export function mapped(piece: Piece, map: SurfaceMap, paint: Paint, token: (name: string) => string): Mesh {
   const pieces = map.of.length;
   const positions = new Float32Array(9 * pieces);
   const normals = new Float32Array(9 * pieces);

@@ -1,17 +1,15 @@
 //! A recipe: how a mark's text is put together from pieces, so that nobody types a part number twice.
 
-use crate::{
-    date_code::{self, DateForm},
-    material_code,
-    roster::{Roster, Row},
-};
+mod date_from;
+
+pub use date_from::DateFrom;
+
+use crate::roster::{Roster, Row};
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 use time::Date;
 
 pub const MOST_PIECES: usize = 40;
-/// Longest fixed text of one piece, characters.
-const LONGEST_FIXED: usize = 100;
 /// Widest that a piece is padded to, characters.
 pub const WIDEST: u32 = 40;
 
@@ -36,42 +34,75 @@ pub struct Piece {
     pub empty: Empty,
 }
 
-/// What a piece says.
-#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
-#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-#[serde(rename_all = "snake_case", tag = "piece", deny_unknown_fields)]
-pub enum PieceOf {
-    Text {
-        text: String,
-    },
-    /// A cell of the roster.
-    Column {
-        column: String,
-    },
-    /// The job's revision.
-    Revision,
-    Date {
-        from: DateFrom,
-        form: DateForm,
-    },
-    /// After ISO 11469.
-    Material {
-        code: String,
-    },
-    LineEnd,
+/// What a kind of piece says.
+trait Says {
+    /// What it is called where it is empty.
+    fn name(&self) -> String;
+
+    /// The roster's column that it reads.
+    fn column(&self) -> Option<&str> {
+        None
+    }
+
+    fn column_mut(&mut self) -> Option<&mut String> {
+        None
+    }
+
+    /// # Errors
+    /// What is out of range, or not in the roster.
+    fn check(&self, _: &Roster) -> Result<(), String> {
+        Ok(())
+    }
+
+    /// # Errors
+    /// What it reads can't be written.
+    fn write(&self, source: Source<'_>) -> Result<String, String>;
+
+    /// It is never padded, and its case is what it is.
+    fn bare(&self) -> bool {
+        false
+    }
 }
 
-/// Which day a date code is of.
-#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
-#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-#[serde(rename_all = "snake_case", tag = "date", deny_unknown_fields)]
-pub enum DateFrom {
-    /// A day that is set: 2026-11-26.
-    Set { day: String },
-    /// The day on which the job is handed off.
-    Handoff,
-    /// A cell of the roster.
-    Column { column: String },
+/// The kinds of pieces, each in a file of its own.
+macro_rules! pieces {
+    ($($kind:ident($piece:ident) in $file:ident;)*) => {
+        $(
+            mod $file;
+            pub use $file::$piece;
+        )*
+
+        /// What a piece says.
+        #[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
+        #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+        #[serde(rename_all = "snake_case", tag = "piece")]
+        pub enum PieceOf {
+            $($kind($piece),)*
+        }
+
+        impl PieceOf {
+            fn says(&self) -> &dyn Says {
+                match self {
+                    $(Self::$kind(piece) => piece,)*
+                }
+            }
+
+            fn says_mut(&mut self) -> &mut dyn Says {
+                match self {
+                    $(Self::$kind(piece) => piece,)*
+                }
+            }
+        }
+    };
+}
+
+pieces! {
+    Text(FixedText) in text;
+    Column(Cell) in cell;
+    Revision(Revision) in revision;
+    Date(DateCode) in date;
+    Material(MaterialCode) in material;
+    LineEnd(LineEnd) in line_end;
 }
 
 /// What shorter pieces are filled up with.
@@ -138,63 +169,26 @@ fn known(column: &str, roster: &Roster) -> Result<(), String> {
     }
 }
 
-impl DateFrom {
-    /// Is the day one, and the column there?
-    pub(crate) fn check(&self, roster: &Roster) -> Result<(), String> {
-        match self {
-            Self::Set { day } => date_code::read(day).map(|_| ()),
-            Self::Column { column } => known(column, roster),
-            Self::Handoff => Ok(()),
-        }
-    }
-
-    /// The day; none where its cell is empty.
-    pub(crate) fn day(&self, source: Source<'_>) -> Result<Option<Date>, String> {
-        match self {
-            Self::Handoff => Ok(Some(source.today)),
-            Self::Set { day } => date_code::read(day).map(Some),
-            Self::Column { column } => match source.cell(column)? {
-                "" => Ok(None),
-                cell => date_code::read(cell).map(Some),
-            },
-        }
-    }
-
-    /// The roster's column that it is read from.
-    #[must_use]
-    pub fn column(&self) -> Option<&str> {
-        match self {
-            Self::Column { column } => Some(column),
-            _ => None,
-        }
-    }
-
-    pub(crate) fn column_mut(&mut self) -> Option<&mut String> {
-        match self {
-            Self::Column { column } => Some(column),
-            _ => None,
-        }
-    }
-}
-
 impl PieceOf {
+    #[must_use]
+    pub fn text(text: impl Into<String>) -> Self {
+        Self::Text(FixedText { text: text.into() })
+    }
+
+    #[must_use]
+    pub fn cell(column: impl Into<String>) -> Self {
+        Self::Column(Cell { column: column.into() })
+    }
+
     /// The roster's column that it reads.
     #[must_use]
     pub fn column(&self) -> Option<&str> {
-        match self {
-            Self::Column { column } => Some(column),
-            Self::Date { from, .. } => from.column(),
-            _ => None,
-        }
+        self.says().column()
     }
 
     /// The same, to be called otherwise.
     pub fn column_mut(&mut self) -> Option<&mut String> {
-        match self {
-            Self::Column { column } => Some(column),
-            Self::Date { from, .. } => from.column_mut(),
-            _ => None,
-        }
+        self.says_mut().column_mut()
     }
 }
 
@@ -213,25 +207,10 @@ impl Piece {
         {
             return Err(format!("a piece is {width} characters wide; it must lie between 1 and {WIDEST}"));
         }
-        let short = |text: &str| {
-            if text.chars().count() > LONGEST_FIXED || text.chars().any(char::is_control) {
-                return Err(format!("a fixed text of a recipe has at most {LONGEST_FIXED} characters and one line"));
-            }
-            Ok(())
-        };
         if let Empty::Text { text } = &self.empty {
-            short(text)?;
+            text::check(text)?;
         }
-        match &self.of {
-            PieceOf::Text { text } => short(text),
-            PieceOf::Column { column } => known(column, roster),
-            PieceOf::Material { code } => material_code::marked(code).map(|_| ()),
-            PieceOf::Date { from, form } => {
-                form.check()?;
-                from.check(roster)
-            }
-            PieceOf::Revision | PieceOf::LineEnd => Ok(()),
-        }
+        self.of.says().check(roster)
     }
 
     /// What it says.
@@ -239,22 +218,16 @@ impl Piece {
     /// # Errors
     /// Its cell is empty and must not be, doesn't fit, or is longer than the piece.
     fn write(&self, source: Source<'_>) -> Result<String, String> {
-        let (name, written) = match &self.of {
-            PieceOf::LineEnd => return Ok("\n".into()),
-            PieceOf::Text { text } => ("its text", text.clone()),
-            PieceOf::Material { code } => ("its material", material_code::marked(code)?),
-            PieceOf::Column { column } => (column.as_str(), source.cell(column)?.to_owned()),
-            PieceOf::Revision => ("the revision", source.revision.unwrap_or_default().to_owned()),
-            PieceOf::Date { from, form } => {
-                let code = from.day(source)?.map(|date| form.write(date)).unwrap_or_default();
-                (from.column().unwrap_or("the date"), code)
-            }
-        };
+        let says = self.of.says();
+        let written = says.write(source)?;
+        if says.bare() {
+            return Ok(written);
+        }
         if written.is_empty() {
             return match &self.empty {
                 Empty::Nothing => Ok(String::new()),
                 Empty::Text { text } => Ok(text.clone()),
-                Empty::Error => Err(format!("{} is empty", quoted(name))),
+                Empty::Error => Err(format!("{} is empty", says.name())),
             };
         }
         let written = match self.case {
@@ -276,21 +249,17 @@ impl Piece {
     }
 }
 
-fn quoted(name: &str) -> String {
-    if name.starts_with("its ") || name.starts_with("the ") { name.to_owned() } else { format!("“{name}”") }
-}
-
 /// A text as the pieces that make it, line by line.
 #[must_use]
 pub fn of_text(text: &str) -> Vec<Piece> {
     let mut pieces = Vec::new();
     for (at, line) in text.split('\n').enumerate() {
         if at > 0 {
-            pieces.push(Piece::plain(PieceOf::LineEnd));
+            pieces.push(Piece::plain(PieceOf::LineEnd(LineEnd {})));
         }
         let line: Vec<char> = line.chars().filter(|c| !c.is_control()).collect();
-        let fixed = line.chunks(LONGEST_FIXED).map(|chunk| chunk.iter().collect());
-        pieces.extend(fixed.map(|text| Piece::plain(PieceOf::Text { text })));
+        let fixed = line.chunks(text::LONGEST).map(|chunk| chunk.iter().collect());
+        pieces.extend(fixed.map(|text: String| Piece::plain(PieceOf::text(text))));
     }
     pieces
 }
@@ -307,7 +276,7 @@ pub fn write(pieces: &[Piece], source: Source<'_>) -> Result<String, String> {
 mod tests {
     use super::*;
     use crate::{
-        date_code::{DateOf, YearPlace},
+        date_code::{DateForm, DateOf, YearPlace},
         roster::{Column, ColumnKind},
     };
     use proptest::prelude::*;
@@ -322,7 +291,7 @@ mod tests {
     }
 
     fn column() -> Piece {
-        Piece::plain(PieceOf::Column { column: "part".into() })
+        Piece::plain(PieceOf::cell("part"))
     }
 
     fn made(pieces: &[Piece], roster: &Roster) -> Result<String, String> {
@@ -332,17 +301,17 @@ mod tests {
 
     #[test]
     fn a_text_is_put_together_from_its_pieces() {
-        let text = |text: &str| Piece::plain(PieceOf::Text { text: text.into() });
+        let text = |text: &str| Piece::plain(PieceOf::text(text));
         let week = DateForm { of: DateOf::Week, year: YearPlace::First, digits: 2, between: String::new() };
         let pieces = [
             text("VB-"),
             Piece { width: Some(3), ..column() },
             text(" "),
-            Piece::plain(PieceOf::Revision),
-            Piece::plain(PieceOf::LineEnd),
-            Piece::plain(PieceOf::Material { code: "PA66-GF30".into() }),
+            Piece::plain(PieceOf::Revision(Revision {})),
+            Piece::plain(PieceOf::LineEnd(LineEnd {})),
+            Piece::plain(PieceOf::Material(MaterialCode { code: "PA66-GF30".into() })),
             text(" "),
-            Piece::plain(PieceOf::Date { from: DateFrom::Handoff, form: week }),
+            Piece::plain(PieceOf::Date(DateCode { from: DateFrom::Handoff, form: week })),
         ];
         assert_eq!(made(&pieces, &roster(ColumnKind::Number { width: 3 }, "7")).unwrap(), "VB-007 D\n>PA66-GF30< 2648");
     }
@@ -365,8 +334,17 @@ mod tests {
         assert!(
             made(&[column()], &roster(ColumnKind::Number { width: 1 }, "x")).unwrap_err().contains("no whole number")
         );
-        let other = Piece::plain(PieceOf::Column { column: "variant".into() });
+        let other = Piece::plain(PieceOf::cell("variant"));
         assert!(made(&[other], &none).unwrap_err().contains("“variant”, which the roster doesn't have"));
+    }
+
+    #[test]
+    fn a_piece_with_a_field_that_it_does_not_have_is_refused() {
+        for sound in [r#""piece":"revision""#, r#""piece":"line_end""#, r#""piece":"column","column":"part""#] {
+            assert!(serde_json::from_str::<PieceOf>(&format!("{{{sound}}}")).is_ok(), "{sound}");
+            let said = serde_json::from_str::<PieceOf>(&format!("{{{sound},\"colum\":\"part\"}}")).unwrap_err();
+            assert!(said.to_string().contains("unknown field `colum`"), "{said}");
+        }
     }
 
     proptest! {

@@ -1,4 +1,4 @@
-//! The part's skin in pieces: facets, the large ones divided by their longest edges, so that one
+//! The part's surface in pieces: facets, the large ones divided by their longest edges, so that one
 //! point of a piece speaks for it.
 
 use glam::DVec3;
@@ -34,11 +34,11 @@ impl Piece {
     }
 }
 
-pub struct Skin {
+pub struct Divided {
     pub pieces: Vec<Piece>,
 }
 
-impl Skin {
+impl Divided {
     #[must_use]
     pub fn of(part: &Part) -> Self {
         let mesh = &part.mesh;
@@ -110,17 +110,17 @@ mod tests {
     #[test]
     fn pieces_make_up_the_skin_and_know_their_facets() {
         let part = Part::from_mesh(&demo::parts::valve_body()).unwrap();
-        let skin = Skin::of(&part);
+        let surface = Divided::of(&part);
         let mut area = vec![0.0; part.mesh.triangles.len()];
-        for piece in &skin.pieces {
+        for piece in &surface.pieces {
             area[piece.of as usize] += piece.area();
         }
         for (t, area) in area.iter().enumerate() {
             assert!((area - part.mesh.area(t)).abs() < 1e-9 * (1.0 + area));
         }
         let cell = SHARE * part.mesh.diagonal();
-        assert!(skin.pieces.len() < part.mesh.triangles.len() + MOST_MORE);
-        assert!(skin.pieces.iter().all(|p| longest_edge(&p.corners).1 < 6.0 * cell));
+        assert!(surface.pieces.len() < part.mesh.triangles.len() + MOST_MORE);
+        assert!(surface.pieces.iter().all(|p| longest_edge(&p.corners).1 < 6.0 * cell));
     }
 
     #[test]
