@@ -7,6 +7,7 @@ pub mod area;
 pub mod cavity_id;
 pub mod date_code;
 pub mod figure;
+mod file_names;
 mod filled;
 pub mod job;
 pub mod keep_out;

@@ -1,7 +1,7 @@
 //! Which steel forms a mark: by most of the places in the middles of its characters; where the tool frees none of
 //! them, the half that its seat looks to.
 
-use crate::{line::unit_pull, steps::Steps};
+use crate::steps::Steps;
 use glam::DVec3;
 use relief::{PlacedMark, Seat};
 use trade::{Steel, Tool};
@@ -28,4 +28,10 @@ pub(crate) fn steel(steps: &impl Steps, tool: &Tool, seat: &Seat, placed: &Place
     };
     let (steel, pull) = steels[most.or_else(half)?].clone();
     Some((steel, DVec3::from(pull).try_normalize()?))
+}
+
+/// The tool's pull as a unit vector.
+#[must_use]
+pub fn unit_pull(tool: &Tool) -> Option<DVec3> {
+    tool.pull.map(DVec3::from).and_then(DVec3::try_normalize)
 }

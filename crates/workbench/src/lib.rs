@@ -4,6 +4,7 @@
 //! Its [`steps`] are plain functions. A [`Bench`] keeps what a change leaves alone: the part near each mark is cut
 //! out once, each built mark is kept under its settings, each group of marks that lie together under those of all.
 
+pub mod asked;
 pub mod bench;
 pub mod blocks;
 mod forming;
@@ -12,6 +13,7 @@ mod joining;
 mod key;
 pub mod line;
 pub mod outcome;
+pub mod plain;
 pub mod revision;
 pub mod rows;
 pub mod steps;
@@ -20,7 +22,9 @@ pub mod ties;
 pub mod workpiece;
 
 pub use bench::Bench;
-pub use line::{run, unit_pull};
+pub use forming::unit_pull;
+pub use line::run;
 pub use outcome::{MarkOutcome, Outcome, Scope};
-pub use steps::{Plain, Steps};
+pub use plain::Plain;
+pub use steps::Steps;
 pub use workpiece::Workpiece;

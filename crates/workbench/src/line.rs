@@ -1,16 +1,16 @@
 //! The one line of calls: part → seats → placed marks → bodies → joined → inspected.
 
 use crate::{
-    forming, inspecting, joining,
+    asked::Asked,
+    forming, joining,
     outcome::{MarkOutcome, Outcome, Scope},
     steps::Steps,
     ties,
     workpiece::Ground,
 };
-use glam::DVec3;
 use relief::{BuiltMark, place::place};
 use std::sync::Arc;
-use trade::{Job, Mark, Steel, Tool};
+use trade::{Job, Mark, Steel};
 
 /// `job` on a part: marked solid and findings. Marks that can't be built say why; the others are not held up by
 /// them.
@@ -39,7 +39,7 @@ fn body(job: &Job, mark: &Mark, steps: &impl Steps) -> Result<(Option<Steel>, Ar
     if let Some(why) = &mark.unsaid {
         return Err(why.clone());
     }
-    let main = unit_pull(&job.tool);
+    let main = forming::unit_pull(&job.tool);
     let mark = ties::settled(steps, &job.marks, mark, main)?;
     let seat = steps.seat(&mark.seat, main)?;
     let placed = place(&mark, &seat).map_err(|e| e.to_string())?;
@@ -52,16 +52,10 @@ fn body(job: &Job, mark: &Mark, steps: &impl Steps) -> Result<(Option<Steel>, Ar
 pub fn inspect(job: &Job, steps: &impl Steps, outcome: &mut Outcome) {
     let present = outcome.built();
     for group in outcome.groups.clone() {
-        let asked = inspecting::Asked::new(job, &group, &present);
+        let asked = Asked::new(job, &group, &present);
         let findings = steps.findings(&asked);
         for (&at, findings) in group.marks.iter().zip(&*findings) {
             outcome.marks[at as usize].findings.clone_from(findings);
         }
     }
-}
-
-/// The tool's pull as a unit vector.
-#[must_use]
-pub fn unit_pull(tool: &Tool) -> Option<DVec3> {
-    tool.pull.map(DVec3::from).and_then(DVec3::try_normalize)
 }

@@ -1,7 +1,7 @@
 //! A job on a part whose faces are others than before: a newer revision, or faces that were joined or
 //! divided by hand. What of the job finds its place again?
 
-use crate::{bench::Bench, line::unit_pull, steps::Steps};
+use crate::{bench::Bench, forming::unit_pull, steps::Steps};
 use glam::DVec3;
 use serde::Serialize;
 use solid::{

@@ -84,7 +84,7 @@ async fn keep(app: &Shared, wanted: PartRef, part: Part, bytes: &[u8], by: &str)
     let stem =
         std::path::Path::new(&file).file_stem().map_or_else(|| file.clone(), |s| s.to_string_lossy().into_owned());
     // of several bodies the largest solid, or the first sheet, until others are chosen
-    let bodies = wanted.bodies.or_else(|| if part.bodies.len() > 1 { super::revision::largest(&part) } else { None });
+    let bodies = wanted.bodies.or_else(|| if part.bodies.len() > 1 { largest(&part) } else { None });
     let job = Job {
         name: stem.chars().take(200).collect(),
         part: PartRef { sha256: Some(part.sha256.clone()), bodies, ..PartRef::of_file(&file, Some(part.unit)) },
@@ -191,6 +191,12 @@ pub async fn restore(State(app): State<Shared>, Path(id): Path<Uuid>) -> Result<
 pub(super) async fn changed(app: &Shared, id: Uuid, row: Option<u32>) -> Result<Json<JobView>, Problem> {
     app.inspect_later(id);
     view(app, id, row).await
+}
+
+/// The largest body of a file that holds several.
+pub(super) fn largest(part: &solid::Part) -> Option<Vec<u32>> {
+    let all = part.bodies.iter().enumerate();
+    all.max_by(|(i, a), (j, b)| a.volume.total_cmp(&b.volume).then(j.cmp(i))).map(|(at, _)| vec![at as u32])
 }
 
 /// A job in a row of its roster; in the first, where somebody took that row away.

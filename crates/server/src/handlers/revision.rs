@@ -89,7 +89,7 @@ pub async fn propose_revision(
     // of several bodies those that were taken before, if there are as many, else the largest
     if part.bodies.len() > 1 {
         let before = job.part.bodies.clone().filter(|b| b.iter().all(|&at| (at as usize) < part.bodies.len()));
-        asked.bodies = before.or_else(|| largest(&part));
+        asked.bodies = before.or_else(|| super::jobs::largest(&part));
         part = app.read(bytes.clone(), asked.clone(), newer.ticket).await?;
     }
     app.store.keep(&part.sha256, &bytes).await?;
@@ -134,12 +134,6 @@ pub async fn propose_revision(
     Ok(Json(proposal))
 }
 
-/// The largest body of a file that holds several.
-pub(super) fn largest(part: &solid::Part) -> Option<Vec<u32>> {
-    let all = part.bodies.iter().enumerate();
-    all.max_by(|(i, a), (j, b)| a.volume.total_cmp(&b.volume).then(j.cmp(i))).map(|(at, _)| vec![at as u32])
-}
-
 fn in_words(used: &Use, job: &trade::Job) -> String {
     match used {
         Use::Mark(id) => {
@@ -149,7 +143,7 @@ fn in_words(used: &Use, job: &trade::Job) -> String {
         Use::KeepOut(name) => format!("keep-out “{name}”"),
         Use::Assigned(at) => {
             let to = job.tool.assigned.get(*at).map(|g| crate::edits::steel_name(&g.to));
-            format!("given to {}", to.unwrap_or_default())
+            format!("assigned to {}", to.unwrap_or_default())
         }
         Use::Name(name) => format!("named “{name}”"),
         Use::Parting(_) => "parting plane".into(),

@@ -1,8 +1,8 @@
 //! The files of all rows in one archive.
 
 use super::kept::Kept;
+use super::kept::Work;
 use super::plan::{Planned, wanted};
-use super::run::Work;
 use crate::{
     app::{App, today},
     problem::Problem,

@@ -1,8 +1,17 @@
 //! What is kept of a row.
 
-use super::run::Work;
 use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
 use workbench::rows::RowFound;
+
+/// What is to be done for every row.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum Work {
+    Measure,
+    /// Measured on the whole solid, and its files kept.
+    Build,
+}
 
 /// What is kept of a row.
 #[derive(Clone, Debug, Default, Serialize, Deserialize)]

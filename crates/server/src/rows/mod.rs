@@ -8,5 +8,6 @@ mod plan;
 mod run;
 
 pub use kept::Kept;
+pub use kept::Work;
 pub use plan::{Planned, wanted};
-pub use run::{Run, Work};
+pub use run::Run;

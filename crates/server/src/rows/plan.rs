@@ -59,7 +59,10 @@ pub fn wanted(job: &Job, bench: &Bench) -> Vec<String> {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::rows::{archive::list, kept::Kept, run::Work};
+    use crate::rows::{
+        archive::list,
+        kept::{Kept, Work},
+    };
     use std::collections::HashMap;
     use trade::{Column, ColumnKind, Mark, Piece, Roster, Row, recipe::PieceOf};
     use workbench::rows::RowFound;

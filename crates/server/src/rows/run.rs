@@ -1,6 +1,6 @@
 //! A run over all rows of a job, in the background.
 
-use super::kept::Kept;
+use super::kept::{Kept, Work};
 use super::plan::{Planned, plan, wanted};
 use crate::{
     app::{App, today},
@@ -9,7 +9,6 @@ use crate::{
     store::{Happened, Standing, Told},
 };
 use futures::{StreamExt, stream};
-use serde::{Deserialize, Serialize};
 use std::{
     collections::HashSet,
     sync::{
@@ -17,18 +16,8 @@ use std::{
         atomic::{AtomicBool, AtomicUsize, Ordering},
     },
 };
-use utoipa::ToSchema;
 use uuid::Uuid;
 use workbench::{Bench, Scope, rows::found};
-
-/// What is to be done for every row.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
-#[serde(rename_all = "snake_case")]
-pub enum Work {
-    Measure,
-    /// Measured on the whole solid, and its files kept.
-    Build,
-}
 
 /// A run over all rows of a job.
 pub struct Run {

@@ -1,11 +1,7 @@
 //! The pieces of the part as they were joined last. Where one mark has changed since and lies apart from the others,
 //! these are joined once and kept: while it is dragged, it alone is joined.
 
-use crate::{
-    blocks::Block,
-    outcome::Members,
-    steps::{Steps, plain},
-};
+use crate::{blocks::Block, outcome::Members, plain, steps::Steps};
 use relief::{BuiltMark, MarkedSolid, ReliefError, marked::Stock};
 use std::sync::{Arc, Mutex, MutexGuard, PoisonError};
 

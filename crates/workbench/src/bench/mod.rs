@@ -5,13 +5,14 @@ mod kept;
 mod latest;
 
 use crate::{
+    asked::Asked,
     blocks::Block,
-    inspecting::Asked,
     joining,
     key::{key, settings_of},
     line,
     outcome::{Group, Members, Outcome, Scope},
-    steps::{Steps, plain},
+    plain,
+    steps::Steps,
     workpiece::{Ground, Workpiece},
 };
 use glam::DVec3;
