@@ -48,14 +48,14 @@ async fn what_the_tool_cant_free_is_shown_and_a_slide_frees_it() -> Result<()> {
     browser
         .until("the slide has its name", "return /side core/.test(document.querySelector('figure ul')?.innerText)")
         .await?;
-    // a face is given to the slide, and left to what releases it again
+    // a face is assigned to the slide, and left to what releases it again
     browser.press_text("whole part").await?;
     browser.press_face("plane facing +z").await?;
     browser.choose("select[aria-label='steel that forms this face']", "side core").await?;
-    browser.says("given to side core").await?;
+    browser.says("assigned to side core").await?;
     browser.choose("select[aria-label='steel that forms this face']", "what releases it").await?;
     browser
-        .until("the face is taken back", "return !/given to/.test(document.querySelector('aside').innerText)")
+        .until("the face is taken back", "return !/assigned to/.test(document.querySelector('aside').innerText)")
         .await?;
     // the probe under the pointer reads the draft
     browser.press_text("draft").await?;

@@ -128,7 +128,7 @@ impl Tool {
             Err(format!("there is no slide “{name}” in the tool"))
         };
         for given in &self.assigned {
-            given.area.check().map_err(|e| format!("an area given to a steel: {e}"))?;
+            given.area.check().map_err(|e| format!("an area assigned to a steel: {e}"))?;
             if let Steel::Slide { name } = &given.to {
                 known(name)?;
             }

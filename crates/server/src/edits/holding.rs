@@ -26,7 +26,7 @@ pub(super) fn unnamed(job: &Job) -> Result<(), Problem> {
     let tool = &job.tool;
     if tool.keep_outs.iter().any(|k| of_faces(&k.area)) || tool.assigned.iter().any(|g| of_faces(&g.area)) {
         return Err(Problem::Wrong(
-            "Keep-outs or areas given to a steel are faces of the part as it is, and would lose them. Remove them first."
+            "Keep-outs or areas assigned to a steel are faces of the part as it is, and would lose them. Remove them first."
                 .into(),
         ));
     }

@@ -50,7 +50,7 @@
 
   const name = $derived(view?.job.face_names.find((n) => n.face === face.face)?.name ?? "");
 
-  /** The place in the list where this face as a whole was last given to a steel; −1: nowhere. */
+  /** The place in the list where this face as a whole was last assigned to a steel; −1: nowhere. */
   const given = $derived(
     tool?.assigned.findLastIndex((g) => g.area.kind === "faces" && g.area.faces.includes(face.face)) ?? -1,
   );

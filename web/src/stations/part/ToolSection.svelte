@@ -137,7 +137,7 @@
         {given.area.kind === "faces"
           ? many(given.area.faces.length, "face")
           : "A painted area"}{#if told?.assigned[at]},
-          {told.assigned[at].toFixed(0)} mm²,{/if} given to <b>{steelWord(given.to)}</b>,
+          {told.assigned[at].toFixed(0)} mm²,{/if} assigned to <b>{steelWord(given.to)}</b>,
         <button class="word" onclick={() => session.change({ do: "unassign", at })}>unassign</button>
       </p>
     {/each}
