@@ -176,8 +176,8 @@ async fn the_shop_keeps_a_face_for_other_jobs_and_a_pattern_brings_its_own() -> 
     // off the list and on it again
     browser.driver.goto(&format!("{}/jobs/{to}/marks", server.base)).await?;
     browser.press("button[aria-label='lettering face: Centre line']").await?;
-    browser.press_text("off the list").await?;
-    browser.says("Off the list:").await?;
+    browser.press_text("archive").await?;
+    browser.says("Archived:").await?;
     browser.press_text("restore").await?;
     browser.says("kept by the shop: 39 letters").await?;
 

@@ -79,7 +79,7 @@ async fn a_text_goes_round_the_crown_of_a_dome_fitted_and_inlaid() -> Result<()>
     // a length to fit says what it was fitted by
     browser.choose("select[aria-label='fitted to a length']", "Fitted by its spacing").await?;
     browser.write("input[aria-label='length of the text']", "18", Key::Enter).await?;
-    browser.says("mm further apart.").await?;
+    browser.says("mm of extra spacing.").await?;
     kept(&server, &id, "the length", |m| near(&m[0]["lettering"]["fit"]["length"], 18.0)).await?;
     browser.write("input[aria-label='letter width']", "120", Key::Enter).await?;
     browser.write("input[aria-label='slant']", "10", Key::Enter).await?;

@@ -81,7 +81,7 @@ async fn marks_of_a_seat_are_kept_and_laid_on_another_job_with_ties_and_columns(
     // off the list and on it again; laid from there
     browser.press_text("patterns").await?;
     browser.press_text("archive").await?;
-    browser.says("Off the list:").await?;
+    browser.says("Archived:").await?;
     browser.press_text("restore").await?;
     browser.says("kept by A. Tester").await?;
     let complaints = browser.complaints().await?;

@@ -67,11 +67,11 @@ async fn what_the_tool_cant_free_is_shown_and_a_slide_frees_it() -> Result<()> {
     browser.says("draft 90.00°, fixed half").await?;
     browser.press_text("wall").await?;
     browser
-        .until("the walls came", "return /wall straight in/.test(document.querySelector('figure')?.innerText)")
+        .until("the walls came", "return /wall by ray/.test(document.querySelector('figure')?.innerText)")
         .await?;
     browser.driver.action_chain().move_to(x + 2, y + 2).perform().await?;
     browser
-        .until("the probe reads the wall", "return /mm straight in/.test(document.querySelector('.probe')?.innerText)")
+        .until("the probe reads the wall", "return /mm by ray/.test(document.querySelector('.probe')?.innerText)")
         .await?;
     // a parting line along picked edges: a press takes an edge in, another leaves it out
     browser.press_text("wall").await?;

@@ -225,7 +225,7 @@
           step={5}
           places={0}
           onset={(v) => set({ lettering: { width: v / 100 } })}
-        /> as broad as drawn, slanted
+        /> of their natural width, slanted
         <NumberField
           value={lettering.slant}
           label="slant"
@@ -233,14 +233,14 @@
           step={5}
           places={0}
           onset={(v) => set({ lettering: { slant: v } })}
-        /> and
+        /> with
         <NumberField
           value={lettering.spacing}
           label="spacing"
           step={0.05}
           onset={(v) => set({ lettering: { spacing: v } })}
         />
-        further apart{#if lines > 1 && !mark.figure}, lines
+        extra spacing{#if lines > 1 && !mark.figure}, lines
           <NumberField value={lettering.line_gap} label="line gap" onset={(v) => set({ lettering: { line_gap: v } })} />
           apart and
           <ChoiceField

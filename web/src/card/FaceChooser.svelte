@@ -101,7 +101,7 @@
             {#if face.of === "job"}
               <button class="word aside" onclick={() => change(face)}>its bearings</button>
             {:else if face.of === "shop"}
-              <button class="word aside" onclick={() => void put(face, true)}>off the list</button>
+              <button class="word aside" onclick={() => void put(face, true)}>archive</button>
             {/if}
           </li>
         {/each}
@@ -112,7 +112,7 @@
       </p>
       {#if gone.length}
         <p class="soft">
-          Off the list:
+          Archived:
           {#each gone as face (face.id)}
             {face.name} <button class="word" onclick={() => void put(face, false)}>restore</button>{" "}
           {/each}

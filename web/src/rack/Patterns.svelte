@@ -114,7 +114,7 @@
               : ""}
           </small>
         </span>
-        <button class="press" onclick={() => void apply(pattern.id)}>placed it</button>
+        <button class="press" onclick={() => void apply(pattern.id)}>place it</button>
         <button class="word" onclick={() => void put(pattern.id, true)}>archive</button>
       </li>
     {:else}
@@ -123,7 +123,7 @@
   </ul>
   {#if gone.length}
     <p class="gone">
-      Off the list:
+      Archived:
       {#each gone as pattern (pattern.id)}
         {pattern.name} <button class="word" onclick={() => void put(pattern.id, false)}>restore</button>{" "}
       {/each}

@@ -15,7 +15,7 @@
 </script>
 
 {#if !rows}
-  <p class="soft">Looking what is {word} …</p>
+  <p class="soft">Checking what is {word} already …</p>
 {:else if rows.running}
   <p class="run" aria-live="polite">
     {doing[rows.running.work]}: {rows.running.done} of {rows.running.total}

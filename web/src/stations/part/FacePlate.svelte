@@ -108,7 +108,7 @@
         {probe.steel ? steelWord(probe.steel) : "no steel releases it"};
       {/if}
       {#if probe.ray != null}
-        wall <b>{probe.ray.toFixed(2)}</b> mm straight in{#if probe.sphere != null}, <b>{probe.sphere.toFixed(2)}</b> by sphere{/if}.
+        wall <b>{probe.ray.toFixed(2)}</b> mm by ray{#if probe.sphere != null}, <b>{probe.sphere.toFixed(2)}</b> by sphere{/if}.
       {:else}{probe.draft != null ? "the" : "The"} part is open here, so it has no wall.{/if}
     </p>
   {/if}

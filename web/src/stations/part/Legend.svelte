@@ -48,7 +48,7 @@
       {show === "draft"
         ? "draft against the pull that frees each place"
         : show === "ray"
-          ? "wall straight in"
+          ? "wall by ray"
           : "largest sphere that fits"}; hatched below the limit{show === "draft" ? ", red where it can't leave" : ""}
     </p>
   {/if}

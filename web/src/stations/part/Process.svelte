@@ -130,7 +130,7 @@
             {#if l.own}
               <TextField
                 value={l.limit.source === "set for this job" ? "" : l.limit.source}
-                placeholder="who asks for it?"
+                placeholder="who requires it?"
                 label="source of the limit: {subject[l.subject]}"
                 onset={(source) => own(l, { source })}
               />

@@ -169,7 +169,7 @@
       {/each}
     </ol>
     {#if session.marks.length}
-      <p class="soft">Marks sit on the bodies taken now; take them away to choose others.</p>
+      <p class="soft">Marks sit on the bodies chosen now; remove them to choose others.</p>
     {/if}
   </section>
 {/if}

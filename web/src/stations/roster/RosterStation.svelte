@@ -107,7 +107,7 @@
         <button class="word" onclick={() => void addColumn()}>add a column</button>
         {#if session.view?.shown != null}
           <button class="word" onclick={() => void change({ change: "remove_rows", rows: [session.view?.shown ?? 0] })}
-            >take row {roster.rows.findIndex((r) => r.id === session.view?.shown) + 1} away</button
+            >remove row {roster.rows.findIndex((r) => r.id === session.view?.shown) + 1}</button
           >
         {/if}
       {/if}
