@@ -34,7 +34,7 @@ async fn what_the_tool_cant_free_is_shown_and_a_slide_frees_it() -> Result<()> {
     let id = begun(&server, &browser, "drilled.stl", stl::write(&drilled()?)).await?;
     browser.press_face("plane facing +z").await?;
     browser.press_text("pull along its normal").await?;
-    browser.says("can't leave the tool").await?;
+    browser.says("undercut:").await?;
     let told = server.get(&format!("/api/jobs/{id}/tool")).await?;
     // all of the bore: 2π · 3 · 60, chords are shorter by less than 0.2 %
     let (caught, bore) = (told["caught"]["area"].as_f64().context("an area")?, std::f64::consts::TAU * 180.0);

@@ -46,10 +46,10 @@
     </div>
     <p class="soft">
       {show === "draft"
-        ? "draft against the pull that frees each place"
+        ? "draft against the pull that releases each place"
         : show === "ray"
           ? "wall by ray"
-          : "largest sphere that fits"}; hatched below the limit{show === "draft" ? ", red where it can't leave" : ""}
+          : "wall by sphere, the largest that fits"}; hatched below the limit{show === "draft" ? ", red where undercut" : ""}
     </p>
   {/if}
 </figure>

@@ -145,7 +145,7 @@
       {#if told.caught.facets}
         <p class="bad">
           <StateShape state="fails" />
-          {many(told.caught.facets, "facet")}, {told.caught.area.toFixed(1)} mm², can't leave the tool:
+          {many(told.caught.facets, "facet")}, {told.caught.area.toFixed(1)} mm², undercut:
           <button class="word" onclick={onlook}>look</button>
         </p>
       {:else}
