@@ -65,7 +65,7 @@ async fn what_the_tool_cant_free_is_shown_and_a_slide_frees_it() -> Result<()> {
     let (x, y) = browser.place("canvas", 0.5, 0.45).await?;
     browser.driver.action_chain().move_to(x, y).perform().await?;
     browser.says("draft 90.00°, fixed half").await?;
-    browser.press_text("wall").await?;
+    browser.press_text("wall by ray").await?;
     browser
         .until("the walls came", "return /wall by ray/.test(document.querySelector('figure')?.innerText)")
         .await?;
@@ -74,7 +74,7 @@ async fn what_the_tool_cant_free_is_shown_and_a_slide_frees_it() -> Result<()> {
         .until("the probe reads the wall", "return /mm by ray/.test(document.querySelector('.probe')?.innerText)")
         .await?;
     // a parting line along picked edges: a press takes an edge in, another leaves it out
-    browser.press_text("wall").await?;
+    browser.press_text("wall by ray").await?;
     browser.press_text("edges that you pick").await?;
     browser.press_at((x, y)).await?;
     browser.says("Along 1 edge").await?;

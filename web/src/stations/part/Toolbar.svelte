@@ -89,13 +89,13 @@
         class="word"
         class:here={maps.show === "ray"}
         aria-pressed={maps.show === "ray"}
-        onclick={() => maps.choose("ray")}>wall</button
+        onclick={() => maps.choose("ray")}>wall by ray</button
       >,
       <button
         class="word"
         class:here={maps.show === "sphere"}
         aria-pressed={maps.show === "sphere"}
-        onclick={() => maps.choose("sphere")}>spheres</button
+        onclick={() => maps.choose("sphere")}>wall by sphere</button
       >{#if replaces},
         <button
           class="word"
