@@ -997,6 +997,10 @@ export interface components {
          * @enum {string}
          */
         CavityNaming: "numbers" | "letters";
+        /** @description A cell of the roster. */
+        Cell: {
+            column: string;
+        };
         /** @description A cell that doesn't fit its column. */
         CellFault: {
             /** Format: int32 */
@@ -1083,6 +1087,10 @@ export interface components {
         };
         /** @enum {string} */
         Corner: "lower_left" | "lower_right" | "upper_left" | "upper_right";
+        DateCode: {
+            form: components["schemas"]["DateForm"];
+            from: components["schemas"]["DateFrom"];
+        };
         /** @description How a date is written. */
         DateForm: {
             /** @description Stands between year and the rest, and between month and day. */
@@ -1472,6 +1480,9 @@ export interface components {
          * @enum {string}
          */
         FitBy: "spacing" | "width" | "height";
+        FixedText: {
+            text: string;
+        };
         HandOver: {
             author: string;
             /**
@@ -1834,6 +1845,7 @@ export interface components {
             /** Format: double */
             value: number;
         };
+        LineEnd: Record<string, unknown>;
         LineView: {
             /**
              * Format: double
@@ -1888,6 +1900,10 @@ export interface components {
             text: string;
             /** @description The finding that matters most, by its place in `findings`. */
             worst?: number | null;
+        };
+        /** @description After ISO 11469. */
+        MaterialCode: {
+            code: string;
         };
         MaterialView: {
             id: string;
@@ -2150,30 +2166,25 @@ export interface components {
             width: number | null;
         };
         /** @description What a piece says. */
-        PieceOf: {
+        PieceOf: (components["schemas"]["FixedText"] & {
             /** @enum {string} */
             piece: "text";
-            text: string;
-        } | {
-            column: string;
+        }) | (components["schemas"]["Cell"] & {
             /** @enum {string} */
             piece: "column";
-        } | {
+        }) | (components["schemas"]["Revision"] & {
             /** @enum {string} */
             piece: "revision";
-        } | {
-            form: components["schemas"]["DateForm"];
-            from: components["schemas"]["DateFrom"];
+        }) | (components["schemas"]["DateCode"] & {
             /** @enum {string} */
             piece: "date";
-        } | {
-            code: string;
+        }) | (components["schemas"]["MaterialCode"] & {
             /** @enum {string} */
             piece: "material";
-        } | {
+        }) | (components["schemas"]["LineEnd"] & {
             /** @enum {string} */
             piece: "line_end";
-        };
+        });
         /** @description Where the mark's box lies on the strip. */
         Place: {
             along: components["schemas"]["Tie"];
@@ -2507,6 +2518,8 @@ export interface components {
         ResetLimit: {
             subject: components["schemas"]["Subject"];
         };
+        /** @description The job's revision. */
+        Revision: Record<string, unknown>;
         /** @description A face that the job uses, and the one that takes its place. */
         RevisionRow: {
             /** Format: int32 */

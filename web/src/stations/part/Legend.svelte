@@ -49,7 +49,9 @@
         ? "draft against the pull that releases each place"
         : show === "ray"
           ? "wall by ray"
-          : "wall by sphere, the largest that fits"}; hatched below the limit{show === "draft" ? ", red where undercut" : ""}
+          : "wall by sphere, the largest that fits"}; hatched below the limit{show === "draft"
+        ? ", red where undercut"
+        : ""}
     </p>
   {/if}
 </figure>
