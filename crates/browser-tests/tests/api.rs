@@ -175,7 +175,7 @@ async fn steps_back_and_again_carry_names_and_survive_a_restart() -> Result<()> 
         server.step(&id, "C. Tester", "undo").await?;
     }
     let (status, body) =
-        server.ask(Method::POST, &format!("/api/jobs/{id}/back"), Some(json!({"author": "C. Tester"}))).await?;
+        server.ask(Method::POST, &format!("/api/jobs/{id}/undo"), Some(json!({"author": "C. Tester"}))).await?;
     assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY, "{body}");
     Ok(())
 }

@@ -117,7 +117,7 @@ async fn a_mark_goes_over_an_edge_is_repeated_and_shares_its_style() -> Result<(
     // three in a row, by pressing
     browser.press_text("repeat").await?;
     browser.write("input[aria-label='repeat up']", "-7", Key::Enter).await?;
-    browser.press_text("lay them").await?;
+    browser.press_text("Place them").await?;
     let marks = kept(&server, &id, "the repeats", |m| m.len() == 3).await?;
     ensure!(near(&marks[2]["place"]["up"]["position"], 22.0 - 14.0), "{}", marks[2]["place"]);
     // a style of two of them: changed once
@@ -135,7 +135,7 @@ async fn a_mark_goes_over_an_edge_is_repeated_and_shares_its_style() -> Result<(
     browser.press_text("whole part").await?;
     browser.still().await?;
     browser.press_text("extend over faces").await?;
-    browser.says("Press the faces that belong to the seat too").await?;
+    browser.says("Click more faces for the seat").await?;
     let mut over = false;
     for (x, y) in [(0.5, 0.72), (0.5, 0.66), (0.45, 0.78), (0.55, 0.62), (0.4, 0.6), (0.6, 0.7)] {
         browser.press_at(browser.place("canvas", x, y).await?).await?;
@@ -292,8 +292,8 @@ async fn a_mark_stands_in_a_tray_with_a_red_letter_on_both_sides_and_a_stamp_are
     browser.write("input[aria-label='margin of the field']", "2.5", Key::Enter).await?;
     kept(&server, &id, "the recessed pad", |m| {
         let relief = &m[0]["relief"];
-        relief["plate"]["form"] == "recessed pad"
-            && near(&relief["plate"]["height"], 0.5)
+        relief["pad"]["form"] == "recessed"
+            && near(&relief["pad"]["height"], 0.5)
             && near(&relief["field"]["margin"], 2.5)
     })
     .await?;
@@ -339,8 +339,8 @@ async fn a_mark_stands_in_a_tray_with_a_red_letter_on_both_sides_and_a_stamp_are
     browser.choose("select[aria-label='raised or sunken']", "a stamp area").await?;
     browser.says("kept free for what is struck in later").await?;
     let marks = kept(&server, &id, "the stamp area", |m| m[1]["relief"]["sense"] == "stamp").await?;
-    // what has no height has no plate and no sunken letter
-    ensure!(marks[1]["relief"]["plate"].is_null() && marks[1]["letters"][0]["sense"].is_null(), "{}", marks[1]);
+    // what has no height has no pad and no sunken letter
+    ensure!(marks[1]["relief"]["pad"].is_null() && marks[1]["letters"][0]["sense"].is_null(), "{}", marks[1]);
     browser.find("g.mark.stamp path").await?;
     browser.says("overlaps the mark").await?;
     server.edit(&id, BY, json!({"do": "remove_mark", "id": area})).await?;
@@ -360,7 +360,7 @@ async fn a_mark_stands_in_a_tray_with_a_red_letter_on_both_sides_and_a_stamp_are
     // handed off letter by letter
     browser.driver.goto(&format!("{}/jobs/{id}/handoff", server.base)).await?;
     browser.choose("select[aria-label='how lettering bodies are handed off']", "kept letter by letter").await?;
-    browser.find("a[href$='/recessed pad-mark-2.stl']").await?;
+    browser.find("a[href$='/recessed-pad-mark-2.stl']").await?;
     browser.press("a[href$='/marked-solid.stl']").await?;
     let solid = Part::read("solid.stl", &browser.downloaded("marked-solid.stl").await?, Some(Unit::Mm))?;
     ensure!(soundness::examine(&solid.mesh).is_closed());

@@ -62,7 +62,7 @@ async fn marks_of_a_seat_are_kept_and_laid_on_another_job_with_ties_and_columns(
     browser.driver.goto(&format!("{}/jobs/{to}/marks", server.base)).await?;
     browser.press_text("patterns").await?;
     browser.press_text("place it").await?;
-    browser.says("Click the face that “number and revision” is laid on").await?;
+    browser.says("Click the face that “number and revision” goes on").await?;
     browser.still().await?;
     browser.press_at(browser.place("canvas", 0.5, 0.45).await?).await?;
     browser.until("both lie in the rack", "return document.querySelectorAll('nav [data-mark]').length === 2").await?;

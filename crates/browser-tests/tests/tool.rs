@@ -66,9 +66,7 @@ async fn what_the_tool_cant_free_is_shown_and_a_slide_frees_it() -> Result<()> {
     browser.driver.action_chain().move_to(x, y).perform().await?;
     browser.says("draft 90.00°, fixed half").await?;
     browser.press_text("wall by ray").await?;
-    browser
-        .until("the walls came", "return /wall by ray/.test(document.querySelector('figure')?.innerText)")
-        .await?;
+    browser.until("the walls came", "return /wall by ray/.test(document.querySelector('figure')?.innerText)").await?;
     browser.driver.action_chain().move_to(x + 2, y + 2).perform().await?;
     browser
         .until("the probe reads the wall", "return /mm by ray/.test(document.querySelector('.probe')?.innerText)")

@@ -111,7 +111,7 @@ async fn from_dropping_a_file_to_opening_the_downloaded_solid() -> Result<()> {
     browser.press("button[data-face='overpass']").await?;
     browser.says("Overpass").await?;
     browser.measured().await?;
-    browser.says("Everything holds on the finished solid").await?;
+    browser.says("Everything passes on the finished solid").await?;
 
     // dragged on the strip, by what the rulers say
     let address = browser.driver.current_url().await?.to_string();
@@ -185,7 +185,7 @@ async fn from_dropping_a_file_to_opening_the_downloaded_solid() -> Result<()> {
     assert!((1.0..20.0).contains(&added), "{added}");
     browser.press("a[href$='/findings.json']").await?;
     let findings: Value = serde_json::from_slice(&browser.downloaded("findings.json").await?)?;
-    assert_eq!(findings["state"], "holds");
+    assert_eq!(findings["state"], "passes");
     browser.press("a[href$='/all.zip']").await?;
     browser.downloaded("all.zip").await?;
     browser.says("handed off").await?;
@@ -282,9 +282,9 @@ async fn a_part_is_cut_open_moved_through_and_measured() -> Result<()> {
     ensure!(told > 1.0 && told < 60.0, "{told}");
     // near the top the cut is still whole, above it there is nothing to fill
     browser.write("input[aria-label='height of the cut']", "11.9", Key::Enter).await?;
-    browser.says("1800.0 mm² cut through; press two places").await?;
+    browser.says("1800.0 mm² cut through; click two places").await?;
     browser.press(".tools span button:nth-of-type(3)").await?;
-    browser.says("press a face to see what").await?;
+    browser.says("click a face to see what").await?;
     browser.still().await?;
     ensure!(browser.find("canvas").await?.screenshot_as_png().await? != open, "the part is whole again");
     ensure!(browser.complaints().await?.is_empty(), "{:?}", browser.complaints().await?);

@@ -11,7 +11,7 @@
   const done = $derived((work === "measure" ? rows?.measured : rows?.built) ?? 0);
   const word = $derived(work === "measure" ? "measured" : "built");
   const doing = { measure: "Checking", build: "Building" };
-  const wish = { measure: "Measure", build: "Build" };
+  const wish = { measure: "Check", build: "Build" };
 </script>
 
 {#if !rows}

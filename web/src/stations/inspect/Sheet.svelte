@@ -85,12 +85,15 @@
                   onclick={() => onpress(finding)}
                   onkeydown={(e) => keys(e, r, c)}
                 >
-                  <span>{cell(finding)}</span>
+                  <span
+                    >{#if finding.state === "fails" || finding.state === "marginal"}<StateShape
+                        state={finding.state}
+                        size={9}
+                      />{/if}
+                    {cell(finding)}</span
+                  >
                   {#if finding.state !== "passes"}
-                    <small
-                      >{#if finding.state !== "not_checked"}<StateShape state={finding.state} size={9} />{/if}
-                      {stateWord[finding.state]}</small
-                    >
+                    <small>{stateWord[finding.state]}</small>
                   {:else if finding.measured == null}
                     <small>passes</small>
                   {/if}
@@ -124,14 +127,14 @@
     z-index: 1;
     padding: 4px 2px 6px;
     background: var(--enamel);
-    font-size: 12px;
+    font-size: 11.5px;
     font-weight: 400;
     line-height: 1.2;
     text-align: right;
     vertical-align: bottom;
   }
   thead th:first-child {
-    width: 148px;
+    width: 118px;
   }
   thead .hit {
     font-weight: 700;
@@ -149,7 +152,7 @@
   }
   .plate {
     display: block;
-    width: 140px;
+    width: 110px;
     height: 42px;
     padding: 0;
     border: 1px solid var(--rim);
