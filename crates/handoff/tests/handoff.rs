@@ -230,9 +230,9 @@ fn what_a_tally_keeps_free_goes_along_as_a_patch() {
     });
     let free = Part::read("free.stl", &files["kept-free-part-number.stl"], Some(Unit::Mm)).unwrap().mesh;
     let area = (0..free.triangles.len()).map(|t| free.cross(t).length() / 2.0).sum::<f64>();
-    // thirteen months to come, each kept free for a dot of 0.7 mm
-    let dot = std::f64::consts::PI * 0.35 * 0.35;
-    assert!((area / (13.0 * dot) - 1.0).abs() < 0.02, "{area} for 13 dots of {dot}");
+    // thirteen months to come, each a square field: as wide as half way from a dot of 0.7 mm to a pitch of 2.2 mm
+    let field = f64::midpoint(0.7, 2.2).powi(2);
+    assert!((area - 13.0 * field).abs() < 1e-3, "{area} for 13 fields of {field}");
     let level = free.vertices[0].z;
     assert!(free.vertices.iter().all(|p| (p.z - level).abs() < 1e-6), "flat as its face");
     let plain = block(|_| {});
