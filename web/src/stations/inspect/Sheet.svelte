@@ -127,7 +127,7 @@
     z-index: 1;
     padding: 4px 2px 6px;
     background: var(--enamel);
-    font-size: 11.5px;
+    font-size: 11px;
     font-weight: 400;
     line-height: 1.2;
     text-align: right;
