@@ -166,7 +166,7 @@ async fn from_dropping_a_file_to_opening_the_downloaded_solid() -> Result<()> {
     browser
         .until(
             "draft holds",
-            "return document.querySelector(\"button[data-finding='mark-1 draft']\").classList.contains('holds')",
+            "return document.querySelector(\"button[data-finding='mark-1 draft']\").classList.contains('passes')",
         )
         .await?;
     browser.press("button[data-finding='mark-1 parting']").await?;
