@@ -95,7 +95,11 @@ mod tests {
                 "id": "m",
                 "text": "A",
                 "seat": {"face": 0},
-                "place": {"lay": "dropped_along_pull"},
+                "place": {
+                    "along": {"tie": "from_start", "distance": 4.0},
+                    "up": {"tie": "from_start", "distance": 3.0},
+                    "lay": "dropped_along_pull",
+                },
                 "relief": {
                     "sense": "raised", "height": 0.4, "draft": 3.0, "held": "land",
                     "plate": {"form": "tray", "height": 0.3, "draft": 2.0},
