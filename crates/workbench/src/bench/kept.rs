@@ -2,7 +2,10 @@
 //! first.
 
 use inspection::Finding;
-use quick_cache::{Weighter, sync::Cache};
+use quick_cache::{
+    DefaultHashBuilder, OptionsBuilder, Weighter,
+    sync::{Cache, DefaultLifecycle},
+};
 use relief::{BuiltMark, Seat, marked::Stock};
 use std::{any::Any, sync::Arc};
 use tool::{Region, Steels, Verdict, parting::Line};
@@ -47,7 +50,10 @@ pub struct Kept(Cache<(Kind, String), Entry, ByBytes>);
 
 impl Default for Kept {
     fn default() -> Self {
-        Self(Cache::with_weighter(ABOUT, MOST, ByBytes))
+        // one shard: each shard has a share of what may be kept, and what weighs more than a share would not be kept
+        let options = OptionsBuilder::new().shards(1).estimated_items_capacity(ABOUT).weight_capacity(MOST).build();
+        let options = options.expect("both capacities are given");
+        Self(Cache::with_options(options, ByBytes, DefaultHashBuilder::default(), DefaultLifecycle::default()))
     }
 }
 
@@ -153,13 +159,12 @@ mod tests {
     #[test]
     fn what_is_kept_is_not_made_again_and_weighs_no_more_than_it_may() {
         let kept = Kept::default();
-        // the cache is divided into shards, each with its share of what it may weigh
-        let third = MOST / 300;
+        let third = MOST / 3;
         assert_eq!(kept.keep(Kind::Seat, "a".into(), || third), third);
         assert_eq!(kept.keep(Kind::Seat, "a".into(), || -> u64 { unreachable!("it is kept") }), third);
         // another step's entry of the same key is another entry
         assert_eq!(kept.keep(Kind::Group, "a".into(), || 7_u64), 7);
-        for key in 0..900 {
+        for key in 0..9 {
             kept.keep(Kind::Piece, key.to_string(), || third);
         }
         assert!(kept.0.weight() <= MOST, "{}", kept.0.weight());
