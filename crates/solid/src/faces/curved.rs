@@ -2,13 +2,12 @@
 
 use super::Found;
 use super::flats::Flat;
-use super::grow::{FastSet, samples, sorted};
+use super::grow::{FastSet, samples, sorted, spread};
 use crate::{
-    kinds::{self},
+    kinds,
     mesh::Mesh,
     surface::{Surface, leading},
 };
-use std::collections::VecDeque;
 
 const LEAST_CURVED: usize = 9;
 
@@ -39,7 +38,7 @@ pub(super) fn grow_curved(
     })?;
     let mut members = Vec::new();
     for _ in 0..5 {
-        members = spread_curved(mesh, flats, taken, seed, &surface, tolerance);
+        members = spread(flats, taken, seed, |flat| is_on(mesh, flat, &surface, tolerance));
         let points = samples(mesh, flats, &members);
         let better = kinds::again(&surface, &points).facing_most(&points);
         if better.residual(points.iter().map(|s| s.0)) <= tolerance {
@@ -53,37 +52,14 @@ pub(super) fn grow_curved(
     (members.len() >= LEAST_CURVED).then_some((members, surface))
 }
 
-fn spread_curved(
-    mesh: &Mesh,
-    flats: &[Flat],
-    taken: &[bool],
-    seed: u32,
-    surface: &Surface,
-    tolerance: f64,
-) -> Vec<u32> {
+/// Does a flat lie on the surface and look its way?
+fn is_on(mesh: &Mesh, flat: &Flat, surface: &Surface, tolerance: f64) -> bool {
     let least = CURVED_DEG.to_radians().cos();
-    let mut members = vec![seed];
-    let mut seen = FastSet::from_iter([seed]);
-    let mut queue = VecDeque::from([seed]);
-    while let Some(flat) = queue.pop_front() {
-        for &next in &flats[flat as usize].soft {
-            if taken[next as usize] || !seen.insert(next) {
-                continue;
-            }
-            let flat = &flats[next as usize];
-            let on = surface.normal(flat.middle).is_none_or(|n| n.dot(flat.normal) > least)
-                && flat.triangles.iter().all(|&t| {
-                    let corners = mesh.corners(t as usize);
-                    corners.iter().all(|&p| surface.height(p).is_some_and(|h| h.abs() <= tolerance))
-                });
-            if on {
-                members.push(next);
-                queue.push_back(next);
-            }
-        }
-    }
-    members.sort_unstable();
-    members
+    surface.normal(flat.middle).is_none_or(|n| n.dot(flat.normal) > least)
+        && flat.triangles.iter().all(|&t| {
+            let corners = mesh.corners(t as usize);
+            corners.iter().all(|&p| surface.height(p).is_some_and(|h| h.abs() <= tolerance))
+        })
 }
 
 /// Does the surface end where another one begins, rather than where a freeform one drifts away?

@@ -2,14 +2,13 @@
 
 use super::Found;
 use super::flats::Flat;
-use super::grow::{FastSet, shared_vertices, sorted, vertices_of};
+use super::grow::{shared_vertices, sorted, spread, vertices_of};
 use crate::{
     fit::{self, Cylinder},
     mesh::Mesh,
     surface::{Surface, leading},
 };
 use glam::DVec3;
-use std::collections::VecDeque;
 
 /// Facets from which a cylinder is first fitted.
 const CHAIN: usize = 6;
@@ -65,7 +64,7 @@ pub(super) fn grow_cylinder(mesh: &Mesh, flats: &[Flat], taken: &[bool], seed: u
         // The first facets fix the axis only roughly: grow, fit again, grow again.
         let mut reach = Vec::new();
         for _ in 0..4 {
-            let grown = spread(mesh, flats, taken, seed, &cylinder, tolerance);
+            let grown = spread(flats, taken, seed, |flat| is_on(mesh, flat, &cylinder, tolerance));
             let points = shared_vertices(mesh, flats, &grown);
             let better = fit::refine_cylinder(cylinder, &points);
             let same = grown.len() == members.len();
@@ -93,35 +92,19 @@ fn turns_like(flat: &Flat, cylinder: &Cylinder) -> bool {
     out.dot(flat.normal).abs() > 5.0_f64.to_radians().cos()
 }
 
-fn spread(mesh: &Mesh, flats: &[Flat], taken: &[bool], seed: u32, cylinder: &Cylinder, tolerance: f64) -> Vec<u32> {
-    let mut members = vec![seed];
-    let mut seen = FastSet::from_iter([seed]);
-    let mut queue = VecDeque::from([seed]);
-    while let Some(flat) = queue.pop_front() {
-        for &next in &flats[flat as usize].soft {
-            if taken[next as usize] || !seen.insert(next) {
-                continue;
-            }
-            let flat = &flats[next as usize];
-            if !turns_like(flat, cylinder) {
-                continue;
-            }
-            let corners = || flat.triangles.iter().flat_map(|&t| mesh.corners(t as usize));
-            // a facet's own plane lies inside the surface by its sag; no vertex may lie deeper
-            let sag = corners().map(|p| {
-                let from_axis = (p - cylinder.origin).reject_from_normalized(cylinder.axis).dot(flat.normal).abs();
-                cylinder.radius - from_axis
-            });
-            let sag = sag.fold(0.0, f64::max).min(MOST_SAG * cylinder.radius);
-            let fits = corners().all(|p| (-sag - tolerance..=tolerance).contains(&cylinder.miss(p)));
-            if fits {
-                members.push(next);
-                queue.push_back(next);
-            }
-        }
+/// Does a flat lie on the cylinder as a facet of it does?
+fn is_on(mesh: &Mesh, flat: &Flat, cylinder: &Cylinder, tolerance: f64) -> bool {
+    if !turns_like(flat, cylinder) {
+        return false;
     }
-    members.sort_unstable();
-    members
+    let corners = || flat.triangles.iter().flat_map(|&t| mesh.corners(t as usize));
+    // a facet's own plane lies inside the surface by its sag; no vertex may lie deeper
+    let sag = corners().map(|p| {
+        let from_axis = (p - cylinder.origin).reject_from_normalized(cylinder.axis).dot(flat.normal).abs();
+        cylinder.radius - from_axis
+    });
+    let sag = sag.fold(0.0, f64::max).min(MOST_SAG * cylinder.radius);
+    corners().all(|p| (-sag - tolerance..=tolerance).contains(&cylinder.miss(p)))
 }
 
 pub(super) fn cylinder_face(mesh: &Mesh, flats: &[Flat], members: &[u32], cylinder: Cylinder) -> Found {

@@ -3,7 +3,7 @@
 use super::flats::Flat;
 use crate::{kinds::Sample, mesh::Mesh};
 use glam::DVec3;
-use std::collections::BTreeMap;
+use std::collections::{BTreeMap, VecDeque};
 
 /// Sets and maps of numbers of the mesh: they come from nobody who could choose them to collide.
 pub(super) type FastSet = hashbrown::HashSet<u32>;
@@ -88,6 +88,23 @@ pub(super) fn patch(flats: &[Flat], taken: &[bool], seed: u32) -> Vec<u32> {
         }
         at += 1;
     }
+    members
+}
+
+/// The seed and all flats reached from it over soft edges that are free and `on` the surface, sorted.
+pub(super) fn spread(flats: &[Flat], taken: &[bool], seed: u32, on: impl Fn(&Flat) -> bool) -> Vec<u32> {
+    let mut members = vec![seed];
+    let mut seen = FastSet::from_iter([seed]);
+    let mut queue = VecDeque::from([seed]);
+    while let Some(flat) = queue.pop_front() {
+        for &next in &flats[flat as usize].soft {
+            if !taken[next as usize] && seen.insert(next) && on(&flats[next as usize]) {
+                members.push(next);
+                queue.push_back(next);
+            }
+        }
+    }
+    members.sort_unstable();
     members
 }
 
