@@ -26,7 +26,7 @@ export const stateWord: Record<State, string> = {
   not_checked: "not checked",
 };
 
-/** The checks in the order of the sheet, with the heads of its columns. */
+/** The checks in the order of the table, with the heads of its columns. */
 export const checkNames: Record<Schemas["Check"], { head: string; whole: string }> = {
   draft: { head: "draft", whole: "least draft of the walls" },
   release: { head: "release", whole: "release from the tool" },
@@ -35,9 +35,9 @@ export const checkNames: Record<Schemas["Check"], { head: string; whole: string 
   stroke: { head: "stroke", whole: "least stroke" },
   counter: { head: "counter", whole: "least counter" },
   gap: { head: "gap", whole: "gap between characters" },
-  stroke_to_height: { head: "stroke to relief", whole: "stroke against relief height" },
+  stroke_to_height: { head: "stroke to relief", whole: "stroke to relief height" },
   parting: { head: "parting", whole: "clearance to the parting line" },
-  clearance: { head: "clearance", whole: "room to edges and other marks" },
+  clearance: { head: "clearance", whole: "clearance to edges and other marks" },
   keep_outs: { head: "keep-outs", whole: "clearance to keep-outs" },
   complete: { head: "complete", whole: "every letter complete" },
   wall: { head: "wall", whole: "wall under the mark" },

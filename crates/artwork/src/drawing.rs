@@ -80,7 +80,7 @@ impl Drawn {
         let units = |length: Option<f64>, what: &str| match (length, height) {
             (None, _) => Ok(None),
             (Some(mm), Some(height)) => Ok(Some(mm / height * high)),
-            (Some(_), None) => Err(ArtworkError::Wish(format!("a {what} is in mm; say how high the drawing is to be"))),
+            (Some(_), None) => Err(ArtworkError::Wish(format!("a {what} is in mm; set the drawing's height first"))),
         };
         let (region, simplified) = match units(wish.within, "tolerance")? {
             None => (region, None),

@@ -7,24 +7,24 @@ use crate::{
 
 #[derive(Clone, Debug, PartialEq, thiserror::Error)]
 pub enum ArtworkError {
-    #[error("“{0}” is no SVG or DXF drawing; write it as one of them")]
+    #[error("“{0}” is not an SVG or DXF drawing; save it as one of these")]
     Format(String),
     #[error("the drawing has {0} MB; at most {most} MB are read", most = LARGEST >> 20)]
     TooLarge(usize),
     #[error("the drawing can't be read: {0}")]
     Unreadable(String),
-    #[error("groups or blocks of the drawing lie {0} deep in one another; take them apart")]
+    #[error("groups or blocks of the drawing are nested {0} deep; ungroup or explode them")]
     TooDeep(usize),
     #[error("the drawing defines an entity, “{0}”, that is more than a short text; write it without entities")]
     Entity(String),
-    #[error("the drawing holds text (“{0}”); turn it into outlines in the program that drew it")]
+    #[error("the drawing contains text (“{0}”); convert it to outlines in the program that drew it")]
     Text(String),
     #[error("the drawing draws more than a million elements; simplify it in the program that drew it")]
     TooMany,
     /// What it has could be drawn by another wish.
     #[error("the drawing has nothing that is filled or stroked, or no outline that closes")]
     Nothing(Vec<Layer>),
-    #[error("the drawing's outlines cross in more than {most} places; draw what is seen of them only", most = MOST_CROSSINGS)]
+    #[error("the drawing's outlines cross in more than {most} places; draw only what is visible", most = MOST_CROSSINGS)]
     Tangled,
     #[error("{0}")]
     Wish(String),

@@ -145,7 +145,7 @@ impl FaultKind {
                 format!("{} nowhere as wide as {least:.2} mm.", count(n, "piece", "pieces"))
             }
             Self::Text => {
-                format!("{} left out: turn text into outlines in the program that drew it.", count(n, "text", "texts"))
+                format!("{} left out: convert text to outlines in the program that drew it.", count(n, "text", "texts"))
             }
         }
     }

@@ -46,7 +46,7 @@ fn put_together(drawn: DrawnLetters) -> Result<Letters, ArtworkError> {
     for (name, drawn) in drawn.letters {
         let Some(c) = character(&name) else { continue };
         if letters.iter().any(|l| l.character == c) {
-            told.push(format!("“{c}” is drawn once more as “{name}”; that is left out."));
+            told.push(format!("“{c}” is drawn again as “{name}”; the second is left out."));
             continue;
         }
         match drawn.and_then(|drawn| letter(c, drawn)) {

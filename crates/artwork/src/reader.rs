@@ -44,5 +44,5 @@ pub fn guarded<T>(
         return Err(ArtworkError::TooLarge(bytes.len() >> 20));
     }
     std::panic::catch_unwind(|| read(reader(bytes)))
-        .unwrap_or_else(|_| Err(ArtworkError::Unreadable("the reader stumbled over it".into())))
+        .unwrap_or_else(|_| Err(ArtworkError::Unreadable("the reader failed on it".into())))
 }

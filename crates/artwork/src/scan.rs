@@ -90,7 +90,7 @@ pub fn scan(text: &str) -> Result<Scanned, ArtworkError> {
         }
     }
     if !root {
-        return Err(ArtworkError::Unreadable("it holds no element".into()));
+        return Err(ArtworkError::Unreadable("it contains no element".into()));
     }
     Ok(found)
 }

@@ -110,7 +110,7 @@ fn layers_of_a_dxf_are_letters_each_with_its_faults() {
     assert!(read.letters.iter().all(|l| l.character == 'O' || l.faults.is_empty()));
     let told = read.told.join(" ");
     for says in [
-        "“7” is drawn once more as “7”; that is left out.",
+        "“7” is drawn again as “7”; the second is left out.",
         "“X” is left out: it has nothing that is filled or stroked, or no outline that closes.",
         "“GUIDES”: named after no character, left out.",
     ] {

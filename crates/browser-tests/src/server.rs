@@ -113,7 +113,7 @@ impl Server {
         Ok(body)
     }
 
-    /// A step back or again.
+    /// Undo or redo.
     ///
     /// # Errors
     /// It was refused.

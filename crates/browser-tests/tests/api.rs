@@ -6,7 +6,7 @@ use browser_tests::{Cluster, Server, repository};
 use reqwest::{Method, StatusCode, header};
 use serde_json::{Value, json};
 use solid::formats::stl;
-use std::time::Duration;
+use std::{collections::HashSet, path::Path, time::Duration};
 use tokio::time::timeout;
 
 fn block() -> Vec<u8> {
@@ -149,7 +149,7 @@ async fn acknowledged_changes_survive_kill_9_of_server_and_database() -> Result<
 }
 
 #[tokio::test(flavor = "multi_thread")]
-async fn steps_back_and_again_carry_names_and_survive_a_restart() -> Result<()> {
+async fn undo_and_redo_carry_names_and_survive_a_restart() -> Result<()> {
     let cluster = Cluster::start(false);
     let mut server = Server::start(&cluster.url())?;
     let id = block_with_mark(&server).await?;
@@ -165,7 +165,7 @@ async fn steps_back_and_again_carry_names_and_survive_a_restart() -> Result<()> 
     assert_eq!(text(&server.step(&id, "C. Tester", "undo").await?), "R4-07");
     assert_eq!(text(&server.step(&id, "C. Tester", "redo").await?), "ONE");
     assert_eq!(text(&server.step(&id, "C. Tester", "redo").await?), "TWO");
-    assert!(server.step(&id, "C. Tester", "redo").await.is_err(), "there is nothing more to do again");
+    assert!(server.step(&id, "C. Tester", "redo").await.is_err(), "there is nothing more to redo");
     // a change after a step back begins a new branch, and the old one can't be done again by mistake
     server.step(&id, "C. Tester", "undo").await?;
     let branched = server.edit(&id, "C. Tester", set("THREE")).await?;
@@ -280,7 +280,7 @@ async fn the_seat_of_a_cylinder_unrolls_to_its_length_once_round() -> Result<()>
 }
 
 #[tokio::test(flavor = "multi_thread")]
-async fn a_job_taken_off_the_list_can_be_put_back_as_it_was() -> Result<()> {
+async fn an_archived_job_is_restored_as_it_was() -> Result<()> {
     let cluster = Cluster::start(false);
     let server = Server::start(&cluster.url())?;
     let id = block_with_mark(&server).await?;
@@ -329,6 +329,37 @@ fn the_description_of_the_interface_and_the_client_made_from_it_are_up_to_date()
         std::fs::read(out).unwrap() == std::fs::read(web.join("src/api/schema.d.ts")).unwrap(),
         "run: cd web && npm run client"
     );
+}
+
+/// Of two types with one name the description keeps one, and the client takes each for the other.
+#[test]
+fn no_two_described_types_share_a_name() {
+    fn sources(folder: &Path, found: &mut Vec<String>) {
+        for entry in std::fs::read_dir(folder).unwrap().flatten().map(|e| e.path()) {
+            if entry.is_dir() {
+                sources(&entry, found);
+            } else if entry.extension().is_some_and(|e| e == "rs") {
+                found.push(std::fs::read_to_string(&entry).unwrap());
+            }
+        }
+    }
+    let mut all = Vec::new();
+    for name in std::fs::read_dir(repository().join("crates")).unwrap().flatten() {
+        sources(&name.path().join("src"), &mut all);
+    }
+    let mut names = HashSet::new();
+    for source in &all {
+        for described in source.split("ToSchema").skip(1) {
+            let after = described.lines().map(str::trim_start).find_map(|line| {
+                let line = line.strip_prefix("pub ").or(line.strip_prefix("pub(crate) ")).unwrap_or(line);
+                line.strip_prefix("struct ").or(line.strip_prefix("enum "))
+            });
+            let Some(name) = after.and_then(|a| a.split(|c: char| !c.is_alphanumeric()).next()) else { continue };
+            // a macro's `$name` is empty here
+            assert!(name.is_empty() || names.insert(name.to_owned()), "two types are called {name}");
+        }
+    }
+    assert!(names.len() > 100 && names.contains("Mark"), "{} names", names.len());
 }
 
 #[test]

@@ -103,7 +103,7 @@ async fn a_dial_is_drawn_dated_row_by_row_and_handed_off_with_its_core_apart() -
     // a column that it is dated by can't be removed
     let take = roster(json!({"change": "remove_column", "name": "made"}));
     let refused = server.edit(&id, BY, take).await;
-    ensure!(refused.is_err_and(|e| e.to_string().contains("dated by the column")), "the column is gone");
+    ensure!(refused.is_err_and(|e| e.to_string().contains("comes from the column")), "the column is gone");
     browser.quit().await
 }
 
@@ -129,7 +129,7 @@ async fn artwork_is_dropped_sized_and_as_large_as_the_browser_draws_it() -> Resu
     browser.find("textarea").await?;
     // what it can't take is said, and nothing is lost
     browser.drop_file("words.svg", b"<svg xmlns='http://www.w3.org/2000/svg'><text y='9'>MT</text></svg>").await?;
-    browser.says("“words.svg”: The drawing holds text").await?;
+    browser.says("“words.svg”: The drawing contains text").await?;
     browser.until("the text is still there", "return document.querySelector('textarea')?.value === 'VB'").await?;
     browser.drop_file("badge.svg", BADGE.as_bytes()).await?;
     browser.says("badge.svg").await?;

@@ -60,7 +60,7 @@ async fn letters_of_a_drawing_are_spaced_lettered_in_and_handed_off() -> Result<
     browser.write("input[aria-label='text to try the face with']", "Vü", Key::Tab).await?;
     browser.says("The face lacks ü").await?;
     browser.write("input[aria-label='name of the face']", "Overpass", Key::Tab).await?;
-    browser.press_text("letter with it").await?;
+    browser.press_text("use this face").await?;
     browser.says("“Overpass” is a face that ships").await?;
     browser.write("input[aria-label='name of the face']", "Marrowby", Key::Tab).await?;
     browser.write("input[aria-label='right bearing of all letters']", "14", Key::Enter).await?;
@@ -69,7 +69,7 @@ async fn letters_of_a_drawing_are_spaced_lettered_in_and_handed_off() -> Result<
         "document.querySelector('[aria-label=\"letter V\"]').dispatchEvent(new MouseEvent('click', {bubbles: true}))";
     browser.value(press).await?;
     browser.write("input[aria-label='right bearing of the letter']", "2", Key::Enter).await?;
-    browser.press_text("letter with it").await?;
+    browser.press_text("use this face").await?;
     browser
         .until("the sheet is gone", "return !document.querySelector('[aria-label=\"letters of the face\"]')")
         .await?;
@@ -135,7 +135,7 @@ async fn the_shop_keeps_a_face_for_other_jobs_and_a_pattern_brings_its_own() -> 
     browser.driver.goto(&format!("{}/jobs/{from}/marks", server.base)).await?;
     browser.find("textarea").await?;
     take(&browser, file, letters).await?;
-    browser.press_text("letter with it").await?;
+    browser.press_text("use this face").await?;
     browser
         .until("it is lettered in it", "return /marrowby-letters/.test(document.querySelector('aside').innerText)")
         .await?;
@@ -166,7 +166,7 @@ async fn the_shop_keeps_a_face_for_other_jobs_and_a_pattern_brings_its_own() -> 
     browser.press("button[aria-label='lettering face: marrowby-letters']").await?;
     browser.press_text("its bearings").await?;
     browser.write("input[aria-label='width of a blank']", "75", Key::Enter).await?;
-    browser.press_text("letter with it").await?;
+    browser.press_text("use this face").await?;
     browser
         .until("the sheet is gone", "return !document.querySelector('[aria-label=\"letters of the face\"]')")
         .await?;
@@ -188,7 +188,7 @@ async fn the_shop_keeps_a_face_for_other_jobs_and_a_pattern_brings_its_own() -> 
     let pattern = server.get(&format!("/api/patterns/{}", patterns[0]["id"].as_str().context("an id")?)).await?;
     ensure!(patterns[0]["plates"][0]["problem"].is_null(), "{patterns}");
     let face = server.get(&format!("/api/jobs/{to}")).await?["job"]["marks"][0]["seat"]["face"].clone();
-    let view = server.edit(&to, BY, json!({"do": "lay_pattern", "pattern": pattern, "face": face})).await?;
+    let view = server.edit(&to, BY, json!({"do": "place_pattern", "pattern": pattern, "face": face})).await?;
     ensure!(view["job"]["own_faces"][0]["name"] == "marrowby-letters", "{view}");
     let plates = server.get(&format!("/api/jobs/{to}/plates")).await?;
     ensure!(

@@ -193,7 +193,7 @@ async fn a_mark_is_tied_to_a_hole_and_to_another_mark_and_stands_beside_an_edge(
     browser.press_text("whole seat").await?;
     let looked_at = "return document.querySelector('svg[data-scale]').dataset.scale";
     let whole = browser.value(looked_at).await?;
-    browser.press("svg circle[aria-label='tie to the middle of a round edge']").await?;
+    browser.press("svg circle[aria-label='tie to the centre of a round edge']").await?;
     browser.write("input[aria-label='distance along']", "0", Key::Enter).await?;
     browser.write("input[aria-label='distance up']", "8", Key::Enter).await?;
     let marks = kept(&server, &id, "the tie to the hole", |m| {
@@ -205,7 +205,7 @@ async fn a_mark_is_tied_to_a_hole_and_to_another_mark_and_stands_beside_an_edge(
     browser.measured().await?;
     ensure!(browser.value(looked_at).await? == whole, "what is looked at stays while the mark changes");
     browser.choose("select[aria-label='side that is tied up']", "lower side").await?;
-    browser.says("the middle at 18.0, 14.0").await?;
+    browser.says("the centre at 18.0, 14.0").await?;
     kept(&server, &id, "the lower side", |m| m[0]["place"]["anchor"]["up"] == "start").await?;
     // the arrows move it; a run of steps is one change, and none is lost
     browser.measured().await?;
@@ -281,7 +281,7 @@ async fn a_mark_is_tied_to_a_hole_and_to_another_mark_and_stands_beside_an_edge(
 }
 
 #[tokio::test(flavor = "multi_thread")]
-async fn a_mark_stands_in_a_tray_with_a_red_letter_on_both_sides_and_a_stamp_area_beside_it() -> Result<()> {
+async fn a_mark_stands_in_a_recessed_pad_with_a_red_letter_on_both_sides_and_a_stamp_area_beside_it() -> Result<()> {
     let cluster = Cluster::start(false);
     let server = Server::start(&cluster.url())?;
     let browser = Browser::at_the_bench(&server.base, BY).await?;
@@ -320,7 +320,7 @@ async fn a_mark_stands_in_a_tray_with_a_red_letter_on_both_sides_and_a_stamp_are
     kept(&server, &id, "the other side", |m| m.len() == 2 && m[1]["seat"] != m[0]["seat"]).await?;
     browser.press_text("repeat").await?;
     browser.choose("select[aria-label='how it is repeated']", "where the part is mirrored along x.").await?;
-    browser.press_text("place it").await?;
+    browser.press_text("Place it").await?;
     let marks = kept(&server, &id, "the mirrored one", |m| m.len() == 3).await?;
     let mirrored = marks[1]["place"]["along"]["position"].as_f64().context("a place")?;
     ensure!((mirrored - 45.0).abs() < 0.011, "{}", marks[1]["place"]);

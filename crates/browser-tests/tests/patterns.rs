@@ -47,7 +47,7 @@ async fn marks_of_a_seat_are_kept_and_laid_on_another_job_with_ties_and_columns(
 
     browser.driver.goto(&format!("{}/jobs/{from}/marks?mark=mark-2", server.base)).await?;
     browser.press_text("patterns").await?;
-    browser.says("None is kept yet").await?;
+    browser.says("None yet").await?;
     let keep = async |name: &str| -> Result<()> {
         browser.write("input[aria-label='name of the pattern']", name, Key::Enter).await
     };
@@ -98,7 +98,7 @@ async fn the_next_revision_shows_which_marks_say_something_else() -> Result<()> 
     browser.driver.goto(&format!("{}/jobs/{id}/roster", server.base)).await?;
     browser.press_text("next revision").await?;
     // I is not in the sequence
-    browser.says("Since the last revision “REV J” stands where “REV H” stood.").await?;
+    browser.says("Since the last revision “REV J” replaces “REV H”.").await?;
     browser.press_text("“REV J”").await?;
     browser.until("the mark is picked", "return location.search.includes('mark=mark-2')").await?;
     browser.says("changed; was “REV H”").await?;

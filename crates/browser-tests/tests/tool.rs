@@ -43,7 +43,7 @@ async fn what_the_tool_cant_free_is_shown_and_a_slide_frees_it() -> Result<()> {
     browser.says("moving half").await?;
     // a slide along x, named, frees all of it
     browser.press(".slides button:nth-of-type(1)").await?;
-    browser.says("Every facet leaves the tool").await?;
+    browser.says("Every facet releases").await?;
     browser.write("input[aria-label='name of the slide']", "side core", Key::Enter).await?;
     browser
         .until("the slide has its name", "return /side core/.test(document.querySelector('figure ul')?.innerText)")
@@ -91,7 +91,7 @@ async fn keep_outs_are_set_on_faces_as_circles_and_by_brush_and_marks_answer_to_
     let id = begun(&server, &browser, "block.stl", block(60.0, 30.0, 12.0)).await?;
     browser.press_face("plane facing +z").await?;
     browser.press_text("pull along its normal").await?;
-    browser.says("Every facet leaves the tool").await?;
+    browser.says("Every facet releases").await?;
     browser.write("input[aria-label='name of the face']", "lid", Key::Enter).await?;
     browser.says("lid: plane facing +z").await?;
     browser.choose("select[aria-label='may lettering go on this face']", "keeps out: sealing face").await?;
@@ -118,13 +118,13 @@ async fn keep_outs_are_set_on_faces_as_circles_and_by_brush_and_marks_answer_to_
     let kept = server.get(&format!("/api/jobs/{id}")).await?["job"]["tool"]["keep_outs"].clone();
     ensure!(kept.as_array().is_some_and(|k| k.len() == 3), "{kept}");
     ensure!(kept[2]["area"]["spots"].as_array().is_some_and(|s| s.len() > 2), "{kept}");
-    // a margin of its own, and back to the sheet's
+    // a margin of its own, and back to the set's
     browser.write("input[aria-label='margin of sealing face 1']", "0.1in", Key::Enter).await?;
     browser.says("margin set for this keep-out").await?;
     browser.press_text("as the limits say").await?;
     browser
         .until(
-            "the sheet's margin is back",
+            "the set's margin is back",
             "return document.querySelector(\"[aria-label='margin of sealing face 1']\").value === '1.50'",
         )
         .await?;
@@ -200,16 +200,16 @@ async fn a_face_is_divided_with_the_brush_and_joined_again_and_its_mark_stays() 
 }
 
 #[tokio::test(flavor = "multi_thread")]
-async fn an_open_part_is_taken_as_a_sheet_and_its_lettering_handed_off_as_bodies() -> Result<()> {
+async fn an_open_part_is_taken_as_a_surface_body_and_its_lettering_handed_off_as_bodies() -> Result<()> {
     let cluster = Cluster::start(false);
     let server = Server::start(&cluster.url())?;
     let browser = Browser::at_the_bench(&server.base, "A. Tester").await?;
     let corner = |x: f64, y: f64| solid::DVec3::new(x, y, 0.0);
-    let sheet = Mesh {
+    let cover = Mesh {
         vertices: vec![corner(0.0, 0.0), corner(60.0, 0.0), corner(60.0, 30.0), corner(0.0, 30.0)],
         triangles: vec![[0, 1, 2], [0, 2, 3]],
     };
-    let id = server.begin("cover.stl", stl::write(&sheet)).await?;
+    let id = server.begin("cover.stl", stl::write(&cover)).await?;
     browser.driver.goto(&format!("{}/jobs/{id}/part", server.base)).await?;
     browser.says("4 open edges").await?;
     browser.press_text("take it as a surface body").await?;
@@ -230,7 +230,7 @@ async fn an_open_part_is_taken_as_a_sheet_and_its_lettering_handed_off_as_bodies
     let bytes = browser.downloaded("lettering-mark-1.stl").await?;
     let lettering = solid::Part::read("lettering-mark-1.stl", &bytes, Some(trade::Unit::Mm))?;
     ensure!(lettering.soundness.is_solid(), "{:?}", lettering.soundness.complaint());
-    ensure!(lettering.mesh.bounds().0.z.abs() < 1e-6, "the bodies stand on the sheet: {:?}", lettering.mesh.bounds());
+    ensure!(lettering.mesh.bounds().0.z.abs() < 1e-6, "the bodies stand on the surface: {:?}", lettering.mesh.bounds());
     browser.quit().await
 }
 
@@ -267,7 +267,7 @@ async fn a_limit_can_be_set_for_one_job_with_who_asks_for_it_and_texture_asks_fo
     browser.press_text("back to 3.5").await?;
     browser
         .until(
-            "the sheet's limit is back",
+            "the set's limit is back",
             "return document.querySelector(\"[aria-label='limit: least draft of the walls']\").value === '3.50'",
         )
         .await?;
@@ -278,7 +278,7 @@ async fn a_limit_can_be_set_for_one_job_with_who_asks_for_it_and_texture_asks_fo
 }
 
 #[tokio::test(flavor = "multi_thread")]
-async fn a_newer_part_is_shown_before_it_is_taken_and_a_step_back_brings_the_old_one() -> Result<()> {
+async fn a_newer_part_is_shown_before_it_is_taken_and_undo_brings_the_old_one() -> Result<()> {
     let cluster = Cluster::start(false);
     let server = Server::start(&cluster.url())?;
     let browser = Browser::at_the_bench(&server.base, "A. Tester").await?;
@@ -300,14 +300,14 @@ async fn a_newer_part_is_shown_before_it_is_taken_and_a_step_back_brings_the_old
     browser.says("broken.stl: The STL file can't be read").await?;
     browser.drop_file("block-b.stl", &block(64.0, 30.0, 11.5)).await?;
     browser.press_text("64.0 mm: drawn in millimetres").await?;
-    browser.says("block-b.stl in the place of block.stl").await?;
+    browser.says("block-b.stl replaces block.stl").await?;
     browser.says("moved by 4.00 mm").await?;
     ensure!(server.get(&format!("/api/jobs/{id}")).await?["state"] == before["state"], "nothing is changed yet");
     // what is to be left out is said before
     browser.choose("select[aria-label^='face for named']", "nowhere: left out").await?;
     browser.says("Left out if you take it now: named “seal end”").await?;
     browser.press_text("take the newer part").await?;
-    browser.says("It took the place of block.stl").await?;
+    browser.says("It replaced block.stl").await?;
     browser.says("how far the surface lies inside or outside").await?;
     let taken = server.get(&format!("/api/jobs/{id}")).await?["job"].clone();
     ensure!(taken["part"]["file"] == "block-b.stl" && taken["face_names"] == json!([]), "{taken}");

@@ -6,6 +6,6 @@ pub enum HandoffError {
     NothingBuilt(String),
     #[error("the 3MF file could not be written: {0}")]
     Write(String),
-    #[error("the bodies of “{0}” could not be joined to one; hand them off letter by letter")]
+    #[error("the bodies of “{0}” could not be joined into one; hand them off letter by letter")]
     Join(String),
 }

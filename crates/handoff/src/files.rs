@@ -41,7 +41,7 @@ pub fn chosen(
             }
             bare = bench.work().rest(&outcome).ok_or_else(|| {
                 HandoffError::NothingBuilt(
-                    bench.part().markable().err().unwrap_or_else(|| "the part is no solid".into()),
+                    bench.part().markable().err().unwrap_or_else(|| "the part is not a solid".into()),
                 )
             })?;
             &bare

@@ -37,7 +37,7 @@ pub fn findings<'a>(job: &'a Job, outcome: &'a Outcome) -> Findings<'a> {
         version: 1,
         job: &job.name,
         part: &job.part,
-        limits: limits::sheet(&job.limits).map_or("", |s| s.name),
+        limits: limits::set(&job.limits).map_or("", |s| s.name),
         reading_distance: job.reading_distance,
         state: outcome.state(),
         marks: job

@@ -134,17 +134,17 @@ fn with_no_mark_built_there_is_nothing_to_hand_off_and_it_says_why() {
 }
 
 #[test]
-fn lettering_on_a_sheet_is_handed_off_as_bodies_and_not_as_a_solid() {
+fn lettering_on_a_surface_body_is_handed_off_as_bodies_and_not_as_a_solid() {
     let mut demo = demo::jobs().remove(1);
     let part = demo.read();
     let face = demo.job.marks[0].seat.face;
     let triangles = part.triangles_of(face).map(|t| part.mesh.triangles[t as usize]).collect();
-    let mut sheet = Part::from_mesh(&solid::Mesh { vertices: part.mesh.vertices.clone(), triangles }).unwrap();
-    sheet.take_as_surface_body(trade::BodySide::Front);
+    let mut surface = Part::from_mesh(&solid::Mesh { vertices: part.mesh.vertices.clone(), triangles }).unwrap();
+    surface.take_as_surface_body(trade::BodySide::Front);
     demo.job.marks.truncate(1);
     demo.job.marks[0].seat.face = 0;
     demo.job.tool = trade::Tool { keep_outs: Vec::new(), assigned: Vec::new(), ..demo.job.tool };
-    let bench = Bench::new(sheet);
+    let bench = Bench::new(surface);
     let files: BTreeMap<String, Vec<u8>> =
         files(&demo.job, &bench, "2031-02-03").unwrap().into_iter().map(|f| (f.name, f.bytes)).collect();
     assert!(files.keys().all(|name| !name.starts_with("marked-solid")), "{:?}", files.keys());
@@ -156,7 +156,7 @@ fn lettering_on_a_sheet_is_handed_off_as_bodies_and_not_as_a_solid() {
     let bodies = &outcome.marks[0].built.as_ref().unwrap().bodies;
     let wanted: f64 = bodies.iter().map(|b| b.mesh.volume()).sum();
     assert!((lettering.mesh.volume() / wanted - 1.0).abs() < 1e-5);
-    // the sheet and the bodies on it
+    // the surface and the bodies on it
     let shown = Part::read("marked-surface-body.glb", &files["marked-surface-body.glb"], None).unwrap();
     assert!(shown.soundness.open_edges > 0 && shown.mesh.triangles.len() > lettering.mesh.triangles.len());
 }

@@ -2,7 +2,7 @@
 
 use serde::{Deserialize, Serialize};
 
-/// The list of checks, in the order of the sheet's columns: each with its file in `checks/`.
+/// The list of checks, in the order of the columns at Inspect: each with its file in `checks/`.
 macro_rules! checks {
     ($take:ident) => {
         $take! {

@@ -32,16 +32,14 @@ impl Need {
                 Some("A stamp area holds no lettering yet: what is struck into it is read there later.")
             }
             Self::Lettering if matches!(figure, Some(Figure::Pocket(_))) => {
-                Some("The pocket of an insert has no lettering; what is read stands on the insert.")
+                Some("The pocket of an insert has no lettering; what is read is on the insert.")
             }
             Self::Relief if stamp => Some("A stamp area has neither walls nor height and changes no wall."),
             Self::Relief if !site.built.has_relief() => {
                 Some("Surface-only lettering has neither walls nor height and changes no wall.")
             }
             Self::Text if stamp => Self::Lettering.lacking(site),
-            Self::Text if figure.is_some() => {
-                Some("What stands in it is known by its place; nothing is taken for something else.")
-            }
+            Self::Text if figure.is_some() => Some("It is read by position, so nothing in it can be confused."),
             Self::Capitals if matches!(figure, Some(Figure::Artwork(_))) => Some("Artwork has no capitals."),
             Self::Ground if mark.relief.through => Some("It goes through the wall on purpose: it has no floor."),
             Self::Walls if site.built.seat.surface_body => {

@@ -8,7 +8,7 @@ use std::{collections::HashMap, sync::Arc};
 use tool::Region;
 use trade::{
     KeepOutKind,
-    limits::{Limit, Sheet},
+    limits::{Limit, LimitSet},
 };
 
 /// What a character's facets border on: the other facet's tag, the shared edge, the other's normal.
@@ -41,7 +41,7 @@ pub struct Surroundings<'a> {
     pub parting: &'a [Segment],
     pub keep_outs: &'a [KeepOutSite],
     pub others: &'a [OtherMark],
-    pub sheet: &'a Sheet,
+    pub limits: &'a LimitSet,
     /// mm.
     pub reading_distance: f64,
 }
@@ -72,7 +72,7 @@ pub struct Scene<'a> {
     others: &'a [OtherMark],
     pub parting: &'a [Segment],
     pub keep_outs: &'a [KeepOutSite],
-    pub sheet: &'a Sheet,
+    pub limits: &'a LimitSet,
     pub reading_distance: f64,
 }
 
@@ -95,7 +95,7 @@ impl<'a> Scene<'a> {
                 if !same {
                     let edge = pair.edge.map(|v| solid.mesh.vertices[v as usize]);
                     let normal = solid.mesh.normal(pair.triangles[other] as usize);
-                    // what lies on a sheet borders on it as if the sheet were a solid's surface
+                    // what lies on a surface body borders on it as if that were a solid's surface
                     let tag = match tags[other] {
                         Tag::Under { face } => Tag::Part { face },
                         tag => tag,
@@ -105,8 +105,8 @@ impl<'a> Scene<'a> {
             }
         }
         let near = Queries::new(solid.mesh.clone());
-        let Surroundings { parting, keep_outs, others, sheet, reading_distance } = *around;
-        Self { solid, near, beyond, facets, borders, others, parting, keep_outs, sheet, reading_distance }
+        let Surroundings { parting, keep_outs, others, limits, reading_distance } = *around;
+        Self { solid, near, beyond, facets, borders, others, parting, keep_outs, limits, reading_distance }
     }
 
     #[must_use]
@@ -121,7 +121,7 @@ impl<'a> Scene<'a> {
 
     /// How far along the unit `direction` the next surface lies, more than `near` mm away.
     #[must_use]
-    pub fn next_skin(&self, from: DVec3, direction: DVec3, near: f64) -> Option<(f64, DVec3)> {
+    pub fn next_surface(&self, from: DVec3, direction: DVec3, near: f64) -> Option<(f64, DVec3)> {
         let surface = |t: u32| !matches!(self.solid.tags[t as usize], Tag::Cut | Tag::Under { .. });
         let own = self.near.first_hit(from, direction, near, f64::MAX, surface);
         let own = own.map(|h| (h.distance, h.point));

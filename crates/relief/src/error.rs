@@ -7,7 +7,7 @@ use solid::boolean::BooleanError;
 pub enum ReliefError {
     #[error("the part has no face {face}; its faces run from 0 to {last}")]
     NoFace { face: u32, last: u32 },
-    #[error("face {0} bends too sharply to be laid flat; divide it at the part, or put the mark on another face")]
+    #[error("face {0} curves too sharply to be flattened; divide it at the part, or put the mark on another face")]
     NoChart(u32),
     #[error(
         "face {0} can't be part of this seat: it has no edge in common with the others, or leans too far away from them; take it out of the seat"
@@ -19,7 +19,7 @@ pub enum ReliefError {
         "the text is {length:.1} mm long and the circle it stands on {round:.1} mm round; use a larger radius, smaller or narrower letters, or less text"
     )]
     RoundTheCircle { length: f64, round: f64 },
-    #[error("the seat closes on itself {0}, so it has no edge there; tie the mark otherwise")]
+    #[error("the seat closes on itself {0}, so it has no edge there; tie the mark in another way")]
     NoEdgeThere(&'static str),
     #[error("the seat has no edge that a text could stand beside; set the text straight or on an arc")]
     NoEdge,
@@ -34,7 +34,7 @@ pub enum ReliefError {
     #[error("the tie to a point or to another mark was not looked up")]
     Unsettled,
     #[error(
-        "with its tops in the text reaches past the middle of its circle: it is {height:.1} mm high and the radius {radius:.1} mm; use a larger radius, smaller letters, or tops out"
+        "with the tops pointing in, the text reaches past the centre of its circle: it is {height:.1} mm high and the radius {radius:.1} mm; use a larger radius, smaller letters, or tops out"
     )]
     PastTheMiddle { height: f64, radius: f64 },
     #[error("projecting along the pull needs a pull that the seat faces; set it at the part, or wrap the mark")]
@@ -51,17 +51,17 @@ pub enum ReliefError {
     Lettering(#[from] LetteringError),
     #[error("the mark lies off its seat: no part of “{text}” is on the face")]
     OffSeat { text: String },
-    #[error("“{character}”: the text is longer than once round the cylinder")]
+    #[error("“{character}”: the text is longer than the cylinder is round")]
     RoundAndRound { character: String },
     #[error(
-        "“{character}”: walls along the pull with {draft}° draft don't exist there, the seat stands too nearly parallel to the pull; move the mark towards the crown or set the walls square to the seat"
+        "“{character}”: walls along the pull with {draft}° draft are impossible there: the seat stands too nearly parallel to the pull; move the mark towards the crown or set the walls square to the seat"
     )]
     AlongPull { character: String, draft: f64 },
     #[error(
-        "the {pad}'s walls run into one another or don't exist there; use less height or draft, or walls square to the seat"
+        "the {pad}'s walls run into one another or are impossible there; use less height or draft, or walls square to the seat"
     )]
     Pad { pad: &'static str },
-    #[error("“{what}” is too large for a seat that bends so much; make it, or its margin, smaller")]
+    #[error("“{what}” is too large for a seat that curves so much; make it, or its margin, smaller")]
     TooLarge { what: String },
     #[error("a surface body has nothing that a pad could stand on or a letter go through")]
     NoSolid,
@@ -76,7 +76,7 @@ pub enum ReliefError {
     )]
     Rounds { character: String, edge: f64, root: f64, height: f64 },
     #[error(
-        "“{character}”: a round edge or root along the pull doesn't exist there, the seat leans too far from the pull; leave edge and root sharp, or set the walls square to the seat"
+        "“{character}”: a round edge or root along the pull is impossible there: the seat leans too far from the pull; leave edge and root sharp, or set the walls square to the seat"
     )]
     RoundsLean { character: String },
     #[error(

@@ -18,7 +18,7 @@ const BENT_TO: f64 = 0.0005;
 /// Steps for directions and lengths by differences, mm.
 const STEP: f64 = 1e-3;
 
-/// How much a lay stretches flat lettering.
+/// How much a placement stretches flat lettering.
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 pub struct Stretch {
     /// Greatest error of a length, as a share of it: −0.07 is 7 % too short.
@@ -78,9 +78,9 @@ impl<'a> Lie<'a> {
     pub fn new(place: &Place, seat: &'a Seat, lettered: &Lettered, anchor: DVec2) -> Result<Self, ReliefError> {
         let Lettered { size, whole, .. } = *lettered;
         let along = DVec2::from_angle(place.turn.to_radians()).rotate(seat.chart.level(anchor));
-        let (lay, baseline) = (place.placement, place.baseline);
+        let (placement, baseline) = (place.placement, place.baseline);
         let mut lie =
-            Self { seat, placement: lay, baseline, size, whole, anchor, along, circle: None, edge: None, drop: None };
+            Self { seat, placement, baseline, size, whole, anchor, along, circle: None, edge: None, drop: None };
         lie.circle = lie.circle()?;
         lie.edge = lie.edge()?;
         if let Some(circle) = &lie.circle {
@@ -93,7 +93,7 @@ impl<'a> Lie<'a> {
             }
         }
         let chart = &seat.chart;
-        let direction = match lay {
+        let direction = match placement {
             Placement::Wrapped => None,
             Placement::Projected => Some(chart.normal(anchor)),
             Placement::ProjectedAlongPull => {
@@ -223,7 +223,7 @@ impl<'a> Lie<'a> {
         None
     }
 
-    /// A contour of the text on the strip, its edges bent where the lay bends them.
+    /// A contour of the text on the strip, its edges bent where the placement bends them.
     #[must_use]
     pub fn contour(&self, contour: &[DVec2], own: f64) -> Option<Vec<DVec2>> {
         let mut out = Vec::with_capacity(contour.len());
@@ -297,7 +297,7 @@ impl<'a> Lie<'a> {
         self.seat.chart.unroll(at, ahead).try_normalize()
     }
 
-    /// What the lay does to lengths and angles at a place of the text: principal stretches less 1, the
+    /// What the placement does to lengths and angles at a place of the text: principal stretches less 1, the
     /// one farther from 0 (from the first fundamental form of the map, by central differences), and by how
     /// many degrees along and up are off square.
     #[must_use]

@@ -264,7 +264,7 @@ fn origin_of(part: &Part, top: u32) -> DVec2 {
 }
 
 #[test]
-fn a_tray_clears_the_ribs_round_a_mark_and_follows_a_cylinder() {
+fn a_recessed_pad_clears_the_ribs_round_a_mark_and_follows_a_cylinder() {
     // a cylinder of R 15 with ribs along it, 0.8 high
     let body = |mesh: &solid::Mesh| Body::new(mesh, "a piece").unwrap();
     let ribs: Vec<Body> = (0..24)

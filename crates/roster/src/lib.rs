@@ -17,7 +17,7 @@ pub struct Table {
 pub enum TableError {
     #[error("{0}: a roster is read from .csv, .tsv, .txt or .xlsx")]
     Kind(String),
-    #[error("line {line} is not in UTF-8 (byte {byte:#04X}); save the file as “CSV UTF-8” and bring it in again")]
+    #[error("line {line} is not in UTF-8 (byte {byte:#04X}); save the file as “CSV UTF-8” and read it again")]
     Encoding { line: usize, byte: u8 },
     #[error("it has no cells")]
     Empty,

@@ -88,7 +88,7 @@ fn api() -> OpenApiRouter<Shared> {
         .routes(routes!(faces::own_face, faces::keep_own_face))
         .routes(routes!(faces::set_own_face_gone))
         .routes(routes!(letters::read_letters))
-        .routes(routes!(facts::sheets))
+        .routes(routes!(facts::limits))
         .routes(routes!(facts::length))
         .routes(routes!(events::events))
 }
@@ -152,7 +152,7 @@ pub async fn serve(
 pub enum ServeError {
     #[error("the database can't be used: {0}")]
     Database(sea_orm::DbErr),
-    #[error("port {port} can't be had: {source}")]
+    #[error("port {port} can't be opened: {source}")]
     Port { port: u16, source: std::io::Error },
     #[error("the demo could not be loaded: {0}")]
     Demo(String),

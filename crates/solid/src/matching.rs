@@ -25,7 +25,7 @@ pub enum Match {
     /// Alike, elsewhere or of another size. A face of the old size moved as its middle did; of one that
     /// grew or shrank only the way is known that its surface went, mm.
     Moved { to: u32, by: DVec3 },
-    /// The likest face there is, which may belong to another one.
+    /// The closest face there is, which may belong to another one.
     Guess { to: u32 },
     /// The newer part has no face of its kind.
     Gone,
@@ -110,7 +110,7 @@ pub fn matching(old: &Part, new: &Part) -> Vec<Match> {
     let (olds, news) = (features(old), features(new));
     // (cost, old, new, same surface)
     let mut pairs: Vec<(f64, u32, u32, bool)> = Vec::new();
-    let mut likest: Vec<Option<(f64, u32)>> = vec![None; olds.len()];
+    let mut closest: Vec<Option<(f64, u32)>> = vec![None; olds.len()];
     // a face that was joined to another one is there no more
     let there = |f: &(usize, &Features)| f.1.area > 0.0;
     for (i, a) in olds.iter().enumerate().filter(there) {
@@ -121,8 +121,8 @@ pub fn matching(old: &Part, new: &Part) -> Vec<Match> {
             let freeform = matches!(a.surface, Surface::Freeform);
             let looks = if freeform { 1.0 - a.looks.dot(b.looks) } else { sine };
             let cost = middle / across + 0.2 * size + looks + radius;
-            if likest[i].is_none_or(|(least, _)| cost < least) {
-                likest[i] = Some((cost, j as u32));
+            if closest[i].is_none_or(|(least, _)| cost < least) {
+                closest[i] = Some((cost, j as u32));
             }
             // a freeform face is the same when nothing tells it apart
             let same = if freeform {
@@ -149,8 +149,8 @@ pub fn matching(old: &Part, new: &Part) -> Vec<Match> {
     }
     found
         .into_iter()
-        .zip(likest)
-        .map(|(found, likest)| found.unwrap_or_else(|| likest.map_or(Match::Gone, |(_, to)| Match::Guess { to })))
+        .zip(closest)
+        .map(|(found, closest)| found.unwrap_or_else(|| closest.map_or(Match::Gone, |(_, to)| Match::Guess { to })))
         .collect()
 }
 

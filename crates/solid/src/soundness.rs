@@ -71,7 +71,7 @@ impl Soundness {
     /// What is wrong and what to do, in two sentences; `None` for a sound part.
     #[must_use]
     pub fn complaint(&self) -> Option<String> {
-        Some(format!("{} Close it where it was drawn and bring it in again.", self.faults()?))
+        Some(format!("{} Close it in the program it was drawn in and drop it again.", self.faults()?))
     }
 
     /// What is wrong, in one sentence; `None` for a sound part.

@@ -179,9 +179,9 @@ fn bad_files_get_a_sentence() {
         (
             "part.gltf",
             gltf(&corner(), "").replace("data:application/octet-stream;base64,", "part.bin?").into_bytes(),
-            "bring it as GLB",
+            "save it as GLB",
         ),
-        ("part.gltf", gltf(&corner(), r#","children":[0]"#).into_bytes(), "without end"),
+        ("part.gltf", gltf(&corner(), r#","children":[0]"#).into_bytes(), "in a circle"),
         ("part.gltf", gltf(&corner(), "").replace("5123", "5125").into_bytes(), "glTF file can't be read"),
     ] {
         let said = read(name, &bytes).map(|f| f.mesh.triangles.len()).unwrap_err().to_string();

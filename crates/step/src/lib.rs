@@ -65,7 +65,7 @@ pub struct StepBody {
     pub solid: bool,
     /// sRGB, 0 to 1.
     pub colour: Option<[f32; 3]>,
-    /// mm³ and mm², exact, by the kernel. A sheet has no volume.
+    /// mm³ and mm², exact, by the kernel. A surface body has no volume.
     pub volume: f64,
     pub area: f64,
     pub faces: Vec<StepFace>,
@@ -94,7 +94,7 @@ pub enum StepError {
     Ended(String),
     #[error("the STEP file can't be read: what the reader told of it breaks off")]
     Broken,
-    #[error("the STEP file was not read within {} s: bring a smaller file, or fewer bodies", .0.as_secs())]
+    #[error("the STEP file was not read within {} s: try a smaller file or fewer bodies", .0.as_secs())]
     Clock(Duration),
     #[error("reading the STEP file was stopped")]
     Stopped,
@@ -137,7 +137,7 @@ pub fn read_watched(bytes: &[u8], limits: &Limits, watch: &dyn Watch) -> Result<
         .stderr(Stdio::null())
         .spawn()
         .map_err(no_reader)?;
-    let output = child.stdout.take().ok_or_else(|| StepError::NoReader("its output is not to be had".into()))?;
+    let output = child.stdout.take().ok_or_else(|| StepError::NoReader("its output can't be read".into()))?;
     // three vertices and normals a triangle at the very most, and room for names
     let most = limits.most_triangles.saturating_mul(3 * 36 + 12).saturating_add(64 << 20);
     let (sender, receiver) = mpsc::channel();

@@ -36,8 +36,8 @@ pub fn read_part_watched(name: &str, bytes: &[u8], wanted: &PartRef, watch: &dyn
     } else {
         Part::read_mended(name, bytes, wanted.unit, &wanted.mends, watch)?
     };
-    let sheets = !part.bodies.is_empty() && part.bodies.iter().filter(|b| b.taken).all(|b| !b.solid);
-    if let Some(side) = wanted.surface_body.or(sheets.then_some(BodySide::Front)) {
+    let surfaces = !part.bodies.is_empty() && part.bodies.iter().filter(|b| b.taken).all(|b| !b.solid);
+    if let Some(side) = wanted.surface_body.or(surfaces.then_some(BodySide::Front)) {
         part.take_as_surface_body(side);
     }
     part.mend_faces(&wanted.face_mends)?;

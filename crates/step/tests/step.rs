@@ -1,5 +1,5 @@
 //! STEP files that the kernel itself wrote, with parameters known beforehand: one of each kind of
-//! surface, an assembly in inches, a sheet; and files that can't be read.
+//! surface, an assembly in inches, a surface body; and files that can't be read.
 
 use glam::DVec3;
 use solid::{Part, Surface, part::PartError};
@@ -187,7 +187,7 @@ fn faces_found_in_bare_triangles_are_those_of_the_file() {
 }
 
 #[test]
-fn a_sheet_is_a_part_that_is_no_solid() {
+fn a_surface_body_is_a_part_that_is_not_a_solid() {
     let sheet = part("sheet.step");
     assert!(!sheet.bodies[0].solid);
     // the file says that it is meant so

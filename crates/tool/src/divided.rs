@@ -108,7 +108,7 @@ mod tests {
     use super::*;
 
     #[test]
-    fn pieces_make_up_the_skin_and_know_their_facets() {
+    fn pieces_make_up_the_surface_and_know_their_facets() {
         let part = Part::from_mesh(&demo::parts::valve_body()).unwrap();
         let surface = Divided::of(&part);
         let mut area = vec![0.0; part.mesh.triangles.len()];

@@ -58,7 +58,7 @@ impl Area {
 impl Spot {
     pub(crate) fn check(&self) -> Result<(), String> {
         if !self.at.iter().all(|c| c.is_finite()) {
-            return Err("its circle's middle is not a point".into());
+            return Err("its circle's centre is not a point".into());
         }
         if !(0.01..=10_000.0).contains(&self.radius) {
             return Err(format!("its circle's radius is {} mm; it must lie between 0.01 and 10000 mm", self.radius));

@@ -65,7 +65,7 @@ impl DateForm {
             return Err(format!("a year is written with 1 to 4 digits, not {}", self.digits));
         }
         if self.between.chars().count() > 3 || self.between.chars().any(char::is_control) {
-            return Err("between the pieces of a date stand at most 3 characters".into());
+            return Err("the separator of a date has at most 3 characters".into());
         }
         if self.of == DateOf::Year && self.year == YearPlace::None {
             return Err("a date of the year alone can't be without its year".into());
@@ -105,7 +105,7 @@ impl DateForm {
 /// # Errors
 /// Says how a date is written, or which day there is none of.
 pub fn read(text: &str) -> Result<Date, String> {
-    let how = || format!("“{text}” is no date; write 2026-11-26, 2026-W48, 2026-W48-4 or 2026-330");
+    let how = || format!("“{text}” is not a date; write 2026-11-26, 2026-W48, 2026-W48-4 or 2026-330");
     let number = |s: &str, digits: usize| -> Result<u16, String> {
         if s.len() != digits || !s.bytes().all(|b| b.is_ascii_digit()) {
             return Err(how());

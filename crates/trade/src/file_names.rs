@@ -48,7 +48,7 @@ impl Job {
             };
             let name = safe(&written?);
             match name.chars().count() {
-                0 => Err("its recipe makes no name".to_owned()),
+                0 => Err("its recipe gives no name".to_owned()),
                 long if long > LONGEST_NAME => Err(format!("“{name}” has {long} characters; at most {LONGEST_NAME}")),
                 _ => Ok(name),
             }

@@ -56,7 +56,7 @@ impl Job {
     /// What a mark says in a row of the roster: that of a figure is the date that it shows.
     ///
     /// # Errors
-    /// Why its recipe makes no text.
+    /// Why its recipe gives no text.
     pub fn says(&self, mark: &Mark, row: Option<&Row>, today: Date) -> Result<String, String> {
         let source = Source { roster: &self.roster, row, revision: self.revision.as_deref(), today };
         if let Some(figure) = &mark.figure {
@@ -67,10 +67,10 @@ impl Job {
         }
         let text = write(&mark.recipe, source)?;
         if text.chars().count() > LONGEST_TEXT {
-            return Err(format!("it makes more than {LONGEST_TEXT} characters"));
+            return Err(format!("it gives more than {LONGEST_TEXT} characters"));
         }
         if text.trim().is_empty() {
-            return Err("it makes no text".into());
+            return Err("it gives no text".into());
         }
         Ok(text)
     }

@@ -1,6 +1,6 @@
-//! Limits sheets: the thresholds of one process, each with the source it comes from.
+//! Limit sets: the thresholds of one process, each with the source it comes from.
 //!
-//! Nothing in the checks is hard-wired: they ask the sheet. "from memory" marks a figure written
+//! Nothing in the checks is hard-wired: they ask the set. "from memory" marks a figure written
 //! down without its source at hand, "common practice" a rule of thumb without a published source.
 
 use crate::process::Process;
@@ -8,7 +8,7 @@ use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 use std::borrow::Cow;
 
-/// What a limit is about. The names are those of the inspection sheet's columns.
+/// What a limit is about. The names are those of the columns at Inspect.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize, Deserialize, JsonSchema)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]
@@ -19,7 +19,7 @@ pub enum Subject {
     UniformDepth,
     /// Least cap height, mm.
     CapHeight,
-    /// Least angle the cap height fills at the reading distance, minutes of arc.
+    /// Least angle the cap height subtends at the reading distance, minutes of arc.
     ReadingAngle,
     /// Least stroke on top or floor, mm.
     Stroke,
@@ -61,7 +61,7 @@ impl Subject {
     }
 }
 
-/// A limit that one job sets otherwise than its sheet.
+/// A limit that one job sets otherwise than its set.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(deny_unknown_fields)]
@@ -79,7 +79,7 @@ impl OwnLimit {
         let range = self.subject.range();
         if !range.contains(&self.value) {
             return Err(format!(
-                "a limit of its own is {}; it must lie between {} and {}",
+                "a limit set for the job is {}; it must lie between {} and {}",
                 self.value,
                 range.start(),
                 range.end()
@@ -147,24 +147,24 @@ impl Limit {
 }
 
 #[derive(Clone, Debug, PartialEq, Serialize)]
-pub struct Sheet {
+pub struct LimitSet {
     pub id: &'static str,
     pub name: &'static str,
     pub limits: Cow<'static, [Limit]>,
 }
 
-impl Sheet {
-    /// The limit on `subject`; every shipped sheet has one for each.
+impl LimitSet {
+    /// The limit on `subject`; every shipped set has one for each.
     #[must_use]
     pub fn limit(&self, subject: Subject) -> Limit {
         self.limits
             .iter()
             .find(|l| l.subject == subject)
-            .expect("a test holds that every shipped sheet covers every subject")
+            .expect("a test holds that every shipped set covers every subject")
             .clone()
     }
 
-    /// The sheet with what a texture adds to the draft, and with the limits that a job sets otherwise.
+    /// The set with what a texture adds to the draft, and with the limits that a job sets otherwise.
     /// A draft of the job's own is taken as it is: whoever sets it knows the texture.
     #[must_use]
     pub fn adapted(&self, process: &Process, own: &[OwnLimit]) -> Self {
@@ -197,8 +197,8 @@ const fn most(subject: Subject, value: f64, margin: f64, source: &'static str) -
     Limit { subject, value, side: Side::AtMost, margin, source: Cow::Borrowed(source) }
 }
 
-static SHEETS: [Sheet; 2] = [
-    Sheet {
+static SETS: [LimitSet; 2] = [
+    LimitSet {
         id: "thermoplastic",
         name: "thermoplastic moulding",
         limits: Cow::Borrowed(&[
@@ -223,7 +223,7 @@ static SHEETS: [Sheet; 2] = [
             least(Subject::FromWeldLine, 1.0, 0.1, COMMON),
         ]),
     },
-    Sheet {
+    LimitSet {
         id: "die-casting",
         name: "pressure die casting",
         limits: Cow::Borrowed(&[
@@ -250,20 +250,20 @@ static SHEETS: [Sheet; 2] = [
     },
 ];
 
-/// The shipped sheets.
+/// The shipped sets.
 #[must_use]
-pub fn sheets() -> &'static [Sheet] {
-    &SHEETS
+pub fn sets() -> &'static [LimitSet] {
+    &SETS
 }
 
-/// The shipped sheet called `id`.
+/// The shipped set called `id`.
 #[must_use]
-pub fn sheet(id: &str) -> Option<&'static Sheet> {
-    SHEETS.iter().find(|s| s.id == id)
+pub fn set(id: &str) -> Option<&'static LimitSet> {
+    SETS.iter().find(|s| s.id == id)
 }
 
 pub(crate) fn ids() -> Vec<&'static str> {
-    SHEETS.iter().map(|s| s.id).collect()
+    SETS.iter().map(|s| s.id).collect()
 }
 
 #[cfg(test)]
@@ -271,28 +271,28 @@ mod tests {
     use super::*;
 
     #[test]
-    fn every_sheet_has_every_limit_once_with_its_source() {
-        for sheet in sheets() {
-            let mut subjects: Vec<Subject> = sheet.limits.iter().map(|l| l.subject).collect();
+    fn every_set_has_every_limit_once_with_its_source() {
+        for set in sets() {
+            let mut subjects: Vec<Subject> = set.limits.iter().map(|l| l.subject).collect();
             subjects.sort();
             subjects.dedup();
-            assert_eq!(subjects.len(), 19, "{}", sheet.name);
-            assert_eq!(sheet.limits.len(), 19, "{}", sheet.name);
-            assert!(sheet.limits.iter().all(|l| l.source.contains(COMMON) || l.source.contains(MEMORY)));
+            assert_eq!(subjects.len(), 19, "{}", set.name);
+            assert_eq!(set.limits.len(), 19, "{}", set.name);
+            assert!(set.limits.iter().all(|l| l.source.contains(COMMON) || l.source.contains(MEMORY)));
         }
     }
 
     #[test]
-    fn texture_adds_its_draft_and_a_limit_of_the_jobs_own_outdoes_the_sheet() {
-        let sheet = sheet("thermoplastic").unwrap();
+    fn texture_adds_its_draft_and_a_limit_of_the_jobs_own_outdoes_the_set() {
+        let set = set("thermoplastic").unwrap();
         // 0.05 mm deep: 2° on top of 1.5°, 1° for each 0.025 mm (from memory)
         let process = Process { texture: 0.05, ..Process::default() };
-        let draft = sheet.adapted(&process, &[]).limit(Subject::Draft);
+        let draft = set.adapted(&process, &[]).limit(Subject::Draft);
         assert!((draft.value - 3.5).abs() < 1e-12 && draft.source.contains("2.00°"), "{draft:?}");
         let own = OwnLimit { subject: Subject::Draft, value: 3.0, source: "drawing note 7".into() };
-        let draft = sheet.adapted(&process, &[own]).limit(Subject::Draft);
+        let draft = set.adapted(&process, &[own]).limit(Subject::Draft);
         assert_eq!((draft.value, &*draft.source, draft.margin), (3.0, "drawing note 7", 0.25));
-        assert_eq!(sheet.adapted(&Process::default(), &[]), *sheet);
+        assert_eq!(set.adapted(&Process::default(), &[]), *set);
     }
 
     #[test]

@@ -128,7 +128,7 @@ fn read(code: &str) -> Result<Vec<String>, String> {
         let codes = codes.ok_or_else(|| format!("“{flame}” is to end with its code in brackets, as in FR(52)"))?;
         for code in codes.split('+') {
             if code.len() != 2 || !code.bytes().all(|b| b.is_ascii_digit()) || code < "10" {
-                return Err(format!("“{code}” is no code of a flame retardant; they have two digits, as in FR(52)"));
+                return Err(format!("“{code}” is not a flame retardant's code; these have two digits, as in FR(52)"));
             }
         }
         said.push(format!("flame retardant {codes}"));
@@ -170,7 +170,7 @@ fn polymer(text: &str) -> Result<&str, String> {
         } else if symbol.is_empty() {
             "a polymer's symbol is missing".into()
         } else {
-            format!("“{symbol}” is no symbol of a polymer after ISO 1043-1")
+            format!("“{symbol}” is not a polymer's symbol in ISO 1043-1")
         });
     }
     if let Some(property) = property
@@ -185,7 +185,8 @@ fn polymer(text: &str) -> Result<&str, String> {
 
 /// A filler in words and its share, per cent.
 fn filler(text: &str) -> Result<(String, u32), String> {
-    let how = || format!("“{text}” is no filler; it has a letter for its stuff, one for its form and its share: GF30");
+    let how =
+        || format!("“{text}” is not a filler; it has a letter for its material, one for its form, and its share: GF30");
     let mut letters = text.chars();
     let (Some(of), Some(form)) = (letters.next(), letters.next()) else { return Err(how()) };
     let digits = letters.as_str();
@@ -195,9 +196,8 @@ fn filler(text: &str) -> Result<(String, u32), String> {
     let share: u32 = digits.parse().map_err(|_| how())?;
     let word = |table: &[(char, &'static str)], letter: char| table.iter().find(|(l, _)| *l == letter).map(|(_, w)| *w);
     let stuff =
-        word(FILLERS, of).ok_or_else(|| format!("“{of}” in {text} is no stuff of a filler after ISO 1043-2"))?;
-    let form =
-        word(FORMS, form).ok_or_else(|| format!("“{form}” in {text} is no form of a filler after ISO 1043-2"))?;
+        word(FILLERS, of).ok_or_else(|| format!("“{of}” in {text} is not a filler's material in ISO 1043-2"))?;
+    let form = word(FORMS, form).ok_or_else(|| format!("“{form}” in {text} is not a filler's form in ISO 1043-2"))?;
     if share == 0 {
         return Err(format!("{text} has a share of 0 %"));
     }
@@ -237,7 +237,7 @@ mod tests {
             ("", "names a polymer"),
             ("abs", "capitals: ABS"),
             ("PA 66", "no blank"),
-            ("NYLON", "“NYLON” is no symbol"),
+            ("NYLON", "“NYLON” is not a polymer"),
             ("PA66-GF", "“GF” after PA66"),
             ("PA66-30GF", "“30GF”"),
             ("PA66-GF25+MD15", "in brackets: (GF25+MD15)"),
@@ -247,9 +247,9 @@ mod tests {
             ("PA66-GF00", "0 %"),
             ("PA66-JF30", "“J” in JF30"),
             ("PA66-GJ30", "“J” in GJ30"),
-            ("PA66-GF300", "“GF300” is no filler"),
+            ("PA66-GF300", "“GF300” is not a filler"),
             ("ABS+", "symbol is missing"),
-            ("PP FR(4)", "“4” is no code"),
+            ("PP FR(4)", "“4” is not a flame"),
             ("PP FR(40", "end with its code"),
             ("FR(40)", "follows the polymer"),
         ] {

@@ -77,7 +77,7 @@ impl OwnFace {
     pub fn check(&self) -> Result<(), String> {
         let count = self.name.chars().count();
         if self.name.trim() != self.name || !(1..=60).contains(&count) {
-            return Err(format!("“{}” is no name of a lettering face; it has 1 to 60 characters", self.name));
+            return Err(format!("“{}” is not a name for a lettering face; it has 1 to 60 characters", self.name));
         }
         self.check_letters().map_err(|what| format!("lettering face “{}”: {what}", self.name))
     }
@@ -94,7 +94,7 @@ impl OwnFace {
         for letter in &self.letters {
             let OwnLetter { character, left, right, rise, .. } = letter;
             if character.is_whitespace() || character.is_control() {
-                return Err(format!("U+{:04X} is nothing that is drawn", u32::from(*character)));
+                return Err(format!("U+{:04X} is not a character that can be drawn", u32::from(*character)));
             }
             if !seen.insert(character) {
                 return Err(format!("it has “{character}” twice; keep one of them"));
@@ -169,10 +169,10 @@ mod tests {
             change(&mut face);
             face.check().unwrap_err()
         };
-        assert!(wrong(&|f| f.name = " ".into()).contains("no name of a lettering face"));
+        assert!(wrong(&|f| f.name = " ".into()).contains("not a name for a lettering face"));
         assert!(wrong(&|f| f.letters.clear()).contains("“Block”: it has 0 letters"));
         assert!(wrong(&|f| f.letters[1].character = 'H').contains("“H” twice"));
-        assert!(wrong(&|f| f.letters[1].character = ' ').contains("U+0020 is nothing that is drawn"));
+        assert!(wrong(&|f| f.letters[1].character = ' ').contains("U+0020 is not a character that can be drawn"));
         assert!(wrong(&|f| f.letters[1].left = f64::NAN).contains("left bearing of “7” is NaN %"));
         assert!(wrong(&|f| f.blank = 0.0).contains("width of a blank is 0 %"));
         assert!(wrong(&|f| f.letters[0].outline = " ".repeat(5 << 20)).contains("more than 4 MB"));

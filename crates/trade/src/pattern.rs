@@ -1,4 +1,4 @@
-//! Patterns: marks of one seat that the shop keeps, to be laid on other jobs in one step.
+//! Patterns: marks of one seat that the shop keeps, to be placed on other jobs in one step.
 
 use crate::job::version_1::upgrade_mark;
 use crate::{Column, Job, Mark, OwnFace, SeatRef, Tie};
@@ -69,10 +69,10 @@ impl Pattern {
         Ok(Self { name: name.into(), marks, columns, own_faces })
     }
 
-    /// Lays it on a seat of a job: columns that the job's roster lacks are added, empty. A style is kept where the
+    /// Places it on a seat of a job: columns that the job's roster lacks are added, empty. A style is kept where the
     /// job's marks of that style are alike; elsewhere the marks keep what they look like. Own faces come with it, under
     /// another name where the job has another face of that name.
-    pub fn lay(&self, job: &mut Job, seat: &SeatRef) {
+    pub fn place(&self, job: &mut Job, seat: &SeatRef) {
         let faces: Vec<(&str, String)> = self.own_faces.iter().map(|f| (f.name.as_str(), bring_face(job, f))).collect();
         for column in &self.columns {
             if job.roster.column(&column.name).is_none() {
@@ -163,7 +163,7 @@ mod tests {
         let columns = vec![Column { name: "cavity".into(), kind: ColumnKind::Cavity }];
         job.roster = crate::Roster { columns, rows: vec![Row { id: 1, cells: vec!["A".into()] }] }.into();
         let seat = SeatRef { face: 7, with: Vec::new() };
-        pattern.lay(&mut job, &seat);
+        pattern.place(&mut job, &seat);
         assert_eq!(job.roster.rows[0].cells, ["A", ""]);
         assert_eq!(job.marks.iter().map(|m| m.id.as_str()).collect::<Vec<_>>(), ["no-1", "no-2", "rev-1"]);
         assert!(job.marks[1..].iter().all(|m| m.seat == seat && m.style.as_deref() == Some("small")));
@@ -173,7 +173,7 @@ mod tests {
 
         // again, where the style stands for something else
         job.marks.iter_mut().for_each(|m| m.lettering.cap_height = 9.0);
-        pattern.lay(&mut job, &seat);
+        pattern.place(&mut job, &seat);
         assert!(job.marks[3..].iter().all(|m| m.style.is_none() && m.lettering.cap_height < 9.0));
         job.check().unwrap();
     }
@@ -200,13 +200,13 @@ mod tests {
         assert_eq!(pattern.own_faces, from.own_faces[..1]);
         let seat = SeatRef::on(2);
         let mut job = Job::default();
-        pattern.lay(&mut job, &seat);
-        pattern.lay(&mut job, &seat);
+        pattern.place(&mut job, &seat);
+        pattern.place(&mut job, &seat);
         assert_eq!(job.own_faces, pattern.own_faces);
         // what the job calls so already stays what it is
         job.own_faces[0] = face("M0 0L50 0L50 100Z");
-        pattern.lay(&mut job, &seat);
-        pattern.lay(&mut job, &seat);
+        pattern.place(&mut job, &seat);
+        pattern.place(&mut job, &seat);
         let names: Vec<&str> = job.own_faces.iter().map(|f| f.name.as_str()).collect();
         assert_eq!(names, ["Block", "Block (2)"]);
         let faces: Vec<&str> = job.marks.iter().map(|m| m.lettering.face.as_str()).collect();

@@ -1,4 +1,4 @@
-//! Where a mark lies on its seat: ties, baseline, lay.
+//! Where a mark lies on its seat: ties, baseline, placement.
 
 use crate::{Justify, range::Within};
 use schemars::JsonSchema;

@@ -17,7 +17,7 @@ pub fn rank(revision: &str) -> Result<u32, String> {
         return Ok(0);
     }
     if revision.is_empty() || revision.chars().count() > LONGEST {
-        return Err(format!("“{revision}” is no revision; write A to Y, then AA, AB, …, or - for the first issue"));
+        return Err(format!("“{revision}” is not a revision; write A to Y, then AA, AB, …, or - for the first issue"));
     }
     let mut rank = 0;
     for letter in revision.chars() {
@@ -80,7 +80,7 @@ mod tests {
 
     #[test]
     fn letters_that_are_not_in_the_sequence_are_named() {
-        for (revision, says) in [("I", "“I”"), ("AO", "“O”"), ("a", "“a”"), ("1", "“1”"), ("", "is no revision")]
+        for (revision, says) in [("I", "“I”"), ("AO", "“O”"), ("a", "“a”"), ("1", "“1”"), ("", "is not a revision")]
         {
             let error = rank(revision).unwrap_err();
             assert!(error.contains(says), "{error}");

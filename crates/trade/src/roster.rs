@@ -75,7 +75,7 @@ impl ColumnKind {
             Self::Text | Self::Cavity => Ok(()),
             Self::Number { width } => {
                 if !cell.bytes().all(|b| b.is_ascii_digit()) {
-                    return Err(format!("“{cell}” is no whole number"));
+                    return Err(format!("“{cell}” is not a whole number"));
                 }
                 if cell.len() > width as usize {
                     return Err(format!("“{cell}” has {} digits; the column is {width} wide", cell.len()));

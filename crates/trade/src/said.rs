@@ -93,7 +93,7 @@ fn unsaid(texts: &[Result<String, String>], ids: &[u32], fault: &mut impl FnMut(
     }
     for (reason, rows) in why {
         let where_ = if rows.len() > 1 { format!(", in {} rows", rows.len()) } else { String::new() };
-        fault(State::Fails, rows, format!("its recipe makes no text: {reason}{where_}"));
+        fault(State::Fails, rows, format!("its recipe gives no text: {reason}{where_}"));
     }
 }
 
@@ -118,7 +118,7 @@ fn beginnings(firsts: &[(&str, u32)], fault: &mut impl FnMut(State, Vec<u32>, St
         for pair in sorted.windows(2) {
             let [(short, a), (long, b)] = pair else { continue };
             if !short.is_empty() && long.starts_with(short) {
-                let sentence = format!("“{short}” is the beginning of “{long}”: a worn one is taken for it");
+                let sentence = format!("“{short}” is the beginning of “{long}”: a worn “{long}” can be read as it");
                 fault(State::Marginal, vec![*a, *b], sentence);
             }
         }
@@ -131,7 +131,8 @@ fn mistaken(firsts: &[(&str, u32)], fault: &mut impl FnMut(State, Vec<u32>, Stri
     for &(text, row) in firsts {
         match folded.get(&look_alikes::folded(text)) {
             Some(&(other, first)) => {
-                let sentence = format!("“{}” is taken for “{}”: only look-alikes differ", line(text), line(other));
+                let sentence =
+                    format!("“{}” is easily read as “{}”: they differ in look-alikes only", line(text), line(other));
                 fault(State::Marginal, vec![first, row], sentence);
             }
             None => drop(folded.insert(look_alikes::folded(text), (text, row))),
@@ -265,15 +266,15 @@ mod tests {
         };
         says(&["1", "10", "101"], "“1” is the beginning of “10”");
         says(&["1", "10", "101"], "“10” is the beginning of “101”");
-        says(&["B20", "820"], "“820” is taken for “B20”");
+        says(&["B20", "820"], "“820” is easily read as “B20”");
         says(&["66", "99"], "“66” is “99” upside down");
-        says(&["A", ""], "its recipe makes no text: “a” is empty");
+        says(&["A", ""], "its recipe gives no text: “a” is empty");
         says(&["A", "A"], "no mark tells rows 1 and 2 apart");
         // line by line
         let mut two = job(&[&["1"], &["10"]], &["a"]);
         let week = Piece::plain(PieceOf::text("2648"));
         two.marks[0].recipe.extend([Piece::plain(PieceOf::LineEnd(LineEnd {})), week]);
-        assert_eq!(sentences(&two), ["“1” is the beginning of “10”: a worn one is taken for it"]);
+        assert_eq!(sentences(&two), ["“1” is the beginning of “10”: a worn “10” can be read as it"]);
         assert_eq!(sentences(&job(&[&["02"], &["03"], &["12"]], &["a"])), Vec::<String>::new());
     }
 

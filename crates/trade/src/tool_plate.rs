@@ -38,7 +38,7 @@ pub struct Cavity {
     pub row: Option<u32>,
 }
 
-/// How cavities are laid and numbered.
+/// How cavities are arranged and numbered.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case", tag = "layout", deny_unknown_fields)]
@@ -239,12 +239,12 @@ impl Layout {
     }
 }
 
-/// Cavities laid anew: the rows of the roster in order, each with its ID in `column`. Where there are fewer rows than
+/// Cavities arranged anew: the rows of the roster in order, each with its ID in `column`. Where there are fewer rows than
 /// places, the last row is repeated; rows that are left over keep their IDs, and have no place.
 ///
 /// # Errors
 /// The layout is out of range.
-pub fn laid(
+pub fn arranged(
     layout: &Layout,
     naming: CavityNaming,
     start: u32,
@@ -370,14 +370,14 @@ mod tests {
         let columns = ["variant", "cavity"].map(|name| Column { name: name.into(), kind: ColumnKind::Text });
         let row = |id, cells: [&str; 2]| Row { id, cells: cells.map(Into::into).to_vec() };
         let mut roster = Roster { columns: columns.to_vec(), rows: vec![row(4, ["007", "x"]), row(2, ["008", ""])] };
-        let plate = laid(&rows(6, 2), CavityNaming::Numbers, 1, &mut roster, 1).unwrap();
+        let plate = arranged(&rows(6, 2), CavityNaming::Numbers, 1, &mut roster, 1).unwrap();
         assert_eq!(roster.rows[0].cells, ["007", "01"]);
         assert_eq!(roster.rows[11].cells, ["008", "12"]);
         assert_eq!((plate.cavities[0].row, plate.cavities[2].row), (Some(4), Some(5)));
         plate.check(&roster).unwrap();
         assert!(plate.missing(&roster).is_empty());
         // fewer places: the rows that are left over have none
-        let plate = laid(&rows(5, 2), CavityNaming::Letters, 1, &mut roster, 1).unwrap();
+        let plate = arranged(&rows(5, 2), CavityNaming::Letters, 1, &mut roster, 1).unwrap();
         assert_eq!(plate.missing(&roster).iter().map(|r| r.cells[1].as_str()).collect::<Vec<_>>(), ["11", "12"]);
         let mut twice = plate.clone();
         twice.cavities[1].row = twice.cavities[0].row;
@@ -387,7 +387,7 @@ mod tests {
             rows(2000, 2000),
             Layout::Circle { count: 4, radius: f64::NAN, first: 0.0, clockwise: false, turned: false },
         ] {
-            assert!(laid(&wrong, CavityNaming::Numbers, 1, &mut roster.clone(), 1).is_err());
+            assert!(arranged(&wrong, CavityNaming::Numbers, 1, &mut roster.clone(), 1).is_err());
         }
     }
 }

@@ -8,7 +8,7 @@ use glam::DVec3;
 use inspection::NEAR;
 use relief::BuiltMark;
 use std::sync::Arc;
-use trade::{Job, limits::Sheet};
+use trade::{Job, limits::LimitSet};
 
 /// A mark with its place in the job.
 pub(crate) type Member = (u32, Arc<BuiltMark>);
@@ -17,7 +17,7 @@ pub(crate) type Member = (u32, Arc<BuiltMark>);
 pub struct Asked<'a> {
     pub(crate) job: &'a Job,
     pub(crate) group: &'a Group,
-    pub(crate) sheet: Sheet,
+    pub(crate) limits: LimitSet,
     pub(crate) members: Members,
     /// Those near one of the group's, its own among them.
     pub(crate) near: Vec<&'a Member>,
@@ -29,7 +29,7 @@ impl<'a> Asked<'a> {
     pub(crate) fn new(job: &'a Job, group: &'a Group, present: &'a Members) -> Self {
         let members: Members = present.iter().filter(|(at, _)| group.marks.contains(at)).cloned().collect();
         let (near, opposite) = (near(&members, present), opposite(&members, present));
-        Self { job, group, sheet: job.sheet(), members, near, opposite }
+        Self { job, group, limits: job.limit_set(), members, near, opposite }
     }
 
     /// Everything that findings depend on.
@@ -42,7 +42,7 @@ impl<'a> Asked<'a> {
             &self.group.key,
             (settings(&self.near), settings(&self.opposite)),
             (&tool.pull, &tool.slides, &tool.parting, &tool.keep_outs),
-            &self.sheet,
+            &self.limits,
             self.job.reading_distance,
         ))
     }

@@ -8,13 +8,13 @@ use inspection::{Beyond, Finding, KeepOutSite, OtherMark, Scene, Site, Surroundi
 use rayon::prelude::*;
 use relief::BuiltMark;
 use solid::segment::Segment;
-use trade::{Job, limits::Sheet};
+use trade::{Job, limits::LimitSet};
 
 /// Findings of the marks of a group, in its order.
 pub(crate) fn findings(steps: &impl Steps, asked: &Asked<'_>) -> Vec<Vec<Finding>> {
-    let Asked { job, group, sheet, members, near, opposite } = asked;
+    let Asked { job, group, limits, members, near, opposite } = asked;
     let parting: Vec<Segment> = steps.parting(&job.tool).iter().flat_map(|l| l.segments.iter().copied()).collect();
-    let keep_outs = keep_outs(steps, job, sheet);
+    let keep_outs = keep_outs(steps, job, limits);
     let other = |(at, b): &&Member| OtherMark {
         mark: *at,
         name: b.mark.id.clone(),
@@ -28,16 +28,16 @@ pub(crate) fn findings(steps: &impl Steps, asked: &Asked<'_>) -> Vec<Vec<Finding
         parting: &parting,
         keep_outs: &keep_outs,
         others: &others,
-        sheet,
+        limits,
         reading_distance: job.reading_distance,
     };
     let scene = Scene::new(&group.solid, beyond, &around);
     members.par_iter().map(|(at, built)| inspect(&Site::new(&scene, *at, built))).collect()
 }
 
-fn keep_outs(steps: &impl Steps, job: &Job, sheet: &Sheet) -> Vec<KeepOutSite> {
+fn keep_outs(steps: &impl Steps, job: &Job, limits: &LimitSet) -> Vec<KeepOutSite> {
     let site = |k: &trade::KeepOut| {
-        let mut limit = sheet.limit(k.kind.subject());
+        let mut limit = limits.limit(k.kind.subject());
         if let Some(margin) = k.margin {
             limit.value = margin;
             limit.source = "set for this keep-out".into();

@@ -17,7 +17,7 @@ pub enum Scope {
 }
 
 /// Marks that lie together, joined to one piece of the part; or all marks that are joined to nothing: those
-/// on a sheet, and surface-only ones.
+/// on a surface body, and surface-only ones.
 pub struct Group {
     /// Tells this group from every other on the same part.
     pub key: String,

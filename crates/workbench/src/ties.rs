@@ -12,7 +12,7 @@ const MOST_MOVED: f64 = 0.25;
 fn name(kind: PointKind) -> &'static str {
     match kind {
         PointKind::Corner => "corner",
-        PointKind::Centre => "middle of a hole or round edge",
+        PointKind::Centre => "centre of a hole or round edge",
         PointKind::Halfway => "point halfway along an edge",
     }
 }
@@ -68,10 +68,10 @@ fn point_on(steps: &impl Steps, seat: &Seat, wanted: &PartPoint) -> Result<DVec2
         .into_iter()
         .filter(|p| p.kind == wanted.kind)
         .min_by(|a, b| a.point.distance(near).total_cmp(&b.point.distance(near)))
-        .ok_or_else(|| format!("it is tied to a {what}, and its seat has none; tie it otherwise"))?;
+        .ok_or_else(|| format!("it is tied to a {what}, and its seat has none; tie it to something else"))?;
     if found.point.distance(near) > MOST_MOVED * steps.part().mesh.diagonal() {
         return Err(format!(
-            "the {what} that it is tied to is gone: the nearest one is {:.1} mm from where it was; tie it anew",
+            "the {what} that it is tied to is gone: the nearest one is {:.1} mm from where it was; tie it again",
             found.point.distance(near)
         ));
     }
@@ -90,7 +90,7 @@ fn box_on<'a>(
     let other = marks
         .iter()
         .find(|m| m.id == id)
-        .ok_or_else(|| format!("it is tied to the mark “{id}”, which is gone; tie it otherwise"))?;
+        .ok_or_else(|| format!("it is tied to the mark “{id}”, which is gone; tie it to something else"))?;
     if above.contains(&id) {
         let circle: Vec<String> = above.iter().chain([&id]).map(|id| format!("“{id}”")).collect();
         return Err(format!(

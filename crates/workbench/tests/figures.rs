@@ -91,7 +91,7 @@ fn a_dial_on_a_plane_is_whole_even_and_as_large_as_its_drawing() {
 }
 
 #[test]
-fn a_dial_lies_evenly_on_a_cylinder_in_a_round_tray() {
+fn a_dial_lies_evenly_on_a_cylinder_in_a_round_recessed_pad() {
     let part = Part::from_mesh(&cylinder(DVec3::new(-30.0, 0.0, 0.0), DVec3::X * 60.0, 25.0)).unwrap();
     let round = |s: &Surface| matches!(s, Surface::Cylinder { .. });
     let face = part.faces.iter().position(|f| round(&f.surface)).unwrap() as u32;

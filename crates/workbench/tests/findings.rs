@@ -115,7 +115,7 @@ fn a_mark_over_the_parting_line_fails_whatever_the_distance() {
 }
 
 #[test]
-fn without_pull_or_parting_line_those_checks_say_unchecked() {
+fn without_pull_or_parting_line_those_checks_say_not_checked() {
     let part = block();
     let mut job = job(vec![mark("A1", looking(&part, DVec3::Z))], vec![]);
     job.tool = Tool::default();
@@ -129,7 +129,7 @@ fn without_pull_or_parting_line_those_checks_say_unchecked() {
 }
 
 #[test]
-fn under_a_ledge_the_mark_is_trapped_though_its_walls_have_draft() {
+fn under_a_ledge_the_mark_is_caught_though_its_walls_have_draft() {
     // a bracket: a floor with a roof over half of it, both looking up
     let solid = |low, high| solid::boolean::Body::new(&demo::shapes::block(low, high), "block").unwrap();
     let bracket = solid(DVec3::ZERO, DVec3::new(30.0, 20.0, 4.0))
@@ -147,20 +147,20 @@ fn under_a_ledge_the_mark_is_trapped_though_its_walls_have_draft() {
     m.place.along = Tie::FromEnd { distance: 3.0 };
     let job = job(vec![m], vec![]);
     assert_eq!(found(&job, part.clone(), 0, Check::Draft).state, State::Passes);
-    let trapped = found(&job, part, 0, Check::Release);
-    assert_eq!(trapped.state, State::Fails, "{}", trapped.sentence);
+    let caught = found(&job, part, 0, Check::Release);
+    assert_eq!(caught.state, State::Fails, "{}", caught.sentence);
 }
 
 #[test]
 fn a_cut_deeper_than_the_wall_breaks_through_and_a_shallow_one_leaves_what_is_left() {
-    let recessed_pad = || {
+    let shell = || {
         let solid = |low, high| solid::boolean::Body::new(&demo::shapes::block(low, high), "block").unwrap();
-        let recessed_pad = solid(DVec3::ZERO, DVec3::new(40.0, 20.0, 10.0))
+        let shell = solid(DVec3::ZERO, DVec3::new(40.0, 20.0, 10.0))
             .with(&[], &[solid(DVec3::new(2.0, 2.0, -1.0), DVec3::new(38.0, 18.0, 7.6))])
             .unwrap();
-        Part::from_mesh(&recessed_pad.traced().mesh).unwrap()
+        Part::from_mesh(&shell.traced().mesh).unwrap()
     };
-    let part = recessed_pad();
+    let part = shell();
     let top = looking(&part, DVec3::Z);
     let mut m = mark("DO", top);
     m.relief = Relief { sense: Sense::Sunken, height: 0.6, ..Relief::default() };
@@ -169,7 +169,7 @@ fn a_cut_deeper_than_the_wall_breaks_through_and_a_shallow_one_leaves_what_is_le
     assert!((wall.measured.unwrap() - 75.0).abs() < 0.5, "{:?}", wall.measured);
     assert_eq!(wall.state, State::Passes);
     m.relief.height = 2.6;
-    let part = recessed_pad();
+    let part = shell();
     let wall = found(&job(vec![m], vec![]), part, 0, Check::Wall);
     assert_eq!(wall.state, State::Fails);
     assert!(wall.sentence.contains("through"), "{}", wall.sentence);
@@ -225,7 +225,7 @@ fn letters_set_too_close_run_together() {
 }
 
 #[test]
-fn cap_height_and_stroke_follow_the_held_level() {
+fn cap_height_and_stroke_follow_the_level_they_are_measured_at() {
     // held at the root, the top is smaller by 2·h·tan α = 2 · 0.3 · tan 5° = 0.0525 in height
     let part = block();
     let mut m = mark("HE", looking(&part, DVec3::Z));
@@ -268,7 +268,7 @@ fn the_pieces_and_the_rest_make_up_the_whole_solid() {
         let part = demo.read();
         let bench = Bench::new(part);
         let near = bench.outcome(&demo.job, Scope::NearMarks);
-        // what is joined to nothing is no piece of the solid, and a sheet is none
+        // what is joined to nothing is no piece of the solid, and a surface body is none
         let pieces: f64 = near.groups.iter().filter(|g| !g.apart).map(|g| g.solid.mesh.volume()).sum();
         let whole = bench.outcome(&demo.job, Scope::Whole);
         let Some(whole) = whole.whole().map(|solid| solid.mesh.volume()) else { continue };

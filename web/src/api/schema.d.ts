@@ -261,7 +261,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Lays a mark on its strip as it would be, without building or keeping anything. */
+        /** Places a mark on its strip as it would be, without building or keeping anything. */
         post: operations["placement"];
         delete?: never;
         options?: never;
@@ -363,7 +363,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Takes a newer part in the old one's place. The old one can be had back by a step back. */
+        /** Takes a newer part in the old one's place. Undo brings the old one back. */
         post: operations["confirm_revision"];
         delete?: never;
         options?: never;
@@ -551,7 +551,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** One step back. */
+        /** Undo: one step back. */
         post: operations["undo"];
         delete?: never;
         options?: never;
@@ -587,6 +587,23 @@ export interface paths {
         put?: never;
         /** Reads letter shapes, each drawn on a layer or in a group of its own that is named after its character. */
         post: operations["read_letters"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/limits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The limit sets that ship. */
+        get: operations["limits"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -669,7 +686,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** What a pattern is laid with. */
+        /** What a pattern is placed with. */
         get: operations["pattern"];
         put?: never;
         post?: never;
@@ -741,23 +758,6 @@ export interface paths {
         put?: never;
         /** Reads a roster from the bytes of a file, without keeping it: its first row names the columns. */
         post: operations["read"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/sheets": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** The limitss. */
-        get: operations["sheets"];
-        put?: never;
-        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1280,9 +1280,9 @@ export interface components {
         }) | (components["schemas"]["CopyMark"] & {
             /** @enum {string} */
             do: "copy_mark";
-        }) | (components["schemas"]["LayPattern"] & {
+        }) | (components["schemas"]["PlacePattern"] & {
             /** @enum {string} */
-            do: "lay_pattern";
+            do: "place_pattern";
         }) | (components["schemas"]["SetMark"] & {
             /** @enum {string} */
             do: "set_mark";
@@ -1588,7 +1588,7 @@ export interface components {
              */
             state: number;
             steel_size?: components["schemas"]["SteelSize"] | null;
-            /** @description What a step back would take back. */
+            /** @description The change that undo would undo. */
             undo?: string | null;
             verdict?: components["schemas"]["VerdictView"] | null;
         };
@@ -1645,19 +1645,13 @@ export interface components {
             marks: string[];
             name: string;
         };
-        /** @description The marks of a pattern on a face, tied as they were kept. */
-        LayPattern: {
-            /** Format: int32 */
-            face: number;
-            pattern: components["schemas"]["Pattern"];
-        };
         LayerView: {
             drawn: boolean;
             /** @description Empty for what lies in no named group. */
             name: string;
             shapes: number;
         };
-        /** @description How cavities are laid and numbered. */
+        /** @description How cavities are arranged and numbered. */
         Layout: {
             /**
              * Format: int32
@@ -1832,10 +1826,19 @@ export interface components {
             own: boolean;
             /**
              * Format: double
-             * @description What the sheet says, with the texture's share.
+             * @description The limit set's own, with the texture's share.
              */
             shipped: number;
             subject: components["schemas"]["Subject"];
+        };
+        LimitSetLine: {
+            limit: components["schemas"]["LimitShown"];
+            subject: components["schemas"]["Subject"];
+        };
+        LimitSetView: {
+            id: string;
+            limits: components["schemas"]["LimitSetLine"][];
+            name: string;
         };
         LimitShown: {
             /** Format: double */
@@ -1887,7 +1890,7 @@ export interface components {
             same: boolean;
             /** @description Of the fewest and of the most characters. */
             shortest?: string | null;
-            /** @description What it says in each row; nothing where its recipe makes no text. */
+            /** @description What it says in each row; nothing where its recipe gives no text. */
             texts: (string | null)[];
             widest?: components["schemas"]["Widest"] | null;
         };
@@ -2005,7 +2008,7 @@ export interface components {
              */
             rise: number;
         };
-        /** @description A limit that one job sets otherwise than its sheet. */
+        /** @description A limit that one job sets otherwise than its set. */
         OwnLimit: {
             /** @description Who asks for it: a drawing note, a customer's standard. */
             source: string;
@@ -2206,6 +2209,12 @@ export interface components {
             id: string;
             point: number[];
         };
+        /** @description The marks of a pattern on a face, tied as they were kept. */
+        PlacePattern: {
+            /** Format: int32 */
+            face: number;
+            pattern: components["schemas"]["Pattern"];
+        };
         /**
          * @description How flat lettering goes on a curved seat.
          * @enum {string}
@@ -2264,15 +2273,15 @@ export interface components {
             worst_at: number[];
         };
         PlacementWish: {
-            /** @description Placement its middle here instead: a point of the part, mm. */
+            /** @description Set its middle here instead: a point of the part, mm. */
             at?: number[] | null;
             mark: components["schemas"]["Mark"];
-            /** @description Placement its middle here instead: a place of the strip, mm. Ties stay ties. */
+            /** @description Set its middle here instead: a place of the strip, mm. Ties stay ties. */
             to?: number[] | null;
         };
         PlateEdit: {
             /** @enum {string} */
-            change: "lay";
+            change: "arrange";
             layout: components["schemas"]["Layout"];
             naming: components["schemas"]["CavityNaming"];
             /** Format: int32 */
@@ -2633,7 +2642,7 @@ export interface components {
             mark: string;
             sentence?: string | null;
             state?: components["schemas"]["State"] | null;
-            /** @description Empty where its recipe makes no text. */
+            /** @description Empty where its recipe gives no text. */
             text: string;
         };
         RowView: {
@@ -2764,7 +2773,7 @@ export interface components {
         SetLimit: {
             limit: components["schemas"]["OwnLimit"];
         };
-        /** @description Another sheet. */
+        /** @description Another limit set. */
         SetLimits: {
             limits: string;
         };
@@ -2794,15 +2803,6 @@ export interface components {
         /** @description A slide leaves otherwise. */
         SetSlidePull: {
             direction: number[];
-            name: string;
-        };
-        SheetLimit: {
-            limit: components["schemas"]["LimitShown"];
-            subject: components["schemas"]["Subject"];
-        };
-        SheetView: {
-            id: string;
-            limits: components["schemas"]["SheetLimit"][];
             name: string;
         };
         /** @enum {string} */
@@ -2898,7 +2898,7 @@ export interface components {
             author: string;
         };
         /**
-         * @description What a limit is about. The names are those of the inspection sheet's columns.
+         * @description What a limit is about. The names are those of the columns at Inspect.
          * @enum {string}
          */
         Subject: "draft" | "uniform_depth" | "cap_height" | "reading_angle" | "stroke" | "counter" | "gap" | "stroke_to_height" | "parting" | "clearance" | "wall_left" | "wall_least" | "wall_added" | "from_polished" | "from_sealing" | "from_clamping" | "from_gate" | "from_ejector_pin" | "from_weld_line";
@@ -4351,6 +4351,25 @@ export interface operations {
             };
         };
     };
+    limits: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LimitSetView"][];
+                };
+            };
+        };
+    };
     materials: {
         parameters: {
             query?: never;
@@ -4624,25 +4643,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Refusal"];
-                };
-            };
-        };
-    };
-    sheets: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["SheetView"][];
                 };
             };
         };

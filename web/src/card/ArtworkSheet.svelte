@@ -227,7 +227,7 @@
       <p class="do">
         <button class="press first" disabled={!fits} onclick={() => void draw()}>draw it</button>
         <button class="word" onclick={leave}>cancel</button>
-        {#if !fits && !view?.problem}<small>Say first how high it is, or what its unit is.</small>{/if}
+        {#if !fits && !view?.problem}<small>First set its height or its unit.</small>{/if}
       </p>
     </div>
   </div>

@@ -190,7 +190,7 @@
           aria-label="name of the face"
           spellcheck="false"
         />{#if replaced}
-          <small>— in the place of the face of that name</small>{/if}
+          <small>— replaces the face of that name</small>{/if}
       </p>
       <p>
         Each letter keeps
@@ -241,7 +241,7 @@
       </ul>
       {#if wrong}<p role="alert"><StateShape state="fails" /> {wrong}</p>{/if}
       <p class="do">
-        <button class="press first" disabled={!face.name.trim()} onclick={() => void take()}>letter with it</button>
+        <button class="press first" disabled={!face.name.trim()} onclick={() => void take()}>use this face</button>
         <button class="word" onclick={leave}>cancel</button>
         <small>The job keeps it, and so does the shop.</small>
       </p>

@@ -92,7 +92,7 @@
         No height, no change of the solid: for print, paint or a laser.</span
       >
     {:else if relief.sense === "stamp"}
-      <span class="quiet">A field kept free for what is struck in later; the text says how much that is at most.</span>
+      <span class="quiet">A field kept free for what is struck in later; the text is the most that it will hold.</span>
       It reaches {@render field(".")}
     {:else}
       {#if relief.sense === "sunken"}

@@ -23,7 +23,7 @@
 
 <select
   class="offer"
-  aria-label="put in a sign"
+  aria-label="insert a sign"
   value=""
   onchange={(e) => {
     const sign = e.currentTarget.value;

@@ -43,12 +43,12 @@
       onblur={() => void keep()}
     />
   {:else}
-    Lettered and relieved
+    Lettering and relief
     <ChoiceField
       value={mark.style ?? NONE}
       label="style"
       choices={[
-        { value: NONE, says: "by itself" },
+        { value: NONE, says: "of their own" },
         ...known.map((m) => ({ value: m, says: `in the style “${m}”` })),
         { value: NEW, says: "under a new name …" },
       ]}

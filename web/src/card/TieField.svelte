@@ -66,7 +66,7 @@
     ),
   );
 
-  const words: Record<Schemas["PointKind"], string> = { corner: "corner", centre: "middle", halfway: "halfway point" };
+  const words: Record<Schemas["PointKind"], string> = { corner: "corner", centre: "centre", halfway: "halfway point" };
   const point = (p: SeatView["points"][number]) =>
     `the ${words[p.point.kind]} at ${p.grid[0].toFixed(1)}, ${p.grid[1].toFixed(1)}`.replaceAll("-", "−");
   /** The point that it is tied to now: the nearest of its kind. */

@@ -1,7 +1,8 @@
-<!-- `?` lists the keys. -->
+<!-- `?` lists the keys, and what our own words mean. -->
 <script lang="ts">
   import { Modal } from "flowbite-svelte";
   import { sheet } from "../pieces/theme";
+  import { tips } from "../words";
 
   let open = $state(false);
 
@@ -20,7 +21,7 @@
     ["Alt ↑ ↓", "on a plate: move it in the rack"],
     ["Ctrl Z", "undo"],
     ["Ctrl Shift Z", "redo"],
-    ["?", "this list"],
+    ["?", "this list of keys and words"],
   ];
 
   function pressed(event: KeyboardEvent) {
@@ -31,13 +32,19 @@
 
 <svelte:window onkeydown={pressed} />
 
-<Modal bind:open title="Keys" class={sheet.base} classes={{ header: sheet.header, body: sheet.body }}>
+<Modal bind:open title="Keys and words" class={sheet.base} classes={{ header: sheet.header, body: sheet.body }}>
   <dl>
     {#each keys as [key, does] (key)}
       <dt>{key}</dt>
       <dd>{does}</dd>
     {/each}
   </dl>
+  <h3>Words</h3>
+  <ul>
+    {#each Object.entries(tips) as [word, tip] (word)}
+      <li>{tip}</li>
+    {/each}
+  </ul>
 </Modal>
 
 <style>
@@ -52,5 +59,15 @@
   }
   dd {
     margin: 0;
+  }
+  h3 {
+    margin: 16px 0 5px;
+    font-size: 15px;
+  }
+  ul {
+    margin: 0;
+    padding: 0;
+    list-style: none;
+    line-height: 1.5;
   }
 </style>

@@ -150,7 +150,7 @@
       </p>
     {/if}
   </main>
-  {#if over}<div class="target">Let go: a new job begins with this part</div>{/if}
+  {#if over}<div class="target">Drop to begin a new job with this part</div>{/if}
 </div>
 
 <style>

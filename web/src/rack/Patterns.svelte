@@ -1,4 +1,4 @@
-<!-- Patterns of the shop: marks that are kept to be laid on other jobs with their ties. -->
+<!-- Patterns of the shop: marks that are kept to be placed on other jobs with their ties. -->
 <script lang="ts">
   import { Modal } from "flowbite-svelte";
   import { api, problem, type Mark, type Schemas } from "../api/client";
@@ -13,14 +13,14 @@
     session,
     mark,
     open = $bindable(),
-    onlay,
+    onapply,
   }: {
     session: Session;
     /** The picked mark. */
     mark?: Mark;
     open: boolean;
-    /** The face is required that it is laid on. */
-    onlay: (pattern: Schemas["Pattern"]) => void;
+    /** Called with the pattern that goes on the face clicked next. */
+    onapply: (pattern: Schemas["Pattern"]) => void;
   } = $props();
 
   let all = $state.raw<Schemas["PatternView"][]>([]);
@@ -64,7 +64,7 @@
       return;
     }
     open = false;
-    onlay(data);
+    onapply(data);
   }
 
   async function put(id: string, gone: boolean) {
@@ -118,7 +118,7 @@
         <button class="word" onclick={() => void put(pattern.id, true)}>archive</button>
       </li>
     {:else}
-      <li class="none">None is kept yet{mark ? "" : ": pick the mark that one is to be made of"}.</li>
+      <li class="none">None yet{mark ? "" : ": pick the mark to make one of"}.</li>
     {/each}
   </ul>
   {#if gone.length}

@@ -14,14 +14,14 @@
     adding,
     onpick,
     onadd,
-    onlay,
+    onapply,
   }: {
     session: Session;
     picked?: string;
     adding: boolean;
     onpick: (id: string) => void;
     onadd: () => void;
-    onlay: (pattern: Schemas["Pattern"]) => void;
+    onapply: (pattern: Schemas["Pattern"]) => void;
   } = $props();
 
   let patterns = $state(false);
@@ -55,7 +55,7 @@
     <button class="word" onclick={() => (patterns = true)} title="Marks kept for other jobs">patterns</button>
     <button class="word" aria-pressed={adding} onclick={onadd} title="Add a mark (n)">add a mark</button>
   </header>
-  <Patterns {session} mark={session.marks.find((m) => m.id === picked)} bind:open={patterns} {onlay} />
+  <Patterns {session} mark={session.marks.find((m) => m.id === picked)} bind:open={patterns} {onapply} />
   <Shown {session} />
   <ol>
     {#each session.marks as mark, at (mark.id)}

@@ -15,7 +15,7 @@
 </script>
 
 {#if !rows}
-  <p class="soft">Checking what is {word} already …</p>
+  <p class="soft">Checking which rows are already {word} …</p>
 {:else if rows.running}
   <p class="run" aria-live="polite">
     {doing[rows.running.work]}: {rows.running.done} of {rows.running.total}
@@ -27,7 +27,7 @@
     <button class="press first" onclick={() => void session.beginRows(work)}
       >{wish[work]} {done ? `the other ${total - done}` : `all ${many(total, "row")}`}</button
     >
-    {#if done}<span class="soft">{done} of {total} {done === 1 ? "is" : "are"} {word} and stay so.</span>{/if}
+    {#if done}<span class="soft">{done} of {total} {done === 1 ? "is" : "are"} {word} and kept.</span>{/if}
   </p>
 {/if}
 

@@ -7,7 +7,7 @@
   import Caption from "./Caption.svelte";
   import { type By, Carrier, heldBy, moved, round } from "./carrier";
   import Drawing from "./Drawing.svelte";
-  import type { Lays } from "./placements.svelte";
+  import type { Placements } from "./placements.svelte";
   import Paper from "./Paper.svelte";
   import { reaches, tiedTo } from "./reach";
   import Ruler from "./Ruler.svelte";
@@ -26,7 +26,7 @@
   }: {
     session: Session;
     seat: SeatView;
-    placements: Lays;
+    placements: Placements;
     mark?: Mark;
     /** The letter of the mark that is changed by itself. */
     letter?: number;
@@ -207,7 +207,7 @@
 
   const ties = $derived(mark ? [mark.place.along, mark.place.up] : []);
   const byPoint = $derived(ties.some((t) => t.tie === "point"));
-  const pointWords = { corner: "corner", centre: "middle of a round edge", halfway: "halfway along an edge" };
+  const pointWords = { corner: "corner", centre: "centre of a round edge", halfway: "halfway along an edge" };
 </script>
 
 <figure>
@@ -274,7 +274,7 @@
             d="M0-5L5 0L0 5L-5 0Z"
             transform="translate({view.x(placed.worst_at[0])} {view.y(placed.worst_at[1])})"
           >
-            <title>Here lengths are off most, by {signed(placed.scale_error, 1)} %</title>
+            <title>Lengths are off most here, by {signed(placed.scale_error, 1)} %</title>
           </path>
         {/if}
         {#if beside}

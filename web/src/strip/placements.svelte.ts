@@ -1,12 +1,12 @@
 import { api, problem, type PlacementView, type Mark } from "../api/client";
 import type { Session } from "../session.svelte";
 
-export type Laid = { placed: PlacementView } | { problem: string };
+export type Placed = { placed: PlacementView } | { problem: string };
 
-/** Marks laid out on their strips as they would be, by the server; the newest wish goes first. */
-export class Lays {
+/** Marks placed out on their strips as they would be, by the server; the newest wish goes first. */
+export class Placements {
   /** By the mark's id: how it lies now, live changes included. */
-  laid = $state.raw<Record<string, Laid>>({});
+  placed = $state.raw<Record<string, Placed>>({});
   readonly #params: () => Session["params"];
   readonly #asked = new Map<string, { mark: Mark; wish: string }>();
   readonly #busy = new Set<string>();
@@ -16,7 +16,7 @@ export class Lays {
     this.#params = params;
   }
 
-  /** Lays `mark`; while an answer is on its way only the newest wish is kept. `seat` tells seats of other tools apart. */
+  /** Places `mark`; while an answer is on its way only the newest wish is kept. `seat` tells seats of other tools apart. */
   wish(mark: Mark, seat: string) {
     const wish = JSON.stringify(mark) + seat;
     if (this.#asked.get(mark.id)?.wish === wish) return;
@@ -43,17 +43,17 @@ export class Lays {
   }
 
   /** Thousands of points: replaced as a whole, never watched one by one. */
-  #keep(id: string, laid: Laid) {
-    this.laid = { ...this.laid, [id]: laid };
+  #keep(id: string, placed: Placed) {
+    this.placed = { ...this.placed, [id]: placed };
   }
 
   of(id: string | undefined): PlacementView | undefined {
-    const laid = id === undefined ? undefined : this.laid[id];
-    return laid && "placed" in laid ? laid.placed : undefined;
+    const placed = id === undefined ? undefined : this.placed[id];
+    return placed && "placed" in placed ? placed.placed : undefined;
   }
 
   problem(id: string): string | undefined {
-    const laid = this.laid[id];
-    return laid && "problem" in laid ? laid.problem : undefined;
+    const placed = this.placed[id];
+    return placed && "problem" in placed ? placed.problem : undefined;
   }
 }

@@ -235,7 +235,7 @@ impl<'a> Found<'a> {
             return Err(ArtworkError::Unreadable(format!("it inserts the block “{name:.40}”, which it doesn't have")));
         };
         if inside.contains(&name) {
-            return Err(ArtworkError::Unreadable(format!("the block “{name:.40}” lies in itself; take it apart")));
+            return Err(ArtworkError::Unreadable(format!("the block “{name:.40}” contains itself; explode it")));
         }
         if inside.len() >= DEEPEST {
             return Err(ArtworkError::TooDeep(inside.len()));

@@ -21,7 +21,7 @@ impl Reader<'_> {
         let Some(pair) = here else {
             let line = self.pairs.get(self.at).or(self.hatch.pairs.last()).map_or(0, |p| p.line);
             return Err(ArtworkError::Unreadable(format!(
-                "line {line}: a hatch is not as it should be: group code {code} is missing"
+                "line {line}: a hatch is incomplete: group code {code} is missing"
             )));
         };
         self.at += 1;
@@ -119,7 +119,7 @@ impl Reader<'_> {
             }
         }
         let spline = Spline::new(degree, knots, places, weights);
-        spline.map(Curve::Spline).ok_or_else(|| ArtworkError::Unreadable("a hatch has a spline that isn't one".into()))
+        spline.map(Curve::Spline).ok_or_else(|| ArtworkError::Unreadable("a hatch has an invalid spline".into()))
     }
 }
 

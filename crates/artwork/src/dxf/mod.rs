@@ -112,7 +112,7 @@ fn draw(found: &Found<'_>, wish: &Wish) -> Result<Drawn, ArtworkError> {
     let (scale, stroke) = match whole {
         _ if stroke == 0.0 => (DRAWN_HIGH / tall, 0.0),
         Some(whole) => (DRAWN_HIGH / whole * (whole - stroke) / tall, stroke * DRAWN_HIGH / whole),
-        None => return Err(ArtworkError::Wish("a width of lines is in mm; say how high the drawing is to be".into())),
+        None => return Err(ArtworkError::Wish("a line width is in mm; set the drawing's height first".into())),
     };
     if !(scale.is_finite() && scale > 0.0) {
         return Err(ArtworkError::Nothing(layers));

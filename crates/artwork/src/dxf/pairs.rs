@@ -26,7 +26,7 @@ pub struct Item<'a> {
 /// It is a binary DXF.
 pub fn text(bytes: &[u8]) -> Result<Cow<'_, str>, ArtworkError> {
     if bytes.contains(&0) {
-        return Err(ArtworkError::Unreadable("it is a binary DXF; write it as text".into()));
+        return Err(ArtworkError::Unreadable("it is a binary DXF; save it as text".into()));
     }
     Ok(String::from_utf8_lossy(bytes.strip_prefix(b"\xef\xbb\xbf").unwrap_or(bytes)))
 }
@@ -43,7 +43,7 @@ pub fn pairs(text: &str) -> Result<Vec<Pair<'_>>, ArtworkError> {
                 break;
             }
             let shown: String = code.trim().chars().take(40).collect();
-            return Err(ArtworkError::Unreadable(format!("line {line}: “{shown}” is no group code of a DXF")));
+            return Err(ArtworkError::Unreadable(format!("line {line}: “{shown}” is not a DXF group code")));
         };
         let Some((_, value)) = lines.next() else {
             return Err(ArtworkError::Unreadable(format!("line {line}: the file ends in the middle of it")));
@@ -73,7 +73,7 @@ impl Pair<'_> {
         let number = self.value.parse::<f64>().ok().filter(|v| v.abs() < 1e12);
         number.ok_or_else(|| {
             let shown: String = self.value.chars().take(40).collect();
-            ArtworkError::Unreadable(format!("line {}: “{shown}” is no number", self.line))
+            ArtworkError::Unreadable(format!("line {}: “{shown}” is not a number", self.line))
         })
     }
 }

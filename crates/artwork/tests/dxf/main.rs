@@ -113,7 +113,7 @@ fn blocks_are_put_in_turned_scaled_and_repeated_and_may_not_lie_in_themselves() 
 
     dxf.blocks = block("pair", &insert("other", &[])) + &block("other", &insert("pair", &[]));
     let error = dxf.read(&Wish::default()).unwrap_err().to_string();
-    assert!(error.contains("“pair” lies in itself"), "{error}");
+    assert!(error.contains("“pair” contains itself"), "{error}");
     dxf.blocks = String::new();
     assert!(dxf.read(&Wish::default()).unwrap_err().to_string().contains("“pair”, which it doesn't have"));
     // ten in each of ten of each of ten …
@@ -266,7 +266,7 @@ fn lines_are_widened_if_that_is_wished() {
     // mm mean nothing as long as nothing says how long a unit is
     let unsized_ = Dxf { header: String::new(), ..dxf };
     let error = unsized_.read(&Wish { stroke: Some(1.0), ..Wish::default() }).unwrap_err();
-    assert!(error.to_string().contains("how high") && error.by_wish().is_some(), "{error}");
+    assert!(error.to_string().contains("height first") && error.by_wish().is_some(), "{error}");
 }
 
 #[test]
@@ -287,17 +287,17 @@ fn simplifying_keeps_within_its_tolerance_and_says_what_it_did() {
     }
     let unsized_ = Dxf { header: String::new(), ..dxf };
     let error = unsized_.read(&Wish { within: Some(0.1), ..Wish::default() }).unwrap_err().to_string();
-    assert!(error.contains("how high"), "{error}");
+    assert!(error.contains("height first"), "{error}");
 }
 
 #[test]
 fn what_is_broken_or_asks_too_much_is_refused_in_words() {
     let ok = Dxf::of(circle("0", (0.0, 0.0), 10.0)).text();
     for (text, says) in [
-        (ok.replace("\n10\n", "\nten\n").replacen("  40\n10", "  40\nnan", 1), "no number"),
-        (ok.replacen("  40\n10", "  40\nnan", 1), "“nan” is no number"),
-        (ok.replacen("  40\n10", "  40\n1e300", 1), "“1e300” is no number"),
-        (ok.replacen("  40\n10", "  x\n10", 1), "“x” is no group code"),
+        (ok.replace("\n10\n", "\nten\n").replacen("  40\n10", "  40\nnan", 1), "not a number"),
+        (ok.replacen("  40\n10", "  40\nnan", 1), "“nan” is not a number"),
+        (ok.replacen("  40\n10", "  40\n1e300", 1), "“1e300” is not a number"),
+        (ok.replacen("  40\n10", "  x\n10", 1), "“x” is not a DXF group code"),
         (ok.replacen("0\nEOF\n", "0\n", 1), "ends in the middle"),
         (format!("{ok}\0"), "binary DXF"),
         (Dxf::of("").text(), "nothing that is filled"),
@@ -363,7 +363,7 @@ fn no_cut_or_altered_file_stops_the_reader() {
                     read_some += 1;
                 }
                 Err(error) => {
-                    assert_ne!(error, ArtworkError::Unreadable("the reader stumbled over it".into()), "at {at}");
+                    assert_ne!(error, ArtworkError::Unreadable("the reader failed on it".into()), "at {at}");
                     refused_some += 1;
                 }
             }

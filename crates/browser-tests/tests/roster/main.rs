@@ -123,9 +123,9 @@ async fn a_roster_is_typed_pasted_and_read_and_a_recipe_says_each_row() -> Resul
     browser.press("nav a[href$='/roster']").await?;
     browser.says("shortest “VB-007 C1”, longest “VB-009 C101”").await?;
     // it goes back and forth like every other change
-    browser.press("button[title^='take back']").await?;
+    browser.press("button[title^='undo:']").await?;
     browser.says("VB-007 C").await?;
-    browser.press("button[title^='do again']").await?;
+    browser.press("button[title^='redo:']").await?;
 
     // handed off as the row on show, and written as a file
     browser.press("button[aria-label='show row 3']").await?;
@@ -352,10 +352,10 @@ async fn all_rows_are_looked_through_stopped_and_handed_off() -> Result<()> {
     browser.press("input[data-kind='solid_stl']").await?;
     // two rows are alike in all that the name is made of here
     browser.press_text("Compose the name from pieces").await?;
-    browser.says("6 rows can't be called so").await?;
+    browser.says("6 rows can't be named this way").await?;
     browser.choose("select[aria-label='add a piece']", "a column of the roster").await?;
     browser.choose("select[aria-label='column of the piece']", "cavity").await?;
-    browser.says("2 rows can't be called so: row 2").await?;
+    browser.says("2 rows can't be named this way: row 2").await?;
     server
         .edit(
             &id,
@@ -369,7 +369,7 @@ async fn all_rows_are_looked_through_stopped_and_handed_off() -> Result<()> {
     server.edit(&id, BY, json!({"do": "roster", "edit": paste})).await?;
     browser.press_text("Build all 60 rows").await?;
     browser.press_text("Stop").await?;
-    browser.says("stay so").await?;
+    browser.says("built and kept").await?;
     browser.press(".run .press.first").await?;
     browser.press_text("Hand off all 60 rows").await?;
     let files = opened(browser.downloaded("-rows.zip").await?)?;

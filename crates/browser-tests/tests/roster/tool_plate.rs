@@ -26,7 +26,7 @@ pub(super) async fn plate(
 }
 
 #[tokio::test(flavor = "multi_thread")]
-async fn cavities_are_laid_on_the_tool_plate_moved_left_out_and_printed() -> Result<()> {
+async fn cavities_are_arranged_on_the_tool_plate_moved_left_out_and_printed() -> Result<()> {
     let cluster = Cluster::start(false);
     let server = Server::start(&cluster.url())?;
     let browser = Browser::at_the_bench(&server.base, BY).await?;
@@ -37,7 +37,7 @@ async fn cavities_are_laid_on_the_tool_plate_moved_left_out_and_printed() -> Res
     browser.write("input[aria-label='distance up']", "40", Key::Enter).await?;
     browser.choose("select[aria-label='way of the numbers']", "back and forth").await?;
     browser.choose("select[aria-label='how cavities are turned']", "every other line turned by half").await?;
-    browser.press_text("Placement 6 cavities").await?;
+    browser.press_text("Arrange 6 cavities").await?;
     let laid = plate(&server, &id, "six cavities", |c| c.len() == 6).await?;
     ensure!(laid[0]["at"] == json!([-50.0, -20.0]) && laid[0]["turn"] == 0.0, "{laid:?}");
     ensure!(laid[3]["at"] == json!([50.0, 20.0]) && laid[3]["turn"] == 180.0, "{laid:?}");
@@ -62,7 +62,7 @@ async fn cavities_are_laid_on_the_tool_plate_moved_left_out_and_printed() -> Res
     browser.press_text("restore").await?;
     rows(&server, &id, &["1", "3", "4", "5", "6", ""]).await?;
     browser.says("Cavity without an ID").await?;
-    browser.press("button[title^='take back']").await?;
+    browser.press("button[title^='undo:']").await?;
     plate(&server, &id, "taken back", |c| c[1]["row"].is_null()).await?;
 
     // printed with the handoff
@@ -85,7 +85,7 @@ async fn cavities_are_laid_on_the_tool_plate_moved_left_out_and_printed() -> Res
     let layout =
         json!({"layout": "circle", "count": 2000, "radius": 50.0, "first": 0.0, "clockwise": true, "turned": true});
     let lay =
-        json!({"do": "tool_plate", "edit": {"change": "placement", "layout": layout, "naming": "letters", "start": 1}});
+        json!({"do": "tool_plate", "edit": {"change": "arrange", "layout": layout, "naming": "letters", "start": 1}});
     let (status, said) = server.try_edit(&id, BY, lay).await?;
     ensure!(status == 422 && said.to_string().contains("between 1 and 1024 can be arranged"), "{status} {said}");
     browser.quit().await

@@ -12,7 +12,7 @@ use trade::{
     cavity_id::CavityNaming,
     figure::{Dial, DialOf, DialRing},
     recipe::{DateFrom, MaterialCode, PieceOf, Revision},
-    tool_plate::{Corner, Layout, laid},
+    tool_plate::{Corner, Layout, arranged},
 };
 
 fn barrel(surface: &Surface) -> bool {
@@ -33,7 +33,7 @@ fn cavities(part: &str, variant: &str, layout: &Layout) -> (Roster, ToolPlate) {
         ],
         rows: vec![Row { id: 1, cells: vec![part.into(), variant.into(), String::new()] }],
     };
-    let plate = laid(layout, CavityNaming::Numbers, 1, &mut roster, 2).expect("the demo's layout is in range");
+    let plate = arranged(layout, CavityNaming::Numbers, 1, &mut roster, 2).expect("the demo's layout is in range");
     (roster, plate)
 }
 

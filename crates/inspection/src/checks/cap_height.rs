@@ -23,8 +23,8 @@ pub fn reading_angle(height: f64, distance: f64) -> f64 {
 pub const NEEDS: &[Need] = &[Need::Lettering, Need::Capitals];
 
 pub fn check(site: &Site<'_>) -> Finding {
-    let limit = site.scene.sheet.limit(Subject::CapHeight);
-    let angle_limit = site.scene.sheet.limit(Subject::ReadingAngle);
+    let limit = site.scene.limits.limit(Subject::CapHeight);
+    let angle_limit = site.scene.limits.limit(Subject::ReadingAngle);
     let measured = site.each(|c| {
         let counts = c.text.chars().next().is_some_and(|c| c.is_uppercase() || c.is_ascii_digit());
         let up = site.built.placed.characters[c.character as usize].along.perp();
@@ -56,7 +56,7 @@ pub fn check(site: &Site<'_>) -> Finding {
         }
     }
     finding.says(format!(
-        "The lowest capital is {least:.2} mm high and fills {angle:.0}′ at {distance:.0} mm; at least {:.2} mm and {:.0}′ are required.",
+        "The lowest capital is {least:.2} mm high and subtends {angle:.0}′ at {distance:.0} mm; at least {:.2} mm and {:.0}′ are required.",
         limit.value, angle_limit.value
     ))
 }

@@ -21,7 +21,7 @@ const ERROR_MM: f64 = 0.002;
 pub const NEEDS: &[Need] = &[];
 
 pub fn check(site: &Site<'_>) -> Finding {
-    let limit = site.scene.sheet.limit(Subject::Clearance);
+    let limit = site.scene.limits.limit(Subject::Clearance);
     let cap = site.built.placed.cap_height;
     let clears = site.built.mark.relief.pad.is_some_and(|p| p.clears > 0.0);
     let pad = site.pad.as_ref().map(|pad| site.rim(pad));

@@ -126,7 +126,7 @@ fn went_through(site: &Site<'_>, c: &CharacterSite, counters: usize) -> Option<(
     let letter = &c.text;
     let at = |t: u32| Some(Witness::Facet { corners: site.scene.mesh().corners(t as usize) });
     if let Some(&t) = c.top.first() {
-        return Some((format!("“{letter}” was to go through, and some of the wall is left."), at(t)));
+        return Some((format!("“{letter}” should go right through, but some of the wall is left."), at(t)));
     }
     if c.walls.is_empty() {
         return Some((format!("“{letter}” is lost: it cuts nothing."), None));

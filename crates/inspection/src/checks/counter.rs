@@ -17,7 +17,7 @@ use trade::limits::{State, Subject};
 pub const NEEDS: &[Need] = &[Need::Lettering];
 
 pub fn check(site: &Site<'_>) -> Finding {
-    let limit = site.scene.sheet.limit(Subject::Counter);
+    let limit = site.scene.limits.limit(Subject::Counter);
     let measured = site.each(|c| {
         c.root_outline
             .iter()
@@ -38,7 +38,6 @@ pub fn check(site: &Site<'_>) -> Finding {
             "No letter of this mark has a counter at the root.",
         );
     };
-    let sentence =
-        format!("The smallest counter is open by {least:.3} mm at the root, in “{}”.", finding.worst_letter());
+    let sentence = format!("The smallest counter is {least:.3} mm wide at the root, in “{}”.", finding.worst_letter());
     finding.says(sentence)
 }

@@ -19,7 +19,7 @@ const ERROR_DEG: f64 = 0.05;
 pub const NEEDS: &[Need] = &[Need::Relief];
 
 pub fn check(site: &Site<'_>) -> Finding {
-    let limit = site.scene.sheet.limit(Subject::Draft);
+    let limit = site.scene.limits.limit(Subject::Draft);
     let Some(pull) = site.pull else {
         return Finding::not_checked(
             site.id(),
@@ -44,11 +44,11 @@ pub fn check(site: &Site<'_>) -> Finding {
     };
     let sentence = if undercut > 0 {
         let many = if undercut == 1 { "1 letter doesn't".into() } else { format!("{undercut} letters don't") };
-        format!("{many} leave the tool: the steepest wall of “{letter}” leans back by {:.1}°.", -least)
+        format!("{many} release: the steepest wall of “{letter}” leans back by {:.1}°.", -least)
     } else if failing > 0 {
         format!("The walls of “{letter}” have {least:.2}° of draft where {:.2}° are required.", limit.value)
     } else {
-        format!("Every wall leaves the tool with at least {least:.2}°.")
+        format!("Every wall has at least {least:.2}° of draft.")
     };
     finding.says(sentence)
 }

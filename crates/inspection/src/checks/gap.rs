@@ -14,7 +14,7 @@ use trade::limits::{State, Subject};
 pub const NEEDS: &[Need] = &[Need::Lettering];
 
 pub fn check(site: &Site<'_>) -> Finding {
-    let limit = site.scene.sheet.limit(Subject::Gap);
+    let limit = site.scene.limits.limit(Subject::Gap);
     let strokes: Vec<f64> =
         site.each(|c| stroke::narrowest(site, c).map(|(d, _)| d)).into_iter().filter_map(|(_, _, d)| d).collect();
     let Some(stroke) = strokes.into_iter().reduce(f64::min) else {
@@ -36,7 +36,7 @@ pub fn check(site: &Site<'_>) -> Finding {
         return Finding::not_checked(site.id(), Check::Gap, "The characters have no footprint on the finished solid.");
     };
     let sentence = format!(
-        "The narrowest gap is {:.3} mm, {least:.1} strokes of {stroke:.3}, beside “{}”.",
+        "The narrowest gap is {:.3} mm, {least:.1} times the stroke of {stroke:.3}, beside “{}”.",
         least * stroke,
         finding.worst_letter()
     );

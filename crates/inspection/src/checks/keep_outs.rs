@@ -71,7 +71,7 @@ pub fn check(site: &Site<'_>) -> Finding {
     let mut sentence = if least <= 0.0 {
         format!("“{letter}” lies on {place}.")
     } else {
-        format!("“{letter}” comes within {least:.3} mm of {place}; it stays {margin:.2} mm away.")
+        format!("“{letter}” comes within {least:.3} mm of {place}; {margin:.2} mm are required.")
     };
     if finding.state != State::Fails {
         sentence = format!(

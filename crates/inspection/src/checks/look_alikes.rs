@@ -17,7 +17,7 @@ pub fn check(site: &Site<'_>) -> Finding {
             site.id(),
             Check::LookAlikes,
             State::Marginal,
-            format!("{} stand in one mark and are easily taken for one another.", pairs.join(", ")),
+            format!("{} are both in this mark and are easily confused.", pairs.join(", ")),
         );
     }
     match look_alikes::upside_down(text) {
@@ -31,7 +31,7 @@ pub fn check(site: &Site<'_>) -> Finding {
             site.id(),
             Check::LookAlikes,
             State::Passes,
-            "No two characters of the mark are taken for one another.",
+            "No two characters of the mark are easily confused.",
         ),
     }
 }

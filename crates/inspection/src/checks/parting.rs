@@ -25,7 +25,7 @@ const ON_SEAT: f64 = 0.05;
 pub const NEEDS: &[Need] = &[];
 
 pub fn check(site: &Site<'_>) -> Finding {
-    let limit = site.scene.sheet.limit(Subject::Parting);
+    let limit = site.scene.limits.limit(Subject::Parting);
     let line = site.scene.parting;
     if line.is_empty() {
         return Finding::not_checked(site.id(), Check::Parting, "No parting line is set. Draw it at the part.");

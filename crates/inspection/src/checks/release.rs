@@ -27,7 +27,7 @@ pub fn check(site: &Site<'_>) -> Finding {
         );
     };
     let mesh = site.scene.mesh();
-    let trapped = site.each_body(|c| {
+    let bodies = site.each_body(|c| {
         c.top.iter().chain(&c.walls).find_map(|&t| {
             let normal = mesh.normal(t as usize);
             // an undercut facet is the draft check's; its own wall would stop the ray
@@ -35,10 +35,10 @@ pub fn check(site: &Site<'_>) -> Finding {
                 return None;
             }
             let from = mesh.centroid(t as usize) + normal * OFF;
-            site.scene.next_skin(from, pull, NEAREST).map(|(_, to)| Witness::Pair { from, to })
+            site.scene.next_surface(from, pull, NEAREST).map(|(_, to)| Witness::Pair { from, to })
         })
     });
-    let caught: Vec<&(u32, String, Option<Witness>)> = trapped.iter().filter(|(_, _, w)| w.is_some()).collect();
+    let caught: Vec<&(u32, String, Option<Witness>)> = bodies.iter().filter(|(_, _, w)| w.is_some()).collect();
     let mut finding = match caught.first() {
         None => Finding::plain(
             site.id(),

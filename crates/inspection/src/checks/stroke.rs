@@ -24,7 +24,7 @@ pub fn narrowest(site: &Site<'_>, c: &CharacterSite) -> Option<(f64, Witness)> {
 pub const NEEDS: &[Need] = &[Need::Lettering];
 
 pub fn check(site: &Site<'_>) -> Finding {
-    let limit = site.scene.sheet.limit(Subject::Stroke);
+    let limit = site.scene.limits.limit(Subject::Stroke);
     let measured = site.each(|c| narrowest(site, c).map(|(d, w)| (d, Some(w))));
     let finding = Finding::judged(site.id(), Check::Stroke, "mm", &limit, ERROR_MM, measured);
     let Some(least) = finding.measured else {

@@ -9,7 +9,7 @@ use trade::limits::Subject;
 pub const NEEDS: &[Need] = &[Need::Ground, Need::Relief, Need::Lettering];
 
 pub fn check(site: &Site<'_>) -> Finding {
-    let limit = site.scene.sheet.limit(Subject::StrokeToHeight);
+    let limit = site.scene.limits.limit(Subject::StrokeToHeight);
     let measured = site.each(|c| {
         let (width, witness) = stroke::narrowest(site, c)?;
         c.heights.filter(|h| h.mean > 0.0).map(|h| (width / h.mean, Some(witness)))

@@ -17,7 +17,7 @@ pub const NEEDS: &[Need] = &[Need::Ground, Need::Relief];
 
 pub fn check(site: &Site<'_>) -> Finding {
     let nominal = site.built.mark.relief.height;
-    let limit = site.scene.sheet.limit(Subject::UniformDepth);
+    let limit = site.scene.limits.limit(Subject::UniformDepth);
     let lowest = site.bodies().map(|c| c.relief.height).fold(f64::INFINITY, f64::min);
     let error = ERROR_MM / lowest * 100.0;
     let percent = |mm: f64| mm / nominal * 100.0;
@@ -55,7 +55,7 @@ pub fn check(site: &Site<'_>) -> Finding {
         State::Fails => format!(
             "The lettering is between {least:.3} and {greatest:.3} mm {word} where {nominal:.3} was set (mean {mean:.3})."
         ),
-        _ => format!("The lettering is {mean:.3} mm {word} on the mean, between {least:.3} and {greatest:.3}."),
+        _ => format!("The lettering is {mean:.3} mm {word} on average, between {least:.3} and {greatest:.3}."),
     };
     finding.says(sentence)
 }

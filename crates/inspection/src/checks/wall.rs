@@ -41,11 +41,11 @@ pub fn check(site: &Site<'_>) -> Finding {
 
 /// The wall under what is sunken, or raised; `None` where nothing is or no ray met the other side.
 fn thickness(site: &Site<'_>, sunken: bool) -> Option<Finding> {
-    let sheet = site.scene.sheet;
+    let limits = site.scene.limits;
     let (limit, least) = if sunken {
-        (sheet.limit(Subject::WallLeft), Some(sheet.limit(Subject::WallLeast)))
+        (limits.limit(Subject::WallLeft), Some(limits.limit(Subject::WallLeast)))
     } else {
-        (sheet.limit(Subject::WallAdded), None)
+        (limits.limit(Subject::WallAdded), None)
     };
     let measured: Vec<_> = site
         .each_body(|c| (c.is_sunken() == sunken).then(|| thinnest(site, c)))
@@ -63,7 +63,7 @@ fn thickness(site: &Site<'_>, sunken: bool) -> Option<Finding> {
         Some(least) => {
             finding.state = finding.state.max(least.judge(thinnest, ERROR_MM));
             format!(
-                "Under the floor {thinnest:.2} mm of wall are left, {percent:.0} % of what was there; at least {:.0} % and {:.1} mm are required.",
+                "The wall left under the floor is {thinnest:.2} mm, {percent:.0} % of what it was; at least {:.0} % and {:.1} mm are required.",
                 limit.value, least.value
             )
         }
@@ -102,7 +102,7 @@ fn thinnest(site: &Site<'_>, c: &CharacterSite) -> Option<Wall> {
             let start = if sunken { from } else { from + inward * height };
             // facets lie inside the seat's true surface: start below them
             let inside = if sunken { INSIDE } else { seat.facet_error + 10.0 * INSIDE };
-            let (distance, to) = site.scene.next_skin(start + inward * inside, inward, INSIDE)?;
+            let (distance, to) = site.scene.next_surface(start + inward * inside, inward, INSIDE)?;
             let wall = distance + inside;
             let witness = Witness::Pair { from: start, to };
             let percent = if sunken { 100.0 * wall / (wall - height) } else { 100.0 * height / wall };

@@ -18,7 +18,7 @@ const MOST_PIECES: usize = 300;
 pub(super) fn drawn(artwork: &Artwork, lettering: &Lettering) -> Result<Lettered, LetteringError> {
     let wrong = |what: String| LetteringError::Figure(what);
     let file = &artwork.file;
-    let unreadable = || wrong(format!("the outline of “{file}” can't be read; take the file once more"));
+    let unreadable = || wrong(format!("the outline of “{file}” can't be read; drop the file again"));
     let contours = contours_of(&artwork.outline, artwork.height / DRAWN_HIGH).ok_or_else(unreadable)?;
     // what was one point more or less at another size
     let region = thin::thinned(&overlay::joined(&contours), FLATTENED_TO / 2.0);

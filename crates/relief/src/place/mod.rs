@@ -19,7 +19,7 @@ use lettering::{Lettered, drawn};
 use tied::{Tied, tied};
 use trade::{Baseline, Mark, Sense};
 
-/// A lay that stretches more than this, or less than one that it is the inverse of, is refused.
+/// A placement that stretches more than this, or less than one that it is the inverse of, is refused.
 const MOST_STRETCH: f64 = 1.0;
 
 /// A mark on its strip. The box is the text's (ink width, capitals' height), turned and bent with it.
@@ -92,7 +92,7 @@ fn extents(seat: &Seat, ring: &[DVec2], near: DVec2) -> (DVec2, DVec2) {
 /// `mark`'s text set and placed on `seat`.
 ///
 /// # Errors
-/// The lettering can't be set, none of it lies on the face, or the lay asks for what the seat can't give.
+/// The lettering can't be set, none of it lies on the face, or the placement asks for what the seat can't give.
 pub fn place(mark: &Mark, seat: &Seat) -> Result<PlacedMark, ReliefError> {
     let mut lettered = drawn(mark)?;
     let Tied { grid, held, low, high } = tied(mark, seat, &lettered)?;

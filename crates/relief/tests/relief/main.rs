@@ -139,7 +139,7 @@ fn height_on_plane_and_cylinder_is_even_within_three_micrometres() {
 /// trade: on a cylinder, walls square to the seat lose a degree of draft for each degree round from
 /// the crown; walls along the pull keep it.
 #[test]
-fn barrel_walls_follow_alpha_minus_theta_or_keep_alpha() {
+fn cylinder_walls_follow_alpha_minus_theta_or_keep_alpha() {
     let (part, round) = barrel(15.0);
     let alpha = 5.0;
     for at in [0.0, 3.0, 6.0] {

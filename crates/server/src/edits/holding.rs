@@ -8,8 +8,7 @@ pub(super) fn unmarked(job: &Job) -> Result<(), Problem> {
     unnamed(job)?;
     if !job.part.face_mends.is_empty() {
         return Err(Problem::Wrong(
-            "Faces joined or divided by hand are faces of the part as it is. Go back to the faces as found first."
-                .into(),
+            "Faces joined or divided by hand are faces of the part as it is. Restore the faces as found first.".into(),
         ));
     }
     Ok(())

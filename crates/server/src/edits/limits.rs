@@ -45,7 +45,7 @@ impl Change for ResetLimit {
     }
 }
 
-/// Another sheet.
+/// Another limit set.
 #[derive(Clone, Debug, Serialize, Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
 pub struct SetLimits {

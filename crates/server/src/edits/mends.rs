@@ -55,7 +55,7 @@ mod tests {
     use trade::{Area, KeepOutKind};
 
     #[test]
-    fn what_names_faces_holds_the_parts_mends_and_bodies_fast() {
+    fn what_names_faces_keeps_the_parts_mends_and_bodies_as_they_are() {
         let (mut job, bench) = bench();
         let done = |edit: &dyn Change, job: &Job| {
             let mut job = job.clone();

@@ -18,8 +18,8 @@ mod process;
 mod pull;
 mod rename;
 mod roster;
-mod sheet;
 mod slides;
+mod surface_body;
 
 pub(crate) use assigned::steel_name;
 
@@ -61,7 +61,7 @@ edits! {
     TakeBodies(TakeBodies) in bodies;
     MendPart(MendPart) in mends;
     RemoveMend(RemoveMend) in mends;
-    TakeAsSurfaceBody(TakeAsSurfaceBody) in sheet;
+    TakeAsSurfaceBody(TakeAsSurfaceBody) in surface_body;
     JoinFaces(JoinFaces) in faces;
     DivideFace(DivideFace) in faces;
     ClearFaceMends(ClearFaceMends) in faces;
@@ -91,7 +91,7 @@ edits! {
     SetReadingDistance(SetReadingDistance) in limits;
     AddMark(AddMark) in marks::add;
     CopyMark(CopyMark) in marks::copy;
-    LayPattern(LayPattern) in marks::pattern;
+    PlacePattern(PlacePattern) in marks::pattern;
     SetMark(SetMark) in marks::settings;
     PlaceMark(PlaceMark) in marks::place;
     RepeatMark(RepeatMark) in marks::repeat;

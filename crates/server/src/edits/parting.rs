@@ -109,7 +109,7 @@ impl Change for PickEdge {
 fn pick_edge(job: &mut Job, bench: &Bench, at: Option<usize>, point: [f64; 3]) -> Result<(), Problem> {
     let edges = ::tool::edges::Edges::of(bench.part());
     let Some(run) = edges.nearest(DVec3::from(point)) else {
-        return Err(Problem::Wrong("The part is one face without edges; draw the parting line otherwise.".into()));
+        return Err(Problem::Wrong("The part is one face without edges; draw the parting line in another way.".into()));
     };
     let Some(at) = at else {
         job.tool.parting.push(Parting::Edges { through: vec![point] });

@@ -1,4 +1,4 @@
-//! Changes of the tool plate. A cavity is named by its place in the list, which only laying anew changes.
+//! Changes of the tool plate. A cavity is named by its place in the list, which only arranging anew changes.
 
 use super::Change;
 use crate::problem::{Problem, sentence};
@@ -15,7 +15,7 @@ use utoipa::ToSchema;
 #[serde(rename_all = "snake_case", tag = "change", deny_unknown_fields)]
 pub enum PlateEdit {
     /// All cavities anew, numbered from `start` on.
-    Lay { layout: Layout, naming: CavityNaming, start: u32 },
+    Arrange { layout: Layout, naming: CavityNaming, start: u32 },
     /// A cavity lies elsewhere, mm from the plate's middle, or turned otherwise, degrees.
     Move { cavity: usize, at: [f64; 2], turn: f64 },
     /// One more, with a row of its own.
@@ -50,7 +50,7 @@ impl Change for ToolPlateChange {
 impl PlateEdit {
     pub(super) fn label(&self) -> String {
         match self {
-            Self::Lay { layout, .. } => format!("{} cavities arranged", layout.count()),
+            Self::Arrange { layout, .. } => format!("{} cavities arranged", layout.count()),
             Self::Move { cavity, .. } => format!("place of cavity {}", cavity + 1),
             Self::Add { .. } => "cavity added".into(),
             Self::LeaveOut { cavity } => format!("cavity {} left out", cavity + 1),
@@ -64,9 +64,9 @@ impl PlateEdit {
         let Job { roster, tool_plate: plate, .. } = job;
         let roster = Arc::make_mut(roster);
         match self {
-            Self::Lay { layout, naming, start } => {
+            Self::Arrange { layout, naming, start } => {
                 let column = cavity_column(roster);
-                *plate = tool_plate::laid(layout, *naming, *start, roster, column)
+                *plate = tool_plate::arranged(layout, *naming, *start, roster, column)
                     .map_err(|e| Problem::Wrong(sentence(&e)))?;
             }
             Self::Move { cavity, at, turn } => {
@@ -157,7 +157,7 @@ mod tests {
 
     fn circle(count: u32) -> PlateEdit {
         let layout = Layout::Circle { count, radius: 60.0, first: 90.0, clockwise: true, turned: true };
-        PlateEdit::Lay { layout, naming: CavityNaming::Numbers, start: 1 }
+        PlateEdit::Arrange { layout, naming: CavityNaming::Numbers, start: 1 }
     }
 
     fn ids(job: &Job) -> Vec<String> {
@@ -166,7 +166,7 @@ mod tests {
     }
 
     #[test]
-    fn cavities_are_laid_left_out_put_back_added_and_taken_away() {
+    fn cavities_are_arranged_left_out_restored_added_and_removed() {
         let mut job = Job::default();
         circle(4).apply(&mut job).unwrap();
         assert_eq!(job.roster.columns[0].kind, ColumnKind::Cavity);

@@ -150,7 +150,7 @@ impl RosterEdit {
                 let at = column_at(roster, name)?;
                 if job.row_files.name.iter().any(|p| p.of.column() == Some(name)) {
                     return Err(Problem::Wrong(format!(
-                        "The names of the rows' files are made with the column “{name}”; change them first, in Hand off."
+                        "The names of the rows' files use the column “{name}”; change them first, in Hand off."
                     )));
                 }
                 if let Some(mark) = job.marks.iter().find(|m| m.columns().any(|c| c == name)) {
@@ -158,7 +158,7 @@ impl RosterEdit {
                     let id = &mark.id;
                     return Err(Problem::Wrong(match recipe {
                         true => format!("The recipe of {id} reads the column “{name}”; change the recipe first."),
-                        false => format!("What {id} draws is dated by the column “{name}”; change that first."),
+                        false => format!("The date that {id} shows comes from the column “{name}”; change that first."),
                     }));
                 }
                 roster.columns.remove(at);

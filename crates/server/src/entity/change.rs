@@ -1,5 +1,5 @@
 //! The history: rows are added and never altered. A row with a document is a change; a row
-//! without one is a step back or again, and `state` says where it led.
+//! without one is an undo or redo, and `state` says where it led.
 
 use sea_orm::entity::prelude::*;
 

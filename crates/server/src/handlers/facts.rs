@@ -1,4 +1,4 @@
-//! What ships: limitss; and typed lengths read.
+//! What ships: limit sets; and typed lengths read.
 
 use crate::problem::{Problem, Refusal};
 use axum::{Json, extract::Query};
@@ -7,27 +7,27 @@ use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};
 
 #[derive(Serialize, ToSchema)]
-pub struct SheetView {
+pub struct LimitSetView {
     pub id: String,
     pub name: String,
-    pub limits: Vec<SheetLimit>,
+    pub limits: Vec<LimitSetLine>,
 }
 
 #[derive(Serialize, ToSchema)]
-pub struct SheetLimit {
+pub struct LimitSetLine {
     pub subject: trade::limits::Subject,
     pub limit: LimitShown,
 }
 
-/// The limitss.
-#[utoipa::path(get, path = "/api/sheets", responses((status = 200, body = Vec<SheetView>)))]
-pub async fn sheets() -> Json<Vec<SheetView>> {
-    let sheets = trade::limits::sheets().iter().map(|s| SheetView {
+/// The limit sets that ship.
+#[utoipa::path(get, path = "/api/limits", responses((status = 200, body = Vec<LimitSetView>)))]
+pub async fn limits() -> Json<Vec<LimitSetView>> {
+    let limits = trade::limits::sets().iter().map(|s| LimitSetView {
         id: s.id.into(),
         name: s.name.into(),
-        limits: s.limits.iter().map(|l| SheetLimit { subject: l.subject, limit: l.clone().into() }).collect(),
+        limits: s.limits.iter().map(|l| LimitSetLine { subject: l.subject, limit: l.clone().into() }).collect(),
     });
-    Json(sheets.collect())
+    Json(limits.collect())
 }
 
 #[derive(Deserialize, IntoParams)]

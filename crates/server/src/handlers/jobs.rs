@@ -83,7 +83,7 @@ async fn keep(app: &Shared, wanted: PartRef, part: Part, bytes: &[u8], by: &str)
     let file = wanted.file;
     let stem =
         std::path::Path::new(&file).file_stem().map_or_else(|| file.clone(), |s| s.to_string_lossy().into_owned());
-    // of several bodies the largest solid, or the first sheet, until others are chosen
+    // of several bodies the largest solid, or the first surface body, until others are chosen
     let bodies = wanted.bodies.or_else(|| if part.bodies.len() > 1 { largest(&part) } else { None });
     let job = Job {
         name: stem.chars().take(200).collect(),
@@ -148,7 +148,7 @@ pub async fn change(
     changed(&app, id, variant.row).await
 }
 
-/// One step back.
+/// Undo: one step back.
 #[utoipa::path(post, path = "/api/jobs/{id}/undo", params(("id" = Uuid, Path), Variant), request_body = Step,
     responses((status = 200, body = JobView), (status = 422, body = Refusal), (status = 404, body = Refusal)))]
 pub async fn undo(

@@ -55,25 +55,25 @@ pub async fn seat(
 #[derive(Deserialize, ToSchema)]
 pub struct PlacementWish {
     mark: Mark,
-    /// Placement its middle here instead: a point of the part, mm.
+    /// Set its middle here instead: a point of the part, mm.
     at: Option<[f64; 3]>,
-    /// Placement its middle here instead: a place of the strip, mm. Ties stay ties.
+    /// Set its middle here instead: a place of the strip, mm. Ties stay ties.
     to: Option<[f64; 2]>,
 }
 
-/// Lays a mark on its strip as it would be, without building or keeping anything.
+/// Places a mark on its strip as it would be, without building or keeping anything.
 #[utoipa::path(post, path = "/api/jobs/{id}/placement", params(("id" = Uuid, Path), Variant), request_body = PlacementWish,
     responses((status = 200, body = PlacementView), (status = 422, body = Refusal)))]
 pub async fn placement(
     State(app): State<Shared>,
     Path(id): Path<Uuid>,
     Query(variant): Query<Variant>,
-    Json(lay): Json<PlacementWish>,
+    Json(wish): Json<PlacementWish>,
 ) -> Result<Json<PlacementView>, Problem> {
     let (standing, (_, row, day)) = app.standing(id, variant.row).await?;
     let mut job = standing.job;
     let bench = app.bench(&job).await?;
-    let mut mark = lay.mark;
+    let mut mark = wish.mark;
     let said = job.says(&mark, row.and_then(|id| job.roster.row(id)), day);
     mark.text = said.map_err(|e| Problem::Wrong(sentence(&e)))?;
     mark.lettering.own = job.held_face(&mark.lettering.face);
@@ -89,10 +89,10 @@ pub async fn placement(
                 let settled = workbench::ties::settled(&*bench, &job.marks, mark, pull)?;
                 relief::place::place(&settled, &seat).map_err(|e| e.to_string())
             };
-            if let Some(point) = lay.at {
+            if let Some(point) = wish.at {
                 mark.place = relief::place::put_down(&mark, &seat, DVec3::from(point));
             }
-            if let Some(to) = lay.to {
+            if let Some(to) = wish.to {
                 mark.place = relief::place::carried(&mark.place, &placed(&mark)?, &seat, to.into());
             }
             let placed = placed(&mark)?;

@@ -32,7 +32,7 @@ pub struct Variant {
 pub(crate) fn author(given: &str) -> Result<String, Problem> {
     let name = given.trim();
     if name.is_empty() || name.chars().count() > 80 {
-        return Err(Problem::Wrong("Say who you are first: a name of 1 to 80 characters.".into()));
+        return Err(Problem::Wrong("Enter your name first: 1 to 80 characters.".into()));
     }
     Ok(name.to_owned())
 }

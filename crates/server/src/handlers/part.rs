@@ -30,7 +30,7 @@ pub async fn mesh(
 ) -> Result<impl IntoResponse, Problem> {
     let bench = app.bench(&app.store.standing(id).await?.job).await?;
     if crate::app::piece_name(bench.part(), "part") != name {
-        return Err(Problem::Missing("The part of this job is another one now.".into()));
+        return Err(Problem::Missing("This job has another part now.".into()));
     }
     let bytes = app.heavy(move || meshes::part(bench.part())).await?;
     Ok(([(header::CONTENT_TYPE, "application/octet-stream"), (header::CACHE_CONTROL, FOR_EVER)], bytes))

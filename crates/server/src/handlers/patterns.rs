@@ -1,4 +1,4 @@
-//! Patterns of the shop: kept from one job, laid on another by an edit of that one.
+//! Patterns of the shop: kept from one job, placed on another by an edit of that one.
 
 use super::author;
 use crate::{
@@ -47,7 +47,7 @@ pub async fn patterns(State(app): State<Shared>) -> Result<Json<Vec<PatternView>
     Ok(Json(app.heavy(move || all.into_iter().map(view).collect()).await?))
 }
 
-/// What a pattern is laid with.
+/// What a pattern is placed with.
 #[utoipa::path(get, path = "/api/patterns/{id}", params(("id" = Uuid, Path)),
     responses((status = 200, body = Pattern), (status = 404, body = Refusal)))]
 pub async fn pattern(State(app): State<Shared>, Path(id): Path<Uuid>) -> Result<Json<Pattern>, Problem> {

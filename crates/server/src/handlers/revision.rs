@@ -165,7 +165,7 @@ pub struct Choice {
     to: Option<u32>,
 }
 
-/// Takes a newer part in the old one's place. The old one can be had back by a step back.
+/// Takes a newer part in the old one's place. Undo brings the old one back.
 #[utoipa::path(post, path = "/api/jobs/{id}/revision/confirmed", params(("id" = Uuid, Path)), request_body = Confirmed,
     responses((status = 200, body = JobView), (status = 422, body = Refusal), (status = 404, body = Refusal)))]
 pub async fn confirm_revision(

@@ -62,7 +62,7 @@ pub async fn stop_rows(State(app): State<Shared>, Path(id): Path<Uuid>) -> Statu
     responses((status = 200, content_type = "application/zip", body = Vec<u8>), (status = 422, body = Refusal)))]
 pub async fn archive(State(app): State<Shared>, Path(id): Path<Uuid>) -> Result<impl IntoResponse, Problem> {
     let (standing, mut file) = app.rows_archive(id).await?;
-    let failed = |e| Problem::Wrong(format!("The archive could not be read undo: {e}."));
+    let failed = |e| Problem::Wrong(format!("The archive could not be read back: {e}."));
     let size = file.seek(SeekFrom::End(0)).map_err(failed)?;
     file.rewind().map_err(failed)?;
     let disposition = format!("attachment; filename=\"{}-rows.zip\"", stem(&standing.job.name));

@@ -102,7 +102,7 @@ fn view(bench: &Bench, job: &trade::Job) -> ToolView {
         }
     }
     let caught = release::caught(bench.surface(), &verdicts);
-    let sheet = job.sheet();
+    let limits = job.limit_set();
     let patch = |area: &trade::Area| bench.region(area).patch(part);
     let size = |patch: &[[DVec3; 3]]| patch.iter().map(|[a, b, c]| (*b - *a).cross(*c - *a).length() / 2.0).sum();
     ToolView {
@@ -124,7 +124,7 @@ fn view(bench: &Bench, job: &trade::Job) -> ToolView {
             .iter()
             .map(|k| {
                 let patch = patch(&k.area);
-                let limit = sheet.limit(k.kind.subject());
+                let limit = limits.limit(k.kind.subject());
                 let (faces, triangles) = match &k.area {
                     trade::Area::Faces { faces } => (faces.clone(), Vec::new()),
                     _ => (Vec::new(), patch.iter().map(|t| t.map(|p| p.to_array())).collect()),
@@ -169,9 +169,7 @@ pub async fn map(
     let earlier = match (kind, job.part.replaces.clone()) {
         (MapKind::Change, Some(part)) => Some(app.bench(&trade::Job { part: part.into(), ..job.clone() }).await?),
         (MapKind::Change, None) => {
-            return Err(Problem::Wrong(
-                "This part took the place of no other; there is nothing to compare with.".into(),
-            ));
+            return Err(Problem::Wrong("This part replaced no other; there is nothing to compare it with.".into()));
         }
         _ => None,
     };

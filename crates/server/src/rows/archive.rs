@@ -42,9 +42,9 @@ impl App {
         let failed = |e: &dyn std::fmt::Display| Problem::Wrong(format!("The archive could not be written: {e}."));
         let file = tempfile::tempfile().map_err(|e| failed(&e))?;
         let mut writer = zip::ZipWriter::new(file);
-        let sheet = bench.part().surface_body.is_some();
+        let surface_body = bench.part().surface_body.is_some();
         let endings: HashMap<&str, &str> =
-            RowFile::ALL.iter().filter_map(|kind| Some((kind.handed_as(sheet)?, kind.ending()))).collect();
+            RowFile::ALL.iter().filter_map(|kind| Some((kind.handed_as(surface_body)?, kind.ending()))).collect();
         for (planned, name) in planned.iter().zip(&names) {
             let mut files = self.store.row_files(id, &planned.digest).await?;
             files.retain(|f| wanted.contains(&f.name));

@@ -55,7 +55,7 @@ impl App {
         {
             let mut runs = hold(&self.runs);
             if runs.contains_key(&id) {
-                return Err(Problem::Wrong("The rows are being worked on already; wait for it or stop it.".into()));
+                return Err(Problem::Wrong("The rows are already being checked or built; wait, or stop it.".into()));
             }
             runs.insert(id, run.clone());
         }

@@ -25,7 +25,7 @@ pub(super) struct Row {
     pub(super) author: String,
     pub(super) at: OffsetDateTime,
     pub(super) label: String,
-    /// The job as it was then; a step back or again has none of its own.
+    /// The job as it was then; undo and redo have none of its own.
     pub(super) job: Option<Job>,
 }
 
@@ -43,7 +43,7 @@ pub struct Standing {
     pub state: i64,
     /// Number of the newest row of the history.
     pub latest: i64,
-    /// What a step back would undo.
+    /// What undo would undo.
     pub undo: Option<String>,
     /// What a step again would do.
     pub redo: Option<String>,

@@ -75,7 +75,7 @@ pub struct JobView {
     pub state: i64,
     /// Number of the newest entry of the history; grows with every change and step.
     pub latest: i64,
-    /// What a step back would take back.
+    /// The change that undo would undo.
     pub undo: Option<String>,
     /// What a step again would do.
     pub redo: Option<String>,
@@ -105,7 +105,7 @@ pub struct CavitiesView {
 pub struct LimitRow {
     pub subject: trade::limits::Subject,
     pub limit: inspection::LimitShown,
-    /// What the sheet says, with the texture's share.
+    /// The limit set's own, with the texture's share.
     pub shipped: f64,
     /// The job sets it otherwise.
     pub own: bool,
@@ -122,8 +122,8 @@ pub struct SteelSize {
 }
 
 fn limits(job: &Job) -> Vec<LimitRow> {
-    let shipped = trade::limits::sheet(&job.limits).map(|s| s.adapted(&job.process, &[]));
-    job.sheet()
+    let shipped = trade::limits::set(&job.limits).map(|s| s.adapted(&job.process, &[]));
+    job.limit_set()
         .limits
         .iter()
         .map(|l| LimitRow {

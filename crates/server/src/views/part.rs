@@ -111,9 +111,9 @@ pub(super) fn part(part: &Part) -> PartView {
             could_be_surface_body: sound.is_surface_body(),
             complaint: match sound.faults() {
                 _ if part.surface_body.is_some() => None,
-                Some(faults) if !part.mends.is_empty() => {
-                    Some(format!("{faults} Mend it below, or close it where it was drawn and bring it in again."))
-                }
+                Some(faults) if !part.mends.is_empty() => Some(format!(
+                    "{faults} Mend it below, or close it in the program it was drawn in and drop it again."
+                )),
                 _ => sound.complaint(),
             },
             shells: sound.shells,

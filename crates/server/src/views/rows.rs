@@ -49,7 +49,7 @@ pub struct RowView {
 #[derive(Serialize, ToSchema)]
 pub struct RowMark {
     pub mark: String,
-    /// Empty where its recipe makes no text.
+    /// Empty where its recipe gives no text.
     pub text: String,
     /// Nothing while it is not measured.
     pub state: Option<State>,

@@ -24,7 +24,7 @@ pub struct SaidView {
 #[derive(Serialize, ToSchema)]
 pub struct MarkSays {
     pub id: String,
-    /// What it says in each row; nothing where its recipe makes no text.
+    /// What it says in each row; nothing where its recipe gives no text.
     pub texts: Vec<Option<String>>,
     /// It says the same in every row.
     pub same: bool,

@@ -213,7 +213,7 @@ fn over_seam(seat: &Seat, a: DVec2, b: DVec2) -> bool {
 }
 
 fn keep_outs(bench: &Bench, job: &Job, seat: &Seat) -> Vec<KeepOutOnSeat> {
-    let sheet = job.sheet();
+    let limits = job.limit_set();
     let part = bench.part();
     // edges of the seat with the face on the other side
     let mut borders = None;
@@ -248,7 +248,7 @@ fn keep_outs(bench: &Bench, job: &Job, seat: &Seat) -> Vec<KeepOutOnSeat> {
                     }
                 }
             }
-            let margin = keep_out.margin.unwrap_or_else(|| sheet.limit(keep_out.kind.subject()).value);
+            let margin = keep_out.margin.unwrap_or_else(|| limits.limit(keep_out.kind.subject()).value);
             let touches = whole || !circles.is_empty() || !border.is_empty();
             touches.then(|| KeepOutOnSeat {
                 name: keep_out.name.clone(),

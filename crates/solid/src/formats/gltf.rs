@@ -25,7 +25,7 @@ pub fn read(bytes: &[u8]) -> Result<FileMesh, ReadError> {
                 Some((_, text)) => STANDARD.decode(text).map_err(|e| bad(format!("its data can't be decoded: {e}")))?,
                 None => {
                     return Err(bad(format!(
-                        "its data lies in another file, “{uri}”; bring it as GLB, which holds both"
+                        "its data lies in another file, “{uri}”; save it as GLB, which holds both"
                     )));
                 }
             },
@@ -60,7 +60,7 @@ fn gather(
     mesh: &mut Mesh,
 ) -> Result<(), String> {
     if depth > DEEPEST || *left == 0 {
-        return Err("its nodes refer to one another without end".into());
+        return Err("its nodes refer to one another in a circle".into());
     }
     *left -= 1;
     let own = node.transform().matrix().map(|column| column.map(f64::from));

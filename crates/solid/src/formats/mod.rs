@@ -27,7 +27,7 @@ pub struct FileMesh {
 
 #[derive(Debug, thiserror::Error)]
 pub enum ReadError {
-    #[error("“{0}” is no part file that can be read here; bring it as STEP, STL, 3MF, OBJ, PLY or GLB")]
+    #[error("“{0}” is not a part file that can be read here; save it as STEP, STL, 3MF, OBJ, PLY or GLB")]
     UnknownKind(String),
     /// What a reader outside this crate says.
     #[error("{0}")]

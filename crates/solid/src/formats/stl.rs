@@ -24,7 +24,7 @@ pub fn read(bytes: &[u8]) -> Result<FileMesh, ReadError> {
             return Err(match claimed {
                 None => bad(format!("it has {} bytes, less than a header", bytes.len())),
                 Some(n) => bad(format!(
-                    "its header claims {n} triangles, its length is enough for {}: it was cut short or is no STL",
+                    "its header claims {n} triangles, its length is enough for {}: it was cut short or is not an STL",
                     (bytes.len() - HEADER) / RECORD
                 )),
             });

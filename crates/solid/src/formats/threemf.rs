@@ -78,7 +78,7 @@ fn unit(unit: FileUnit) -> Unit {
 
 fn check_archive(bytes: &[u8]) -> Result<(), ReadError> {
     let mut archive =
-        zip::ZipArchive::new(Cursor::new(bytes)).map_err(|e| bad(format!("it is no 3MF archive ({e})")))?;
+        zip::ZipArchive::new(Cursor::new(bytes)).map_err(|e| bad(format!("it is not a 3MF archive ({e})")))?;
     if archive.len() > MOST_ENTRIES {
         return Err(bad(format!("its archive has {} entries; at most {MOST_ENTRIES} are read", archive.len())));
     }

@@ -17,8 +17,8 @@ pub enum JobError {
     Unreadable(String),
     #[error("this job file has version {0}; this program reads versions 1 to {VERSION}")]
     Version(u32),
-    #[error("there is no limits “{0}”; there are {known}", known = limits::ids().join(", "))]
-    NoSheet(String),
+    #[error("there are no limits called “{0}”; there are {known}", known = limits::ids().join(", "))]
+    NoLimitSet(String),
     #[error("the reading distance is {0} mm; it must lie between 10 and 100000")]
     ReadingDistance(f64),
     #[error("{0}")]
@@ -58,8 +58,8 @@ impl Job {
         if self.version != VERSION {
             return Err(JobError::Version(self.version));
         }
-        if limits::sheet(&self.limits).is_none() {
-            return Err(JobError::NoSheet(self.limits.clone()));
+        if limits::set(&self.limits).is_none() {
+            return Err(JobError::NoLimitSet(self.limits.clone()));
         }
         if !(10.0..=100_000.0).contains(&self.reading_distance) {
             return Err(JobError::ReadingDistance(self.reading_distance));
@@ -136,7 +136,7 @@ impl Job {
             let first = self.marks.iter().find(|m| m.style.as_ref() == Some(style)).unwrap_or(mark);
             if first.lettering != mark.lettering || first.relief != mark.relief {
                 return Err(wrong(format!(
-                    "it shares the style “{style}” with “{}” and is lettered or relieved otherwise",
+                    "it shares the style “{style}” with “{}” and has other lettering or relief",
                     first.id
                 )));
             }

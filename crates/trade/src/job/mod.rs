@@ -5,7 +5,7 @@ mod part_ref;
 pub(crate) mod version_1;
 
 use crate::{
-    limits::{self, OwnLimit, Sheet},
+    limits::{self, LimitSet, OwnLimit},
     mark::Mark,
     own_face::{HeldFace, OwnFace},
     process::Process,
@@ -84,7 +84,7 @@ fn arms_length() -> f64 {
 }
 
 impl Default for Job {
-    /// A job without a part or marks, measured against the sheet for thermoplastics.
+    /// A job without a part or marks, measured against the limits for thermoplastics.
     fn default() -> Self {
         Self {
             version: VERSION,
@@ -168,14 +168,14 @@ impl Job {
         }
     }
 
-    /// What the job is measured against: its sheet with its own limits and what its texture adds.
+    /// What the job is measured against: its limit set with its own limits and what its texture adds.
     ///
     /// # Panics
-    /// The job was not checked and names no shipped sheet.
+    /// The job was not checked and names no shipped set.
     #[must_use]
-    pub fn sheet(&self) -> Sheet {
-        let sheet = limits::sheet(&self.limits).expect("a checked job names a shipped sheet");
-        sheet.adapted(&self.process, &self.own_limits)
+    pub fn limit_set(&self) -> LimitSet {
+        let set = limits::set(&self.limits).expect("a checked job names a shipped set");
+        set.adapted(&self.process, &self.own_limits)
     }
 
     /// The name of a new mark, made from that of another; that name itself where no mark has it.

@@ -55,7 +55,7 @@ impl TryFrom<String> for Colour {
         let digits = text.strip_prefix('#').filter(|d| d.len() == 6 && d.bytes().all(|b| b.is_ascii_hexdigit()));
         match digits {
             Some(digits) => Ok(Self(format!("#{}", digits.to_ascii_uppercase()))),
-            None => Err(format!("“{text}” is no colour; write # and six hexadecimal digits, for instance #B3261E")),
+            None => Err(format!("“{text}” is not a colour; write # and six hexadecimal digits, for instance #B3261E")),
         }
     }
 }

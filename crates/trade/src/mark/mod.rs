@@ -41,7 +41,7 @@ pub struct Mark {
     #[serde(default)]
     #[cfg_attr(feature = "openapi", schema(required = true))]
     pub figure: Option<Figure>,
-    /// Why its recipe makes no text, in a job filled by [`Job::filled`](crate::Job::filled).
+    /// Why its recipe gives no text, in a job filled by [`Job::filled`](crate::Job::filled).
     #[serde(skip)]
     #[cfg_attr(feature = "openapi", schema(ignore))]
     pub unsaid: Option<String>,

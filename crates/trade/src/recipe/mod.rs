@@ -332,7 +332,9 @@ mod tests {
         }
         assert_eq!(made(&[Piece { case: Case::Capitals, ..column() }], &roster(ColumnKind::Text, "ab")).unwrap(), "AB");
         assert!(
-            made(&[column()], &roster(ColumnKind::Number { width: 1 }, "x")).unwrap_err().contains("no whole number")
+            made(&[column()], &roster(ColumnKind::Number { width: 1 }, "x"))
+                .unwrap_err()
+                .contains("not a whole number")
         );
         let other = Piece::plain(PieceOf::cell("variant"));
         assert!(made(&[other], &none).unwrap_err().contains("“variant”, which the roster doesn't have"));

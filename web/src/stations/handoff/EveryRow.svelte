@@ -13,7 +13,7 @@
   type Kind = Schemas["RowFile"];
   const view = $derived(session.rows);
   const files = $derived(session.view?.job.row_files);
-  const sheet = $derived(!!session.view?.part.soundness.surface_body);
+  const surface = $derived(!!session.view?.part.soundness.surface_body);
   const shown = $derived(view?.rows.find((r) => r.row === session.view?.shown) ?? view?.rows[0]);
   const nameless = $derived(view?.rows.filter((r) => r.nameless) ?? []);
   const ready = $derived(
@@ -23,8 +23,8 @@
 
   const kinds = $derived(
     [
-      { value: "solid_3mf", says: "the marked solid, 3MF", ending: ".3mf", off: sheet },
-      { value: "solid_stl", says: "the marked solid, STL", ending: ".stl", off: sheet },
+      { value: "solid_3mf", says: "the marked solid, 3MF", ending: ".3mf", off: surface },
+      { value: "solid_stl", says: "the marked solid, STL", ending: ".stl", off: surface },
       { value: "solid_glb", says: "the same for viewers, GLB", ending: ".glb" },
       { value: "lettering_3mf", says: "the lettering bodies, 3MF", ending: "-lettering.3mf" },
       { value: "findings_html", says: "the findings to print", ending: "-findings.html" },
@@ -97,14 +97,14 @@
   {/if}
   {#if nameless.length}
     <p class="bad" role="alert">
-      {many(nameless.length, "row")} can't be called so: row {number(nameless[0].row)}, {nameless[0].nameless}.
+      {many(nameless.length, "row")} can't be named this way: row {number(nameless[0].row)}, {nameless[0].nameless}.
     </p>
   {/if}
   <RowsRun {session} work="build" />
   {#if ready && view}
     <p>
       {#if nameless.length}
-        <span class="soft">Built. Give every row a name of its own, then take them.</span>
+        <span class="soft">Built. Give every row a name of its own, then download them.</span>
       {:else}
         <a class="press first" href="/api/jobs/{session.id}/rows/all.zip" download onclick={ontake}
           >Hand off all {many(view.rows.length, "row")}</a
@@ -112,7 +112,7 @@
       {/if}
     </p>
     {#if without}<p class="bad">Of {many(without, "row")} no files could be made; rows.csv says why.</p>{/if}
-    <p class="soft">With them rows.csv, which tells each row's files and worst finding, and the job file.</p>
+    <p class="soft">Included: rows.csv, which lists each row's files and worst finding, and the job file.</p>
   {/if}
 {/if}
 

@@ -94,7 +94,7 @@
           value={session.view?.job.letters_apart ? "apart" : "joined"}
           label="how lettering bodies are handed off"
           choices={[
-            { value: "joined", says: "joined to one for each mark" },
+            { value: "joined", says: "joined into one for each mark" },
             { value: "apart", says: "kept letter by letter" },
           ]}
           onset={(how) => void session.change({ do: "set_letters_apart", apart: how === "apart" })}

@@ -1,4 +1,4 @@
-<!-- The sheet: marks down, checks across, in every cell the measured figure and its state. -->
+<!-- The table of findings: marks down, checks across, in every cell the measured figure and its state. -->
 <script lang="ts">
   import type { Finding, OutcomeView } from "../../api/client";
   import StateShape from "../../pieces/StateShape.svelte";

@@ -11,7 +11,7 @@
   import AllRows from "./AllRows.svelte";
   import Letters from "./Letters.svelte";
   import { limitWords } from "./limit";
-  import Sheet from "./Sheet.svelte";
+  import FindingsTable from "./FindingsTable.svelte";
 
   const current = currentSession();
   const session = $derived(current());
@@ -113,7 +113,7 @@
 </script>
 
 <div class="station">
-  <div class="sheet">
+  <div class="table">
     <div class="head">
       <div>
         <h1>
@@ -143,13 +143,13 @@
       <AllRows {session} {worstFirst} />
     {:else if session.marks.length === 0}
       <p class="nothing">
-        There is nothing to check yet. <a class="word" href="/jobs/{session.id}/marks">Add a mark</a> and its findings stand
+        There is nothing to check yet. <a class="word" href="/jobs/{session.id}/marks">Add a mark</a> and its findings show
         here.
       </p>
     {:else if !outcome}
       <p class="nothing" data-busy>Checking the finished solid …</p>
     {:else}
-      <Sheet {session} {checks} {rows} {chosen} onpress={press} />
+      <FindingsTable {session} {checks} {rows} {chosen} onpress={press} />
       {#if chosen && mark && chosen.letters.some((l) => l.measured != null)}
         <section class="by-letter">
           <p class="soft">Letter by letter, “{mark.text.replaceAll("\n", " / ")}”, {checkNames[chosen.check].whole}</p>
@@ -184,7 +184,7 @@
           </p>
         {/if}
         {#if chosen.error > 0}<p class="soft">
-            The measurement itself is right within {withUnit(Number(chosen.error.toPrecision(2)), chosen.unit)}.
+            The measurement itself is accurate to within {withUnit(Number(chosen.error.toPrecision(2)), chosen.unit)}.
           </p>{/if}
         <p>
           <a class="word" href="/jobs/{session.id}/marks?mark={encodeURIComponent(chosen.mark)}">change the mark</a>
@@ -200,7 +200,7 @@
     grid-template-columns: minmax(0, 1fr) 420px;
     height: 100%;
   }
-  .sheet {
+  .table {
     display: flex;
     flex-direction: column;
     min-width: 0;

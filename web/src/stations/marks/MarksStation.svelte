@@ -10,17 +10,17 @@
   import { currentSession } from "../../frame/current";
   import Rack from "../../rack/Rack.svelte";
   import { go } from "../../router";
-  import { Lays } from "../../strip/placements.svelte";
+  import { Placements } from "../../strip/placements.svelte";
   import Strip from "../../strip/Strip.svelte";
   import type { Picked, Point, Target } from "../../view3d/table";
   import View3d from "../../view3d/View3d.svelte";
 
   const current = currentSession();
   const session = $derived(current());
-  const placements = new Lays(() => session.params);
+  const placements = new Placements(() => session.params);
   let adding = $state(false);
-  /** A pattern is laid on the face that is pressed next. */
-  let laying = $state.raw<Schemas["Pattern"]>();
+  /** A pattern goes on the face that is clicked next. */
+  let placing = $state.raw<Schemas["Pattern"]>();
   /** The next presses take faces into the picked mark's seat, or out of it. */
   let widening = $state(false);
   /** The letter of the picked mark that was pressed on the strip. */
@@ -83,7 +83,7 @@
     if (!file) return;
     event.preventDefault();
     if (mark) void drawArtwork(session, mark, file);
-    else session.trouble = "Pick a mark first, or add one: the drawing is what it draws.";
+    else session.trouble = "Pick a mark first, or add one: the drawing goes on a mark.";
   }
 
   const sameSeat = (a: Mark, b: Mark | undefined) => JSON.stringify(a.seat) === JSON.stringify(b?.seat);
@@ -99,12 +99,12 @@
       if (picked.mark < 0) await session.change({ do: "copy_to_face", id: mark.id, face, point });
       return;
     }
-    if (laying) {
+    if (placing) {
       if (picked.mark >= 0) return;
-      const pattern = laying;
+      const pattern = placing;
       const before = session.marks.length;
-      laying = undefined;
-      if (await session.change({ do: "lay_pattern", pattern, face: picked.place }))
+      placing = undefined;
+      if (await session.change({ do: "place_pattern", pattern, face: picked.place }))
         pick(session.marks[before]?.id ?? "");
       return;
     }
@@ -163,7 +163,7 @@
     const focus = event.target as HTMLElement;
     if (focus.matches("input, textarea, select") || event.ctrlKey || event.metaKey || event.altKey) return;
     if (event.key === "Escape") {
-      laying = undefined;
+      placing = undefined;
       adding = widening = repeating = false;
       letter = undefined;
     } else if (event.key === "n") adding = !adding;
@@ -216,17 +216,17 @@
     {adding}
     onpick={pick}
     onadd={() => (adding = !adding)}
-    onlay={(pattern) => {
+    onapply={(pattern) => {
       adding = widening = repeating = false;
-      laying = pattern;
+      placing = pattern;
     }}
   />
-  <div class="middle" class:adding={adding || laying || widening || repeating}>
+  <div class="middle" class:adding={adding || placing || widening || repeating}>
     <View3d bind:this={three} {session} mark={place} ghost={over} {target} onpress={press} ongrab={grab}>
       <div class="tools">
-        {#if laying}
-          <strong>Click the face that “{laying.name}” goes on</strong>
-          <button class="word" onclick={() => (laying = undefined)}>cancel</button>
+        {#if placing}
+          <strong>Click the face that “{placing.name}” goes on</strong>
+          <button class="word" onclick={() => (placing = undefined)}>cancel</button>
         {:else if adding}
           <strong>Click the face that the new mark goes on</strong>
           <button class="word" onclick={() => (adding = false)}>cancel</button>
@@ -234,7 +234,7 @@
           <strong>Click more faces for the seat; click one again to remove it</strong>
           <button class="word" onclick={() => (widening = false)}>done</button>
         {:else if repeating}
-          <strong>Click each face where the middle of a copy goes</strong>
+          <strong>Click each face, where the middle of the copy goes</strong>
           <button class="word" onclick={() => (repeating = false)}>done</button>
         {:else}
           <button class="word" title="f" disabled={!placed} onclick={squareOn}>square-on</button>

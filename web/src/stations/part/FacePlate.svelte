@@ -97,14 +97,14 @@
     <strong>{face.says}</strong>
   </p>
   <p class="soft">
-    {face.area.toFixed(1)} mm², {many(face.facets, "facet")}, face {face.face}. Told apart wrongly?
+    {face.area.toFixed(1)} mm², {many(face.facets, "facet")}, face {face.face}. Found wrongly?
     <button class="word" onclick={() => (hand = { does: "join", face: face.face })}>join</button> it with neighbours{#if face.facets > 1},
       <button class="word" onclick={() => (hand = { does: "divide", face: face.face, radius: brush })}>divide</button> it{/if}.
   </p>
   {#if probe}
     <p>
       {#if probe.draft != null}
-        Here: {probe.free ? "" : "caught, "}draft <b>{signed(probe.draft, 2)}°</b>,
+        Here: {probe.free ? "" : "undercut, "}draft <b>{signed(probe.draft, 2)}°</b>,
         {probe.steel ? steelWord(probe.steel) : "no steel releases it"};
       {/if}
       {#if probe.ray != null}

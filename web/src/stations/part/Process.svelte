@@ -8,11 +8,11 @@
 
   let { session, view }: { session: Session; view: Schemas["JobView"] } = $props();
 
-  let sheets = $state.raw<Schemas["SheetView"][]>([]);
+  let sets = $state.raw<Schemas["LimitSetView"][]>([]);
   let materials = $state.raw<Schemas["MaterialView"][]>([]);
 
   $effect(() => {
-    void api.GET("/api/sheets").then(({ data }) => (sheets = data ?? []));
+    void api.GET("/api/limits").then(({ data }) => (sets = data ?? []));
     void api.GET("/api/materials").then(({ data }) => (materials = data ?? []));
   });
 
@@ -69,7 +69,7 @@
     <ChoiceField
       value={view.job.limits}
       label="limits"
-      choices={sheets.map((s) => ({ value: s.id, says: s.name }))}
+      choices={sets.map((s) => ({ value: s.id, says: s.name }))}
       onset={(limits) => void session.change({ do: "set_limits", limits })}
       after=","
     /> read from

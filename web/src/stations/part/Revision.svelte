@@ -53,10 +53,9 @@
 </script>
 
 <section aria-label="newer revision of the part">
-  <h2>{file} in the place of {session.view?.job.part.file}</h2>
+  <h2>{file} replaces {session.view?.job.part.file}</h2>
   <p>
-    {sizes(0)} → <b>{sizes(1)}</b> mm{volume}. Nothing is changed until you take it; afterwards <i>undo</i> brings the old
-    part again.
+    {sizes(0)} → <b>{sizes(1)}</b> mm{volume}. Nothing changes until you take it; <i>undo</i> brings the old part back.
   </p>
   {#if proposal.complaint}<p class="bad"><StateShape state="fails" /> {proposal.complaint}</p>{/if}
   {#if proposal.rows.length}

@@ -133,7 +133,7 @@
     </p>
   {/if}
   <p class="soft">
-    {#if session.view?.job.part.replaces}It took the place of {session.view.job.part.replaces.file}.
+    {#if session.view?.job.part.replaces}It replaced {session.view.job.part.replaces.file}.
     {/if}
     <label class="newer">
       <input

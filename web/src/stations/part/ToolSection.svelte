@@ -124,7 +124,7 @@
     {/each}
     {#if tool.pull}
       <p class="slides">
-        {tool.slides.length ? "Another slide" : "A slide for what the halves can't free:"} along
+        {tool.slides.length ? "Another slide" : "A slide for what the halves can't release:"} along
         {#each axes as direction, k (k)}<button
             class="word"
             onclick={() => session.change({ do: "add_slide", direction })}>{["x", "y", "z"][k]}</button
@@ -149,10 +149,10 @@
           <button class="word" onclick={onlook}>look</button>
         </p>
       {:else}
-        <p><StateShape state="passes" /> Every facet leaves the tool.</p>
+        <p><StateShape state="passes" /> Every facet releases.</p>
       {/if}
     {:else if tool.pull}
-      <p class="soft">Working out what leaves the tool …</p>
+      <p class="soft">Working out what releases …</p>
     {/if}
   </section>
   {#if tool.pull}

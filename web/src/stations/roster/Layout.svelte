@@ -1,4 +1,4 @@
-<!-- How cavities are laid next: in rows or round a circle, and what they are called. -->
+<!-- How cavities are arranged next: in rows or round a circle, and what they are called. -->
 <script lang="ts">
   import { untrack } from "svelte";
   import type { Schemas } from "../../api/client";
@@ -12,15 +12,15 @@
   let {
     cavities,
     part,
-    onlay,
+    onarrange,
   }: {
     cavities: Schemas["Cavity"][];
     /** Extents of the part across the pull, to the right and up on the plate, mm. */
     part: number[];
-    onlay: (edit: Schemas["PlateEdit"]) => void;
+    onarrange: (edit: Schemas["PlateEdit"]) => void;
   } = $props();
 
-  // what is laid next; nothing of it holds before it is laid
+  // what is arranged next; nothing changes until the press
   let kind = $state<Layout["layout"]>("rows");
   let across = $state(4);
   let up = $state(2);
@@ -38,7 +38,7 @@
   let naming = $state<Schemas["CavityNaming"]>("numbers");
   let start = $state(1);
 
-  // a plate in rows is gone on with as it was laid
+  // a plate in rows is gone on with as it was arranged
   untrack(() => {
     const distinct = (k: number) =>
       [...new Set(cavities.map((c) => Math.round(c.at[k] * 100) / 100))].sort((a, b) => a - b);
@@ -73,9 +73,26 @@
             turned,
           }
         : { layout: "circle", count, radius, first: from, clockwise, turned };
-    onlay({ change: "lay", layout, naming, start });
+    onarrange({ change: "arrange", layout, naming, start });
   }
 </script>
+
+{#snippet whole(value: number, label: string, onset: (v: number) => void)}
+  <NumberField {value} {label} unit="" places={0} step={1} onset={(v) => onset(Math.max(1, Math.round(v)))} />
+{/snippet}
+
+{#snippet turning(turnedOnes: string)}
+  <ChoiceField
+    value={turned ? "turned" : "upright"}
+    label="how cavities are turned"
+    choices={[
+      { value: "upright", says: "all upright" },
+      { value: "turned", says: turnedOnes },
+    ]}
+    onset={(v) => (turned = v === "turned")}
+    after=","
+  />
+{/snippet}
 
 <p class="sentence">
   Cavities in
@@ -90,23 +107,9 @@
     after=","
   />
   {#if kind === "rows"}
-    <NumberField
-      value={across}
-      label="cavities across"
-      unit=""
-      places={0}
-      step={1}
-      onset={(v) => void (across = Math.max(1, Math.round(v)))}
-    />
+    {@render whole(across, "cavities across", (v) => void (across = v))}
     across and
-    <NumberField
-      value={up}
-      label="cavities up"
-      unit=""
-      places={0}
-      step={1}
-      onset={(v) => void (up = Math.max(1, Math.round(v)))}
-    />
+    {@render whole(up, "cavities up", (v) => void (up = v))}
     up,
     <NumberField value={pitch[0]} label="distance across" onset={(v) => void (own = [v, pitch[1]])} /> and
     <NumberField value={pitch[1]} label="distance up" onset={(v) => void (own = [pitch[0], v])} /> apart; numbered from
@@ -141,25 +144,9 @@
       onset={(v) => (backAndForth = v === "both")}
       after=","
     />
-    <ChoiceField
-      value={turned ? "turned" : "upright"}
-      label="how cavities are turned"
-      choices={[
-        { value: "upright", says: "all upright" },
-        { value: "turned", says: "every other line turned by half" },
-      ]}
-      onset={(v) => (turned = v === "turned")}
-      after=","
-    />
+    {@render turning("every other line turned by half")}
   {:else}
-    <NumberField
-      value={count}
-      label="cavities round"
-      unit=""
-      places={0}
-      step={1}
-      onset={(v) => void (count = Math.max(1, Math.round(v)))}
-    />
+    {@render whole(count, "cavities round", (v) => void (count = v))}
     of them on a radius of
     <NumberField value={radius} label="radius of the circle" onset={(v) => void (ownRadius = v)} />; the first at
     <NumberField
@@ -180,16 +167,7 @@
       onset={(v) => (clockwise = v === "clockwise")}
       after=","
     />
-    <ChoiceField
-      value={turned ? "turned" : "upright"}
-      label="how cavities are turned"
-      choices={[
-        { value: "upright", says: "all upright" },
-        { value: "turned", says: "tops outward" },
-      ]}
-      onset={(v) => (turned = v === "turned")}
-      after=","
-    />
+    {@render turning("tops outward")}
   {/if}
   called by
   <ChoiceField
@@ -202,14 +180,7 @@
     onset={(v) => (naming = v)}
   />
   from
-  <NumberField
-    value={start}
-    label="number of the first cavity"
-    unit=""
-    places={0}
-    step={1}
-    onset={(v) => void (start = Math.max(1, Math.round(v)))}
-  /> on.
+  {@render whole(start, "number of the first cavity", (v) => void (start = v))} on.
   <button class="press" class:first={!cavities.length} onclick={apply}
     >{cavities.length ? "Arrange again: " : "Arrange "}{many(number, "cavity", "cavities")}</button
   >

@@ -145,7 +145,7 @@
             onclick={() => go(session.id, "marks", { mark: id })}
             >{oneLine(session.marks.find((m) => m.id === id)?.text ?? id)}</button
           >
-          stands where {oneLine(was)} stood{/each}.
+          replaces {oneLine(was)}{/each}.
       </p>
     {/if}
     {#if open && !plate}
@@ -186,8 +186,8 @@
       <div class="empty">
         <h1>One part, one text</h1>
         <p>
-          Parts that differ in what they say, by variant, revision or cavity, stand here row by row; recipes of the
-          marks read their columns. <strong>007</strong> stays <strong>007</strong>.
+          Parts that differ in their lettering, by variant, revision or cavity, are listed here row by row; the marks'
+          recipes read the columns. <strong>007</strong> stays <strong>007</strong>.
         </p>
         <p>
           <button class="press first" onclick={() => picker?.click()}>Read a CSV or XLSX file</button>

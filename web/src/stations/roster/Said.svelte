@@ -1,4 +1,4 @@
-<!-- What the marks say in the row on show and over all rows, and what of that can be mistaken. -->
+<!-- Text of the marks in the row on show and over all rows, and what of that can be mistaken. -->
 <script lang="ts">
   import type { Schemas } from "../../api/client";
   import StateShape from "../../pieces/StateShape.svelte";
@@ -15,12 +15,12 @@
   const number = (id: number) => rows.findIndex((r) => r.id === id) + 1;
 </script>
 
-<aside aria-label="What the marks say">
-  <h1>What the marks say{at >= 0 ? ` in row ${at + 1}` : ""}</h1>
+<aside aria-label="Text of the marks">
+  <h1>Text of the marks{at >= 0 ? ` in row ${at + 1}` : ""}</h1>
   {#if !said?.marks.length}
     <p class="quiet">
-      No mark has a recipe yet. In <button class="word" onclick={() => go(session.id, "marks")}>Marks</button>, put a
-      mark's text together from pieces; it then says what stands in each row.
+      No mark has a recipe yet. In <button class="word" onclick={() => go(session.id, "marks")}>Marks</button>, compose
+      a mark's text from pieces; it then shows each row's values.
     </p>
   {:else}
     <dl>
@@ -73,7 +73,7 @@
     </ul>
     {#if said.faults.length > MOST}<p class="quiet">and {said.faults.length - MOST} more of these</p>{/if}
   {:else if said?.marks.length}
-    <p><StateShape state="passes" /> Nothing that can be mistaken in any row.</p>
+    <p><StateShape state="passes" /> No row can be misread.</p>
   {/if}
 </aside>
 

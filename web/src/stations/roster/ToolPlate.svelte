@@ -1,4 +1,4 @@
-<!-- The tool plate: cavities laid in rows or round a circle, moved by hand, left out; each is a row of the roster. -->
+<!-- The tool plate: cavities arranged in rows or round a circle, moved by hand, left out; each is a row of the roster. -->
 <script lang="ts">
   import type { Schemas } from "../../api/client";
   import NumberField from "../../card/NumberField.svelte";
@@ -107,7 +107,7 @@
   <Layout
     {cavities}
     {part}
-    onlay={(edit) => {
+    onarrange={(edit) => {
       picked = undefined;
       void change(edit);
     }}

@@ -51,7 +51,7 @@ mod tests {
     use glam::DVec3;
 
     #[test]
-    fn a_mark_goes_where_the_part_was_pressed_and_its_copy_lies_clear_of_it() {
+    fn a_mark_goes_where_the_part_was_clicked_and_its_copy_lies_clear_of_it() {
         let (mut job, bench) = bench();
         let face = job.marks[0].seat.face;
         AddMark { face, text: "A".into(), point: Some([30.0, 20.0, 12.0]) }.apply(&mut job, &bench).unwrap();

@@ -12,12 +12,12 @@ use workbench::{Bench, Steps};
 /// The marks of a pattern on a face, tied as they were kept.
 #[derive(Clone, Debug, Serialize, Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
-pub struct LayPattern {
+pub struct PlacePattern {
     pub pattern: Pattern,
     pub face: u32,
 }
 
-impl Change for LayPattern {
+impl Change for PlacePattern {
     fn label(&self) -> String {
         format!("pattern “{}” applied", self.pattern.name)
     }
@@ -25,7 +25,7 @@ impl Change for LayPattern {
     fn apply(&self, job: &mut Job, bench: &Bench) -> Result<(), Problem> {
         let seat = SeatRef::on(self.face);
         bench.seat(&seat, unit_pull(&job.tool)).map_err(|e| Problem::Wrong(sentence(&e)))?;
-        self.pattern.lay(job, &seat);
+        self.pattern.place(job, &seat);
         Ok(())
     }
 }

@@ -49,12 +49,12 @@ impl Change for RepeatMark {
             (true, [_, true]) => DVec2::Y * (seat.chart.period().y / f64::from(times)),
             (true, _) => {
                 return Err(Problem::Wrong(
-                    "This seat doesn't go once round. Assign the distance from one to the next instead.".into(),
+                    "This seat doesn't go once round. Give the distance from one to the next instead.".into(),
                 ));
             }
         };
         if step.length() < 0.01 && !(round && on_arc) {
-            return Err(Problem::Wrong("Assign a distance along or up: the repeats would lie on one another.".into()));
+            return Err(Problem::Wrong("Give a distance along or up: the repeats would overlap.".into()));
         }
         for k in 1..times {
             let mut copy = mark.clone();
