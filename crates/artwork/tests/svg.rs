@@ -153,7 +153,7 @@ fn what_asks_too_much_or_isnt_drawn_is_refused_in_words() {
     let fetched =
         r#"<!DOCTYPE svg [<!ENTITY x SYSTEM "file:///etc/passwd">]><svg xmlns="http://www.w3.org/2000/svg"/>"#;
     for (text, says) in [
-        (nested.as_str(), "deep in one another"),
+        (nested.as_str(), "are nested"),
         (bomb, "entity, “b”"),
         (fetched, "entity, “x”"),
         (&svg("<text x='1' y='9'>MARROWBY</text>"), "text (“MARROWBY”)"),
@@ -162,8 +162,8 @@ fn what_asks_too_much_or_isnt_drawn_is_refused_in_words() {
         (&svg("<path d='M0 0H10'/>"), "nothing that is filled"),
         ("<svg><rect></svg>", "line 1"),
         ("<html></html>", "begins with “html”"),
-        ("", "is no SVG"),
-        ("solid part", "is no SVG"),
+        ("", "is not an SVG"),
+        ("solid part", "is not an SVG"),
     ] {
         let error = refused(text).to_string();
         assert!(error.contains(says), "{error} should say {says}");

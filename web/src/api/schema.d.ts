@@ -1512,7 +1512,7 @@ export interface components {
             face_names: components["schemas"]["FaceName"][];
             /** @description Lettering bodies are handed off letter by letter; else those of a mark are joined to one. */
             letters_apart: boolean;
-            /** @description Id of one of the shipped limitss. */
+            /** @description Id of one of the shipped limit sets. */
             limits: string;
             marks: components["schemas"]["Mark"][];
             name: string;

@@ -40,7 +40,7 @@ pub struct Job {
     #[serde(default)]
     #[cfg_attr(feature = "openapi", schema(required = true))]
     pub process: Process,
-    /// Id of one of the shipped limitss.
+    /// Id of one of the shipped limit sets.
     pub limits: String,
     /// Limits that this job sets otherwise, each subject once.
     #[serde(default)]
