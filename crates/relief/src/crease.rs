@@ -1,7 +1,11 @@
 //! Creases of a seat: facets beside them made short, and vectors along which corners rise evenly over them.
 
 use glam::{DMat3, DVec3};
-use solid::{Mesh, segment::longest_edge, topology::neighbours};
+use solid::{
+    Mesh,
+    segment::longest_edge,
+    topology::{Neighbours, neighbours},
+};
 use std::collections::HashMap;
 
 /// Vectors at vertices are no longer than this: at creases sharper than 120° letters come out lower.
@@ -15,19 +19,26 @@ const CREASE_WIDTH: f64 = 2.4;
 pub(crate) const CREASE_DEG: f64 = 20.0;
 
 /// Divides long facets at creases by halving longest edges, so that neighbours still share theirs
-/// (Rivara 1984).
-pub(crate) fn narrow_creases(mesh: &mut Mesh) {
+/// (Rivara 1984). The neighbours in what it comes to.
+pub(crate) fn narrow_creases(mesh: &mut Mesh) -> Vec<Neighbours> {
     let sharp = CREASE_DEG.to_radians().cos();
     let mut on_crease = vec![false; mesh.vertices.len()];
-    for pair in neighbours(mesh) {
+    let pairs = neighbours(mesh);
+    for pair in &pairs {
         let [a, b] = pair.triangles.map(|t| mesh.normal(t as usize));
         if a.dot(b) < sharp {
             pair.edge.iter().for_each(|v| on_crease[*v as usize] = true);
         }
     }
     if !on_crease.contains(&true) {
-        return;
+        return pairs;
     }
+    halve(mesh, on_crease);
+    neighbours(mesh)
+}
+
+/// Facets at vertices on creases halved until they are short enough.
+fn halve(mesh: &mut Mesh, mut on_crease: Vec<bool>) {
     let key = |a: u32, b: u32| [a.min(b), a.max(b)];
     // each round halves what is too long
     for _ in 0..24 {

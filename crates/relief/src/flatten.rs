@@ -9,7 +9,7 @@ use faer::{
 use glam::{DMat3, DQuat, DVec2, DVec3};
 use rayon::prelude::*;
 use solid::segment::{height, longest_edge};
-use solid::{Mesh, topology::neighbours};
+use solid::{Mesh, topology::Neighbours};
 use std::collections::VecDeque;
 
 /// Rounds of the iteration, which ends when no place moves by more than this any more, mm; fewer on faces of more
@@ -152,17 +152,29 @@ const SLIVER: f64 = 1e-5;
 /// Flat places of a vertex that differ by no more than this, as a share of the patch, are one.
 const SAME: f64 = 1e-7;
 
-/// The patch unfolded facet by facet about its edges; `None` where it doesn't unfold: what comes round to a
-/// facet from two sides has to come out in one place. Planes that meet in creases do, and what is tessellated
-/// of cylinders and cones.
-pub(crate) fn unfolded(mesh: &Mesh) -> Option<Vec<DVec2>> {
-    let count = mesh.triangles.len();
-    let mut beside: Vec<Vec<(u32, [u32; 2])>> = vec![Vec::new(); count];
-    for pair in neighbours(mesh) {
-        let [a, b] = pair.triangles;
-        beside[a as usize].push((b, pair.edge));
-        beside[b as usize].push((a, pair.edge));
+/// Facets across the edges from each corner to the next; `u32::MAX` at the rim.
+pub(crate) fn beside(mesh: &Mesh, pairs: &[Neighbours]) -> Vec<[u32; 3]> {
+    let mut beside = vec![[u32::MAX; 3]; mesh.triangles.len()];
+    for pair in pairs {
+        let [one, other] = pair.triangles;
+        for (own, across) in [(one, other), (other, one)] {
+            let corners = mesh.triangles[own as usize];
+            if let Some(k) = (0..3).find(|&k| {
+                let ends = [corners[k], corners[(k + 1) % 3]];
+                ends == pair.edge || [ends[1], ends[0]] == pair.edge
+            }) {
+                beside[own as usize][k] = across;
+            }
+        }
     }
+    beside
+}
+
+/// The patch unfolded facet by facet about its edges, over which `beside` lies; `None` where it doesn't unfold: what
+/// comes round to a facet from two sides has to come out in one place. Planes that meet in creases do, and what is
+/// tessellated of cylinders and cones.
+pub(crate) fn unfolded(mesh: &Mesh, beside: &[[u32; 3]]) -> Option<Vec<DVec2>> {
+    let count = mesh.triangles.len();
     let sliver = |t: usize| {
         let corners = mesh.corners(t);
         height(&corners) < SLIVER * longest_edge(&corners).1
@@ -173,11 +185,24 @@ pub(crate) fn unfolded(mesh: &Mesh) -> Option<Vec<DVec2>> {
     let normal = mesh.normal(first);
     let along = normal.any_orthonormal_vector();
     placed[first] = Some((DMat3::from_cols(along, normal.cross(along), normal).transpose(), DVec3::ZERO, normal));
+    let mut reached: Vec<Option<DVec2>> = vec![None; mesh.vertices.len()];
+    let same = SAME * mesh.diagonal();
     let mut open = VecDeque::from([first]);
     while let Some(t) = open.pop_front() {
         let (turn, shift, normal) = placed[t]?;
-        for &(other, edge) in &beside[t] {
+        let corners = mesh.triangles[t];
+        for v in corners {
+            let at = (turn * mesh.vertices[v as usize] + shift).truncate();
+            // most of what doesn't unfold shows it here, long before the end
+            if reached[v as usize].get_or_insert(at).distance(at) > 2.0 * same {
+                return None;
+            }
+        }
+        let mut edges = [0, 1, 2].map(|k| ([corners[k], corners[(k + 1) % 3]], beside[t][k]));
+        edges.sort_by_key(|([a, b], _)| (*a.min(b), *a.max(b)));
+        for ([from, to], other) in edges.into_iter().filter(|(_, other)| *other != u32::MAX) {
             let other = other as usize;
+            let hinge = if t < other { from } else { to };
             if placed[other].is_some() {
                 continue;
             }
@@ -185,7 +210,7 @@ pub(crate) fn unfolded(mesh: &Mesh) -> Option<Vec<DVec2>> {
             placed[other] = Some(if sliver(other) || own.distance(normal) < 1e-9 {
                 (turn, shift, normal)
             } else {
-                let hinge = mesh.vertices[edge[0] as usize];
+                let hinge = mesh.vertices[hinge as usize];
                 let folded = turn * DMat3::from_quat(DQuat::from_rotation_arc(own, normal));
                 (folded, turn * hinge + shift - folded * hinge, own)
             });
@@ -193,7 +218,6 @@ pub(crate) fn unfolded(mesh: &Mesh) -> Option<Vec<DVec2>> {
         }
     }
     let mut flat: Vec<Option<DVec2>> = vec![None; mesh.vertices.len()];
-    let same = SAME * mesh.diagonal();
     for (triangle, placed) in mesh.triangles.iter().zip(&placed) {
         let (turn, shift, _) = (*placed)?;
         for &v in triangle {
@@ -211,6 +235,7 @@ pub(crate) fn unfolded(mesh: &Mesh) -> Option<Vec<DVec2>> {
 #[cfg(test)]
 mod tests {
     use super::*;
+    use solid::topology::neighbours;
 
     /// Strips of a cylinder's facets come out as long as they are, and a sphere's facets nowhere.
     #[test]
@@ -232,7 +257,7 @@ mod tests {
             }
         };
         let round = sheet(&barrel);
-        let flat = unfolded(&round).unwrap();
+        let flat = unfolded(&round, &beside(&round, &neighbours(&round))).unwrap();
         for t in &round.triangles {
             for k in 0..3 {
                 let [a, b] = [t[k], t[(k + 1) % 3]].map(|v| v as usize);
@@ -240,6 +265,7 @@ mod tests {
                 assert!((space - strip).abs() < 1e-9, "{space} {strip}");
             }
         }
-        assert!(unfolded(&sheet(&ball)).is_none());
+        let ball = sheet(&ball);
+        assert!(unfolded(&ball, &beside(&ball, &neighbours(&ball))).is_none());
     }
 }

@@ -166,13 +166,16 @@ fn faces_found_in_bare_triangles_are_those_of_the_file() {
     ] {
         let known = part(name);
         let found = Part::from_mesh(&known.mesh).unwrap();
+        let mut by_x: Vec<_> = (0..found.mesh.triangles.len()).map(|t| (found.mesh.centroid(t), t)).collect();
+        by_x.sort_by(|a, b| a.0.x.total_cmp(&b.0.x));
         for (at, face) in known.faces.iter().enumerate().filter(|(_, f)| f.facets > 20) {
             // the found face that most of the known one's area belongs to
             let mut areas = vec![0.0; found.faces.len()];
             for t in known.triangles_of(at as u32) {
                 let middle = known.mesh.centroid(t as usize);
-                let same = (0..found.mesh.triangles.len()).find(|&o| found.mesh.centroid(o).distance(middle) < 1e-9);
-                areas[found.face_of[same.unwrap()] as usize] += known.mesh.area(t as usize);
+                let first = by_x.partition_point(|(other, _)| other.x < middle.x - 1e-9);
+                let (_, same) = by_x[first..].iter().find(|(other, _)| other.distance(middle) < 1e-9).unwrap();
+                areas[found.face_of[*same] as usize] += known.mesh.area(t as usize);
             }
             let most = (0..areas.len()).max_by(|&a, &b| areas[a].total_cmp(&areas[b])).unwrap();
             let (wanted, sizes) = figures(&face.surface);
@@ -188,11 +191,11 @@ fn faces_found_in_bare_triangles_are_those_of_the_file() {
 
 #[test]
 fn a_surface_body_is_a_part_that_is_not_a_solid() {
-    let sheet = part("sheet.step");
-    assert!(!sheet.bodies[0].solid);
+    let surface = part("sheet.step");
+    assert!(!surface.bodies[0].solid);
     // the file says that it is meant so
-    assert_eq!((sheet.surface_body, sheet.markable()), (Some(BodySide::Front), Ok(())));
-    assert_eq!(sheet.soundness.open_edges, 4);
+    assert_eq!((surface.surface_body, surface.markable()), (Some(BodySide::Front), Ok(())));
+    assert_eq!(surface.soundness.open_edges, 4);
 }
 
 #[test]

@@ -1,14 +1,14 @@
 //! How long does a mark of 24 characters take, against the bare boolean in the same run? On a flat of
 //! parts of three sizes, and on each kind of seat (`seats/…`).
 //!
-//! `rows/…`: the demo's valve body in 1 to 128 cavities.
+//! `rows/…`: the demo's valve body in 1 to 128 cavities. `strips/…`: a freeform face laid flat.
 //!
 //! - `bare`: the part imported by the boolean library and joined with the same bodies.
 //! - `first`: a fresh bench: everything built, the piece cut out, joined, all checks.
 //! - `text`, `place`, `height`: one edit on a bench that has seen the mark, with all checks.
 
 use criterion::{BenchmarkId, Criterion, criterion_group, criterion_main};
-use demo::shapes::{arc, cylinder, prism, turned};
+use demo::shapes::{arc, cylinder, prism, sheet_of, turned};
 use glam::{DVec2, DVec3};
 use rayon::prelude::*;
 use solid::{Mesh, Part, Surface, boolean::Body};
@@ -244,5 +244,23 @@ fn rows(c: &mut Criterion) {
     group.finish();
 }
 
-criterion_group!(benches, build, seats, rows);
+/// A doubly bent face 120 × 60 of so many facets, laid flat.
+fn strips(c: &mut Criterion) {
+    let mut group = c.benchmark_group("strips");
+    group.sample_size(10).warm_up_time(Duration::from_millis(1)).measurement_time(Duration::from_secs(4));
+    for rows in [55, 157, 500] {
+        let bent = sheet_of(rows, 2 * rows, |v, u| {
+            let (x, y) = (120.0 * u, 60.0 * v);
+            DVec3::new(x, y, 6.0 * (x / 25.0).sin() * (y / 20.0).cos())
+        });
+        let part = Part::from_mesh(&bent).expect("it is large enough");
+        assert!(part.faces.len() == 1 && matches!(part.faces[0].surface, Surface::Freeform));
+        group.bench_function(BenchmarkId::from_parameter(bent.triangles.len()), |b| {
+            b.iter(|| black_box(relief::Seat::on(&part, 0, Some(DVec3::Z)).expect("a seat")));
+        });
+    }
+    group.finish();
+}
+
+criterion_group!(benches, build, seats, rows, strips);
 criterion_main!(benches);

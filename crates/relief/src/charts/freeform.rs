@@ -9,11 +9,15 @@
 use crate::{
     chart::{Chart, Upright},
     crease::{CREASE_DEG, mitres, narrow_creases},
-    flatten::{as_rigid_as_possible, stretches, unfolded, upright_turn},
+    flatten::{as_rigid_as_possible, beside, stretches, unfolded, upright_turn},
 };
 use glam::{DMat3, DVec2, DVec3};
-use solid::{Mesh, queries::Queries, topology::neighbours};
-use std::collections::HashMap;
+use rayon::prelude::*;
+use solid::{
+    Mesh,
+    queries::Queries,
+    topology::{Groups, Neighbours, for_each_edge},
+};
 
 /// Facets that lean away more than this are not laid out, degrees; less where they would fold.
 const LEANING_DEG: [f64; 4] = [80.0, 65.0, 50.0, 35.0];
@@ -48,17 +52,17 @@ impl FreeformChart {
     /// The strip of `triangles` of `mesh`; `None` where no part of them can be laid flat.
     #[must_use]
     pub fn new(mesh: &Mesh, triangles: &[u32], upright: Upright) -> Option<Self> {
-        let normals: HashMap<u32, DVec3> = triangles.iter().map(|&t| (t, mesh.normal(t as usize))).collect();
-        let (sum, area) = triangles.iter().fold((DVec3::ZERO, 0.0), |(sum, area), &t| {
+        let normals: Vec<DVec3> = triangles.par_iter().map(|&t| mesh.normal(t as usize)).collect();
+        let (sum, area) = triangles.iter().zip(&normals).fold((DVec3::ZERO, 0.0), |(sum, area), (&t, normal)| {
             let own = mesh.area(t as usize);
-            (sum + normals[&t] * own, area + own)
+            (sum + normal * own, area + own)
         });
         let looks = if sum.length() > 0.3 * area { sum.normalize() } else { upright.pull.unwrap_or(DVec3::Z) };
         let mut before = 0;
         for lean in LEANING_DEG {
             let least = lean.to_radians().cos();
-            let facing: Vec<u32> = triangles.iter().copied().filter(|t| normals[t].dot(looks) > least).collect();
-            let facets = largest_piece(mesh, &facing);
+            let facing = triangles.iter().zip(&normals).filter(|(_, n)| n.dot(looks) > least).map(|(t, _)| *t);
+            let facets = largest_piece(mesh, facing.collect());
             if facets.is_empty() || facets.len() == before {
                 continue;
             }
@@ -71,55 +75,19 @@ impl FreeformChart {
     }
 
     fn laid(mesh: &Mesh, facets: Vec<u32>, looks: DVec3, upright: Upright) -> Option<Self> {
-        let mut numbers = HashMap::new();
-        let mut own = Mesh::default();
-        for &t in &facets {
-            let triangle = mesh.triangles[t as usize].map(|v| {
-                *numbers.entry(v).or_insert_with(|| {
-                    own.vertices.push(mesh.vertices[v as usize]);
-                    own.vertices.len() as u32 - 1
-                })
-            });
-            own.triangles.push(triangle);
-        }
-        narrow_creases(&mut own);
+        let mut own = piece_of(mesh, &facets);
+        let pairs = narrow_creases(&mut own);
+        let beside = beside(&own, &pairs);
         let up = upright.up(looks);
         let along = up.cross(looks);
-        let exact = unfolded(&own);
         let seen = || own.vertices.iter().map(|p| DVec2::new(p.dot(along), p.dot(up))).collect();
-        let fits = exact.is_some();
-        let mut flat = exact.unwrap_or_else(|| as_rigid_as_possible(&own, seen()));
-        let fits = fits
-            || (0..own.triangles.len()).all(|t| {
-                let [least, most] = stretches(&own, &flat, t);
-                LENGTHS.contains(&least) && LENGTHS.contains(&most)
-            });
-        if !fits {
-            return None;
-        }
-        let mitre = mitres(&own);
-        let beside = beside(&own);
-        // a chord of a cap's facet over a crease that turns by δ lies half its length · tan(δ/2) / 2 off it
-        let turn = neighbours(&own).iter().fold(0.0, |most: f64, pair| {
-            let [a, b] = pair.triangles.map(|t| own.normal(t as usize));
-            most.max(a.angle_between(b))
-        });
-        let bridges = SHORTEST_STEP * (turn / 2.0).min(1.2).tan() / 2.0;
-        let bends: Vec<f64> = (0..own.triangles.len()).map(|t| bend(&own, &mitre, t)).collect();
-        // beside creases normals are drawn over them, and facets don't turn
-        let turns: Vec<f64> = turns(&own).iter().zip(&bends).map(|(turn, bend)| turn.min(*bend)).collect();
-        let sharp = CREASE_DEG.to_radians();
-        let creases: Vec<[u32; 2]> = neighbours(&own)
-            .iter()
-            .filter(|pair| {
-                let [a, b] = pair.triangles.map(|t| own.normal(t as usize));
-                a.angle_between(b) > sharp
-            })
-            .map(|pair| pair.edge)
-            .collect();
+        // how the face bends is worked out while it is laid flat
+        let (flat, bending) =
+            rayon::join(|| laid_flat(&own, &beside, seen), || (Queries::new(own.clone()), Bending::of(&own, &pairs)));
+        let (in_space, Bending { mitre, bridges, bends, turns, creases }) = bending;
+        let mut flat = flat?;
         // the facet in the middle stands upright
         let middle = own.vertices.iter().sum::<DVec3>() / own.vertices.len() as f64;
-        let in_space = Queries::new(own.clone());
         let t = in_space.nearest(middle, f64::MAX)?.triangle as usize;
         let turn = upright_turn(&own, &flat, t, upright);
         for p in &mut flat {
@@ -254,69 +222,94 @@ impl FreeformChart {
     }
 }
 
-/// The largest set of facets connected over edges.
-fn largest_piece(mesh: &Mesh, facets: &[u32]) -> Vec<u32> {
-    let mut edges: HashMap<[u32; 2], Vec<usize>> = HashMap::new();
-    for (at, &t) in facets.iter().enumerate() {
-        let [a, b, c] = mesh.triangles[t as usize];
-        for (from, to) in [(a, b), (b, c), (c, a)] {
-            edges.entry([from.min(to), from.max(to)]).or_default().push(at);
-        }
-    }
-    let mut seen = vec![false; facets.len()];
-    let mut best: (f64, Vec<u32>) = (0.0, Vec::new());
-    for start in 0..facets.len() {
-        if std::mem::replace(&mut seen[start], true) {
-            continue;
-        }
-        let (mut piece, mut next) = (vec![facets[start]], vec![start]);
-        while let Some(at) = next.pop() {
-            let [a, b, c] = mesh.triangles[facets[at] as usize];
-            for (from, to) in [(a, b), (b, c), (c, a)] {
-                for &other in &edges[&[from.min(to), from.max(to)]] {
-                    if !std::mem::replace(&mut seen[other], true) {
-                        piece.push(facets[other]);
-                        next.push(other);
-                    }
-                }
+/// Facets of a mesh with vertices of their own.
+fn piece_of(mesh: &Mesh, facets: &[u32]) -> Mesh {
+    let mut numbers = vec![u32::MAX; mesh.vertices.len()];
+    let mut own = Mesh::default();
+    for &t in facets {
+        own.triangles.push(mesh.triangles[t as usize].map(|v| {
+            let number = &mut numbers[v as usize];
+            if *number == u32::MAX {
+                *number = own.vertices.len() as u32;
+                own.vertices.push(mesh.vertices[v as usize]);
             }
-        }
-        let area = piece.iter().map(|&t| mesh.area(t as usize)).sum();
-        if area > best.0 {
-            best = (area, piece);
-        }
+            *number
+        }));
     }
-    best.1.sort_unstable();
-    best.1
+    own
 }
 
-fn beside(mesh: &Mesh) -> Vec<[u32; 3]> {
-    let mut beside = vec![[u32::MAX; 3]; mesh.triangles.len()];
-    for pair in neighbours(mesh) {
-        let [one, other] = pair.triangles;
-        for (own, across) in [(one, other), (other, one)] {
-            let corners = mesh.triangles[own as usize];
-            if let Some(k) = (0..3).find(|&k| {
-                let ends = [corners[k], corners[(k + 1) % 3]];
-                ends == pair.edge || [ends[1], ends[0]] == pair.edge
-            }) {
-                beside[own as usize][k] = across;
-            }
-        }
+/// The largest set of `facets` that are connected over edges, in ascending order.
+fn largest_piece(mesh: &Mesh, mut facets: Vec<u32>) -> Vec<u32> {
+    let own = Mesh { vertices: Vec::new(), triangles: facets.iter().map(|&t| mesh.triangles[t as usize]).collect() };
+    let mut groups = Groups::new(facets.len());
+    for_each_edge(&own, |edge| edge.iter().for_each(|half| groups.join(edge[0].triangle, half.triangle)));
+    let roots: Vec<u32> = (0..facets.len() as u32).map(|at| groups.root(at)).collect();
+    let mut areas = vec![0.0; facets.len()];
+    for (&t, &root) in facets.iter().zip(&roots) {
+        areas[root as usize] += mesh.area(t as usize);
     }
-    beside
+    // of equals the first
+    let largest = (0..areas.len()).rev().filter(|&at| areas[at] > 0.0).max_by(|&a, &b| areas[a].total_cmp(&areas[b]));
+    let mut roots = roots.iter();
+    facets.retain(|_| roots.next().map(|root| *root as usize) == largest);
+    facets.sort_unstable();
+    facets
 }
 
-/// How fast the surface turns at each facet, creases left out, 1/mm: the turn over an edge is spread over the
+/// The patch flat, begun where it is `seen`; `None` where lengths come out too far off.
+fn laid_flat(mesh: &Mesh, beside: &[[u32; 3]], seen: impl FnOnce() -> Vec<DVec2>) -> Option<Vec<DVec2>> {
+    if let Some(exact) = unfolded(mesh, beside) {
+        return Some(exact);
+    }
+    let flat = as_rigid_as_possible(mesh, seen());
+    let fits = (0..mesh.triangles.len()).into_par_iter().all(|t| {
+        let [least, most] = stretches(mesh, &flat, t);
+        LENGTHS.contains(&least) && LENGTHS.contains(&most)
+    });
+    fits.then_some(flat)
+}
+
+/// How a patch bends, as [`FreeformChart`] keeps it.
+struct Bending {
+    mitre: Vec<DVec3>,
+    bridges: f64,
+    bends: Vec<f64>,
+    turns: Vec<f64>,
+    /// Ends of edges over which normals jump.
+    creases: Vec<[u32; 2]>,
+}
+
+impl Bending {
+    fn of(mesh: &Mesh, pairs: &[Neighbours]) -> Self {
+        let normals: Vec<DVec3> = (0..mesh.triangles.len()).map(|t| mesh.normal(t)).collect();
+        let over = |pair: &Neighbours| {
+            let [a, b] = pair.triangles.map(|t| normals[t as usize]);
+            a.angle_between(b)
+        };
+        let over: Vec<f64> = pairs.iter().map(over).collect();
+        let mitre = mitres(mesh);
+        // a chord of a cap's facet over a crease that turns by δ lies half its length · tan(δ/2) / 2 off it
+        let turn = over.iter().fold(0.0, |most: f64, turn| most.max(*turn));
+        let bridges = SHORTEST_STEP * (turn / 2.0).min(1.2).tan() / 2.0;
+        let bends: Vec<f64> = (0..mesh.triangles.len()).map(|t| bend(mesh, &mitre, t)).collect();
+        // beside creases normals are drawn over them, and facets don't turn
+        let turns = turns(mesh, pairs, &over).iter().zip(&bends).map(|(turn, bend)| turn.min(*bend)).collect();
+        let sharp = CREASE_DEG.to_radians();
+        let creases = pairs.iter().zip(&over).filter(|(_, turn)| **turn > sharp).map(|(pair, _)| pair.edge).collect();
+        Self { mitre, bridges, bends, turns, creases }
+    }
+}
+
+/// How fast the surface turns at each facet, creases left out, 1/mm: the turn `over` an edge is spread over the
 /// heights of the two facets on it.
-fn turns(mesh: &Mesh) -> Vec<f64> {
+fn turns(mesh: &Mesh, pairs: &[Neighbours], over: &[f64]) -> Vec<f64> {
     let mut turns = vec![0.0; mesh.triangles.len()];
-    for pair in neighbours(mesh) {
-        let [a, b] = pair.triangles.map(|t| t as usize);
-        let turn = mesh.normal(a).angle_between(mesh.normal(b));
+    for (pair, &turn) in pairs.iter().zip(over) {
         if turn > CREASE_DEG.to_radians() || turn.is_nan() {
             continue;
         }
+        let [a, b] = pair.triangles.map(|t| t as usize);
         let [from, to] = pair.edge.map(|v| mesh.vertices[v as usize]);
         // a third of each facet's height lies between its middle and the edge
         let apart = 2.0 * (mesh.area(a) + mesh.area(b)) / (3.0 * from.distance(to).max(1e-9));
