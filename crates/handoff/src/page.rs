@@ -1,7 +1,7 @@
 //! The findings as a page to read and print, complete in one file.
 
 use crate::findings::{Findings, MarkFindings};
-use inspection::Finding;
+use inspection::{Check, Finding};
 use maud::{DOCTYPE, Markup, PreEscaped, html};
 use trade::limits::{Side, State};
 
@@ -77,8 +77,16 @@ fn with_unit(figure: &str, unit: &str) -> String {
     if matches!(unit, "°" | "′" | "") { format!("{figure}{unit}") } else { format!("{figure} {unit}") }
 }
 
+/// The name that the check has at Inspect.
 fn check_name(finding: &Finding) -> String {
-    serde_json::to_value(finding.check).ok().and_then(|v| v.as_str().map(|s| s.replace('_', " "))).unwrap_or_default()
+    match finding.check {
+        Check::StrokeToHeight => "stroke to relief".into(),
+        Check::KeepOuts => "keep-outs".into(),
+        Check::LookAlikes => "look-alikes".into(),
+        other => {
+            serde_json::to_value(other).ok().and_then(|v| v.as_str().map(|s| s.replace('_', " "))).unwrap_or_default()
+        }
+    }
 }
 
 fn state_word(state: State) -> &'static str {

@@ -108,6 +108,11 @@ fn findings_say_the_same_as_data_and_as_a_page() {
     let page = String::from_utf8(files["findings.html"].clone()).unwrap();
     assert_eq!(data["state"], "fails");
     assert!(page.contains("2031-02-03") && !page.contains("<script"));
+    // each check is called what it is called at Inspect
+    let words = std::fs::read_to_string(concat!(env!("CARGO_MANIFEST_DIR"), "/../../web/src/words.ts")).unwrap();
+    let heads: Vec<&str> = words.split("{ head: \"").skip(1).map(|rest| rest.split('"').next().unwrap()).collect();
+    assert_eq!(heads.len(), outcome.marks[0].findings.len());
+    assert!(heads.iter().all(|head| page.contains(&format!("<td>{head}</td>"))), "{heads:?}");
     for (mark, found) in data["marks"].as_array().unwrap().iter().zip(&outcome.marks) {
         assert_eq!(mark["mark"], found.id.as_str());
         for (told, finding) in mark["findings"].as_array().unwrap().iter().zip(&found.findings) {

@@ -71,7 +71,7 @@
   </p>
   {#each d.rings as ring, at (ring.of)}
     <p>
-      {at === 0 ? "Round it stand the" : "Inside of them the"}
+      {at === 0 ? "Around it are the" : "Inside them are the"}
       <ChoiceField
         value={ring.of}
         label="what the ring counts"

@@ -68,6 +68,9 @@
     margin: 0;
     padding: 0;
     list-style: none;
-    line-height: 1.5;
+    line-height: 1.4;
+  }
+  li {
+    margin-bottom: 5px;
   }
 </style>

@@ -247,6 +247,9 @@
   }
   .tools .word {
     font-weight: 400;
+    /* readable over dark lettering */
+    background: color-mix(in srgb, var(--enamel) 75%, transparent);
+    box-shadow: 0 0 0 4px color-mix(in srgb, var(--enamel) 75%, transparent);
   }
   .finding {
     max-height: 45%;

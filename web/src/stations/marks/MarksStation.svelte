@@ -318,6 +318,9 @@
   }
   .tools .word {
     font-weight: 400;
+    /* readable over dark lettering */
+    background: color-mix(in srgb, var(--enamel) 75%, transparent);
+    box-shadow: 0 0 0 4px color-mix(in srgb, var(--enamel) 75%, transparent);
   }
   .nothing {
     padding: 20px 24px;

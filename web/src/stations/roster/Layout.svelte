@@ -169,7 +169,7 @@
     />
     {@render turning("tops outward")}
   {/if}
-  called by
+  named with
   <ChoiceField
     value={naming}
     label="how cavities are called"
