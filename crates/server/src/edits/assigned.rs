@@ -4,8 +4,7 @@ use super::Change;
 use super::faces::known_faces;
 use crate::problem::Problem;
 use serde::{Deserialize, Serialize};
-use trade::Job;
-use trade::{Area, Assigned, Steel};
+use trade::{Area, Assigned, Job, Steel};
 use utoipa::ToSchema;
 use workbench::Bench;
 
@@ -64,5 +63,34 @@ pub(crate) fn steel_name(steel: &Steel) -> String {
         Steel::Fixed => "the fixed half".into(),
         Steel::Moving => "the moving half".into(),
         Steel::Slide { name } => name.clone(),
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::edits::{
+        Edit,
+        tests::{bench, refused},
+    };
+
+    #[test]
+    fn areas_are_assigned_to_steels_that_there_are_and_unassigned_by_their_place() {
+        let (job, bench) = bench();
+        let to = |face: u32, to: Steel| Assign { area: Area::Faces { faces: vec![face] }, to };
+        let slide = Steel::Slide { name: "core".into() };
+        let said = Edit::Assign(to(1, slide)).apply(&job, &bench).unwrap_err().to_string();
+        assert!(said.contains("no slide “core”"), "{said}");
+        assert!(refused(&to(99, Steel::Fixed), &job, &bench).contains("no face 99"));
+        assert_eq!(to(0, Steel::Moving).label(), "area assigned to the moving half");
+
+        let mut job = job;
+        for face in [0, 1] {
+            to(face, Steel::Moving).apply(&mut job, &bench).unwrap();
+        }
+        Unassign { at: 0 }.apply(&mut job, &bench).unwrap();
+        let left = [Assigned { area: Area::Faces { faces: vec![1] }, to: Steel::Moving }];
+        assert_eq!(job.tool.assigned, left);
+        assert!(refused(&Unassign { at: 1 }, &job, &bench).contains("That area is gone"));
     }
 }

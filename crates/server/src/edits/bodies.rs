@@ -41,3 +41,28 @@ fn take(job: &Job, bench: &Bench, bodies: &[u32]) -> Result<Vec<u32>, Problem> {
     }
     Ok(bodies)
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::edits::tests::{bench, refused};
+    use solid::PartBody;
+
+    #[test]
+    fn bodies_are_chosen_by_their_places_while_no_mark_sits_on_them() {
+        let (mut job, one) = bench();
+        let choose = |bodies: &[u32]| TakeBodies { bodies: bodies.to_vec() };
+        assert!(refused(&choose(&[0]), &job, &one).contains("one body only"));
+        let mut part = (**one.part()).clone();
+        let body = |name: &str| PartBody { name: name.into(), solid: true, volume: 1.0, taken: true };
+        part.bodies = ["cap", "seal", "clip"].map(body).to_vec();
+        let three = Bench::new(part);
+        assert!(refused(&choose(&[0]), &job, &three).contains("Remove the marks first"));
+        job.marks.clear();
+        choose(&[2, 0, 2]).apply(&mut job, &three).unwrap();
+        assert_eq!(job.part.bodies, Some(vec![0, 2]));
+        for wrong in [&[][..], &[3]] {
+            assert!(refused(&choose(wrong), &job, &three).contains("one of the 3 bodies"));
+        }
+    }
+}

@@ -5,9 +5,8 @@ use super::holding::unnamed;
 use crate::problem::Problem;
 use serde::{Deserialize, Serialize};
 use solid::Surface;
-use trade::Area;
 use trade::Job;
-use trade::{FaceMend, FaceName, Spot};
+use trade::{Area, FaceMend, FaceName, Spot};
 use utoipa::ToSchema;
 use workbench::revision::face_mended;
 use workbench::{Bench, Steps};
@@ -104,4 +103,37 @@ pub(super) fn surface(bench: &Bench, face: u32) -> Result<&Surface, Problem> {
     faces.get(face as usize).map(|f| &f.surface).ok_or_else(|| {
         Problem::Wrong(format!("The part has no face {face}; its faces run from 0 to {}.", faces.len() - 1))
     })
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::edits::tests::{bench, facing, refused};
+    use glam::DVec3;
+
+    #[test]
+    fn neighbours_are_joined_and_the_faces_as_found_come_back_when_no_mark_needs_them() {
+        let (mut job, bench) = bench();
+        let [top, bottom, front] = [DVec3::Z, DVec3::NEG_Z, DVec3::NEG_Y].map(|way| facing(&bench, way));
+        let apart = JoinFaces { face: top, with: bottom };
+        assert!(refused(&apart, &job, &bench).contains("no edge in common"));
+        JoinFaces { face: top, with: front }.apply(&mut job, &bench).unwrap();
+        assert_eq!(job.part.face_mends, [FaceMend::Join { face: top, with: front }]);
+        assert!(refused(&ClearFaceMends {}, &job, &bench).contains("Remove the marks first"));
+        job.marks.clear();
+        ClearFaceMends {}.apply(&mut job, &bench).unwrap();
+        assert_eq!(job.part.face_mends, []);
+    }
+
+    #[test]
+    fn a_face_has_one_name_and_an_empty_one_removes_it() {
+        let (mut job, bench) = bench();
+        for name in [" lid ", "cover"] {
+            NameFace { face: 2, name: name.into() }.apply(&mut job, &bench).unwrap();
+            assert_eq!(job.face_names, [FaceName { face: 2, name: name.trim().into() }]);
+        }
+        NameFace { face: 2, name: "  ".into() }.apply(&mut job, &bench).unwrap();
+        assert_eq!(job.face_names, []);
+        assert!(refused(&NameFace { face: 99, name: "lid".into() }, &job, &bench).contains("from 0 to 5"));
+    }
 }

@@ -27,3 +27,20 @@ impl Change for SetLettersApart {
         Ok(())
     }
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::edits::tests::bench;
+
+    #[test]
+    fn letters_are_handed_off_one_by_one_and_as_one_again() {
+        let (mut job, bench) = bench();
+        let edit = |apart: bool| SetLettersApart { apart };
+        for apart in [true, false] {
+            edit(apart).apply(&mut job, &bench).unwrap();
+            assert_eq!(job.letters_apart, apart);
+        }
+        assert_ne!(edit(true).label(), edit(false).label());
+    }
+}

@@ -36,3 +36,30 @@ pub(super) fn unnamed(job: &Job) -> Result<(), Problem> {
     }
     Ok(())
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::edits::tests::bench;
+    use trade::{Assigned, FaceMend, FaceName, Spot, Steel};
+
+    #[test]
+    fn whatever_names_faces_holds_the_part_and_what_lies_at_places_does_not() {
+        let (mut job, _) = bench();
+        let says = |job: &Job| unmarked(job).unwrap_err().to_string();
+        assert!(says(&job).contains("Remove the marks first"));
+        job.marks.clear();
+        assert!(unmarked(&job).is_ok());
+        let spots = vec![Spot { at: [0.0; 3], radius: 1.0 }];
+        job.tool.assigned = vec![Assigned { area: Area::Painted { spots }, to: Steel::Moving }];
+        assert!(unmarked(&job).is_ok());
+        job.tool.assigned[0].area = Area::Faces { faces: vec![1] };
+        assert!(says(&job).contains("assigned to a steel"));
+        job.tool.assigned.clear();
+        job.face_names = vec![FaceName { face: 0, name: "lid".into() }];
+        assert!(says(&job).contains("Named faces"));
+        job.face_names.clear();
+        job.part.face_mends = vec![FaceMend::Join { face: 0, with: 1 }];
+        assert!(unnamed(&job).is_ok() && says(&job).contains("Restore the faces"));
+    }
+}

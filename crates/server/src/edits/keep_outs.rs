@@ -4,8 +4,7 @@ use super::Change;
 use super::{faces::known_faces, fresh};
 use crate::problem::Problem;
 use serde::{Deserialize, Serialize};
-use trade::Job;
-use trade::{Area, KeepOut, KeepOutKind};
+use trade::{Area, Job, KeepOut, KeepOutKind};
 use utoipa::ToSchema;
 use workbench::Bench;
 
@@ -74,4 +73,35 @@ fn keep_out(job: &Job, name: &str) -> Result<usize, Problem> {
     job.tool.keep_outs.iter().position(|k| k.name == name).ok_or_else(|| {
         Problem::Missing(format!("There is no keep-out “{name}” any more; somebody else may have removed it."))
     })
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::edits::tests::{bench, refused};
+
+    #[test]
+    fn keep_outs_are_named_after_their_kind_changed_and_removed_by_name() {
+        let (mut job, bench) = bench();
+        let area = |face: u32| Area::Faces { faces: vec![face] };
+        for face in [0, 1] {
+            AddKeepOut { kind: KeepOutKind::Polished, area: area(face) }.apply(&mut job, &bench).unwrap();
+        }
+        let names = |job: &Job| job.tool.keep_outs.iter().map(|k| k.name.clone()).collect::<Vec<_>>();
+        assert_eq!(names(&job), ["polished face 1", "polished face 2"]);
+        let unknown = AddKeepOut { kind: KeepOutKind::Gate, area: area(99) };
+        assert!(refused(&unknown, &job, &bench).contains("no face 99"));
+
+        let keep_out = KeepOut { name: " lid ".into(), margin: Some(2.5), ..job.tool.keep_outs[0].clone() };
+        SetKeepOut { name: "polished face 1".into(), keep_out }.apply(&mut job, &bench).unwrap();
+        assert_eq!(names(&job), ["lid", "polished face 2"]);
+        assert_eq!(job.tool.keep_outs[0].margin, Some(2.5));
+        // a name that is free again is given again
+        AddKeepOut { kind: KeepOutKind::Polished, area: area(2) }.apply(&mut job, &bench).unwrap();
+        assert_eq!(names(&job), ["lid", "polished face 2", "polished face 1"]);
+        RemoveKeepOut { name: "polished face 2".into() }.apply(&mut job, &bench).unwrap();
+        assert_eq!(names(&job), ["lid", "polished face 1"]);
+        let gone = RemoveKeepOut { name: "polished face 2".into() };
+        assert!(refused(&gone, &job, &bench).contains("no keep-out “polished face 2” any more"));
+    }
 }

@@ -3,8 +3,7 @@
 use super::Change;
 use crate::problem::Problem;
 use serde::{Deserialize, Serialize};
-use trade::Job;
-use trade::{OwnLimit, limits::Subject};
+use trade::{Job, OwnLimit, limits::Subject};
 use utoipa::ToSchema;
 use workbench::Bench;
 
@@ -78,5 +77,41 @@ impl Change for SetReadingDistance {
     fn apply(&self, job: &mut Job, _: &Bench) -> Result<(), Problem> {
         job.reading_distance = self.mm;
         Ok(())
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::edits::{Edit, tests::bench};
+
+    #[test]
+    fn a_limit_of_the_jobs_own_counts_until_it_is_reset() {
+        let (job, bench) = bench();
+        let shipped = job.limit_set().limit(Subject::Draft).value;
+        let own = |value: f64| {
+            let limit = OwnLimit { subject: Subject::Draft, value, source: "drawing note 4".into() };
+            Edit::SetLimit(SetLimit { limit })
+        };
+        let mut changed = job.clone();
+        for value in [4.0, 5.0] {
+            changed = own(value).apply(&changed, &bench).unwrap();
+            assert_eq!(changed.own_limits.len(), 1, "the later one replaces the earlier one");
+            let limit = changed.limit_set().limit(Subject::Draft).clone();
+            assert_eq!((limit.value, &*limit.source), (value, "drawing note 4"));
+        }
+        let reset = Edit::ResetLimit(ResetLimit { subject: Subject::Draft }).apply(&changed, &bench).unwrap();
+        assert_eq!(reset.limit_set().limit(Subject::Draft).value, shipped);
+        assert!(own(-1.0).apply(&job, &bench).unwrap_err().to_string().contains("must lie between"));
+    }
+
+    #[test]
+    fn only_limit_sets_that_ship_are_taken() {
+        let (job, bench) = bench();
+        let of = |limits: &str| Edit::SetLimits(SetLimits { limits: limits.into() });
+        let changed = of("thermoplastic").apply(&job, &bench).unwrap();
+        assert_ne!(changed.limit_set().limit(Subject::Draft).value, job.limit_set().limit(Subject::Draft).value);
+        let said = of("porcelain").apply(&job, &bench).unwrap_err().to_string();
+        assert!(said.contains("“porcelain”") && said.contains("die-casting"), "{said}");
     }
 }

@@ -4,8 +4,7 @@ use super::Change;
 use super::holding::unmarked;
 use crate::problem::Problem;
 use serde::{Deserialize, Serialize};
-use trade::Job;
-use trade::PartMend;
+use trade::{Job, PartMend};
 use utoipa::ToSchema;
 use workbench::Bench;
 

@@ -149,12 +149,37 @@ fn fresh(stem: &str, taken: impl Fn(&str) -> bool) -> String {
 #[cfg(test)]
 mod tests {
     use super::*;
+    use glam::DVec3;
+    use relief::PlacedMark;
+    use solid::Surface;
+    use trade::Mark;
+    use workbench::{Steps, unit_pull};
 
-    /// A plain block with one mark.
+    /// A plain block of 60 × 30 × 12 from the origin, with one mark on its top.
     pub(super) fn bench() -> (Job, Bench) {
         let demo = demo::jobs().remove(1);
         let part = demo.read();
         (demo.job, Bench::new(part))
+    }
+
+    /// The plane of a part that looks a way.
+    pub(super) fn facing(bench: &Bench, way: DVec3) -> u32 {
+        let looks = |s: &Surface| matches!(s, Surface::Plane { normal, .. } if normal.distance(way) < 1e-6);
+        bench.part().faces.iter().position(|f| looks(&f.surface)).expect("a face looks that way") as u32
+    }
+
+    /// Where the middle of a mark lies on the part, mm.
+    pub(super) fn middle(job: &Job, bench: &Bench, mark: &Mark) -> DVec3 {
+        let seat = bench.seat(&mark.seat, unit_pull(&job.tool)).unwrap();
+        let settled = workbench::ties::settled(bench, &job.marks, mark, unit_pull(&job.tool)).unwrap();
+        let placed: PlacedMark = relief::place::place(&settled, &seat).unwrap();
+        seat.chart.point(placed.middle, 0.0)
+    }
+
+    /// What is said against an edit, which leaves the job as it is.
+    pub(super) fn refused(edit: &dyn Change, job: &Job, bench: &Bench) -> String {
+        let mut changed = job.clone();
+        edit.apply(&mut changed, bench).expect_err("it is refused").to_string()
     }
 
     #[test]

@@ -4,11 +4,9 @@ use super::Change;
 use crate::problem::Problem;
 use glam::DVec3;
 use serde::{Deserialize, Serialize};
-use trade::Job;
-use trade::Parting;
+use trade::{Job, Parting};
 use utoipa::ToSchema;
-use workbench::unit_pull;
-use workbench::{Bench, Steps};
+use workbench::{Bench, Steps, unit_pull};
 
 /// One more parting line.
 #[derive(Clone, Debug, Serialize, Deserialize, ToSchema)]

@@ -6,8 +6,7 @@ use crate::problem::Problem;
 use glam::DVec3;
 use serde::{Deserialize, Serialize};
 use solid::Surface;
-use trade::Job;
-use trade::{Parting, Steel};
+use trade::{Job, Parting, Steel};
 use utoipa::ToSchema;
 use workbench::Bench;
 

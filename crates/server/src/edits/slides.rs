@@ -4,8 +4,7 @@ use super::Change;
 use super::{fresh, pull::direction};
 use crate::problem::Problem;
 use serde::{Deserialize, Serialize};
-use trade::Job;
-use trade::{Parting, Slide, Steel};
+use trade::{Job, Parting, Slide, Steel};
 use utoipa::ToSchema;
 use workbench::Bench;
 

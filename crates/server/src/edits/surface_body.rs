@@ -3,8 +3,7 @@
 use super::Change;
 use crate::problem::Problem;
 use serde::{Deserialize, Serialize};
-use trade::BodySide;
-use trade::Job;
+use trade::{BodySide, Job};
 use utoipa::ToSchema;
 use workbench::{Bench, Steps};
 
@@ -37,5 +36,29 @@ impl Change for TakeAsSurfaceBody {
         }
         job.part.surface_body = self.side;
         Ok(())
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::edits::tests::{bench, refused};
+    use solid::Part;
+
+    #[test]
+    fn only_an_open_part_without_marks_is_taken_as_a_surface_body() {
+        let (mut job, closed) = bench();
+        let taken = TakeAsSurfaceBody { side: Some(BodySide::Front) };
+        assert!(refused(&taken, &job, &closed).contains("Remove them first"));
+        job.marks.clear();
+        assert!(refused(&taken, &job, &closed).contains("it is closed"));
+        // the block without one of its facets
+        let mut mesh = demo::parts::plain_block();
+        mesh.triangles.pop();
+        let open = Bench::new(Part::from_mesh(&mesh).unwrap());
+        taken.apply(&mut job, &open).unwrap();
+        assert_eq!(job.part.surface_body, Some(BodySide::Front));
+        TakeAsSurfaceBody { side: None }.apply(&mut job, &open).unwrap();
+        assert_eq!(job.part.surface_body, None);
     }
 }

@@ -3,11 +3,9 @@
 use super::{super::Change, place_at};
 use crate::problem::{Problem, sentence};
 use serde::{Deserialize, Serialize};
-use trade::Job;
-use trade::{Mark, SeatRef, Sense};
+use trade::{Job, Mark, SeatRef, Sense};
 use utoipa::ToSchema;
-use workbench::unit_pull;
-use workbench::{Bench, Steps};
+use workbench::{Bench, Steps, unit_pull};
 
 /// A mark on a face; its middle at `point` (mm, part coordinates) or in the middle of the seat.
 #[derive(Clone, Debug, Serialize, Deserialize, ToSchema)]
@@ -28,7 +26,8 @@ impl Change for AddMark {
         let mut mark = Mark {
             id: job.fresh_id("mark-1"),
             text: self.text.clone(),
-            seat: SeatRef::on(self.face), // a new mark looks like the last one: marks of a part mostly do
+            seat: SeatRef::on(self.face),
+            // a new mark looks like the last one: marks of a part mostly do
             lettering: like.map(|m| m.lettering.clone()).unwrap_or_default(),
             relief: like.map(|m| m.relief).filter(|r| r.sense != Sense::Stamp).unwrap_or_default(),
             ..Mark::default()

@@ -4,11 +4,9 @@ use super::{super::Change, find, placed};
 use crate::problem::Problem;
 use glam::DVec2;
 use serde::{Deserialize, Serialize};
-use trade::Baseline;
-use trade::Job;
+use trade::{Baseline, Job};
 use utoipa::ToSchema;
-use workbench::unit_pull;
-use workbench::{Bench, Steps};
+use workbench::{Bench, Steps, unit_pull};
 
 /// The mark once more, clear of itself.
 #[derive(Clone, Debug, Serialize, Deserialize, ToSchema)]
@@ -38,5 +36,29 @@ impl Change for CopyMark {
         }
         job.marks.insert(at + 1, copy);
         Ok(())
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::edits::tests::{bench, middle, refused};
+    use trade::{Justify, Tops};
+
+    #[test]
+    fn a_copy_is_clear_of_its_mark_by_half_a_capital() {
+        let (mut job, bench) = bench();
+        let id = job.marks[0].id.clone();
+        let step = 1.5 * job.marks[0].lettering.cap_height;
+        CopyMark { id: id.clone() }.apply(&mut job, &bench).unwrap();
+        let [own, copy] = [0, 1].map(|k| middle(&job, &bench, &job.marks[k]));
+        assert!((own - copy).distance(glam::DVec3::Y * step) < 0.011, "{own} {copy}");
+        // on a circle it stands outside of it
+        let arc = Baseline::Arc { radius: 9.0, tops: Tops::Out, share: 50.0, stands: Justify::Middle, bent: false };
+        job.marks[0].place.baseline = arc;
+        CopyMark { id }.apply(&mut job, &bench).unwrap();
+        let Baseline::Arc { radius, .. } = job.marks[1].place.baseline else { panic!("no arc") };
+        assert!((radius - 9.0 - step).abs() < 1e-9, "{radius}");
+        assert!(refused(&CopyMark { id: "nobody".into() }, &job, &bench).contains("no mark “nobody”"));
     }
 }

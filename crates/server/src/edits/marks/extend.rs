@@ -4,11 +4,9 @@ use super::{super::Change, find, place_at, placed};
 use crate::edits::faces::surface;
 use crate::problem::{Problem, sentence};
 use serde::{Deserialize, Serialize};
-use trade::Job;
-use trade::SeatRef;
+use trade::{Job, SeatRef};
 use utoipa::ToSchema;
-use workbench::unit_pull;
-use workbench::{Bench, Steps};
+use workbench::{Bench, Steps, unit_pull};
 
 /// One more face for the mark's seat, or one of them out of it again. The mark stays where it is.
 #[derive(Clone, Debug, Serialize, Deserialize, ToSchema)]

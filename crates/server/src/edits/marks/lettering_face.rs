@@ -4,8 +4,7 @@ use super::{super::Change, settings::set};
 use crate::problem::{Problem, sentence};
 use serde::{Deserialize, Serialize};
 use serde_json::json;
-use trade::Job;
-use trade::OwnFace;
+use trade::{Job, OwnFace};
 use utoipa::ToSchema;
 use workbench::Bench;
 

@@ -4,11 +4,9 @@ use super::{super::Change, find, place_at, placed};
 use crate::problem::{Problem, sentence};
 use glam::DVec3;
 use serde::{Deserialize, Serialize};
-use trade::Job;
-use trade::{Baseline, Justify, SeatRef};
+use trade::{Baseline, Job, Justify, SeatRef};
 use utoipa::ToSchema;
-use workbench::unit_pull;
-use workbench::{Bench, Steps};
+use workbench::{Bench, Steps, unit_pull};
 
 /// An axis of the part.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
@@ -79,5 +77,33 @@ impl Change for MirrorMark {
         copy.place = place_at(job, bench, &copy, &copy.seat, hit.point.to_array())?;
         job.marks.insert(at + 1, copy);
         Ok(())
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::edits::tests::{bench, facing, middle};
+
+    #[test]
+    fn the_copy_lies_where_the_middle_plane_mirrors_its_mark_and_reads_as_before() {
+        let (mut job, bench) = bench();
+        let id = job.marks[0].id.clone();
+        job.marks[0].place = place_at(&job, &bench, &job.marks[0], &job.marks[0].seat, [25.0, 18.0, 12.0]).unwrap();
+        job.marks[0].place.turn = 10.0;
+        let from = middle(&job, &bench, &job.marks[0]);
+        for (along, way, wanted) in [
+            (Axis::X, DVec3::Z, DVec3::new(60.0 - from.x, from.y, 12.0)),
+            (Axis::Y, DVec3::Z, DVec3::new(from.x, 30.0 - from.y, 12.0)),
+            (Axis::Z, DVec3::NEG_Z, DVec3::new(from.x, from.y, 0.0)),
+        ] {
+            let edit = MirrorMark { id: id.clone(), along };
+            edit.apply(&mut job, &bench).unwrap();
+            let copy = job.marks.remove(1);
+            assert_eq!(copy.seat, SeatRef::on(facing(&bench, way)), "{}", edit.label());
+            assert!((copy.place.turn + 10.0).abs() < 1e-9 && copy.text == job.marks[0].text);
+            let there = middle(&job, &bench, &copy);
+            assert!(there.distance(wanted) < 0.011, "{}: {there}, not {wanted}", edit.label());
+        }
     }
 }

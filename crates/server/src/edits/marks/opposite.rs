@@ -3,11 +3,9 @@
 use super::{super::Change, find, place_at, placed};
 use crate::problem::{Problem, sentence};
 use serde::{Deserialize, Serialize};
-use trade::Job;
-use trade::{Mark, SeatRef};
+use trade::{Job, Mark, SeatRef};
 use utoipa::ToSchema;
-use workbench::unit_pull;
-use workbench::{Bench, Steps};
+use workbench::{Bench, Steps, unit_pull};
 
 /// The mark straight through to the outside of the part opposite to it.
 #[derive(Clone, Debug, Serialize, Deserialize, ToSchema)]
@@ -74,4 +72,41 @@ fn opposite(job: &Job, bench: &Bench, mark: &Mark) -> Result<(u32, [f64; 3]), Pr
         .ok_or_else(|| {
             wrong("there is no opposite face behind the mark: a surface body is marked on the side that was taken for its outside")
         })
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::edits::tests::{bench, facing, middle, refused};
+    use glam::DVec3;
+    use solid::Part;
+
+    #[test]
+    fn straight_behind_a_mark_on_the_top_lies_the_bottom() {
+        let (mut job, bench) = bench();
+        let id = job.marks[0].id.clone();
+        let from = middle(&job, &bench, &job.marks[0]);
+        CopyToOpposite { id: id.clone() }.apply(&mut job, &bench).unwrap();
+        assert_eq!(job.marks.len(), 2);
+        MoveToOpposite { id }.apply(&mut job, &bench).unwrap();
+        for mark in &job.marks {
+            assert_eq!(mark.seat, SeatRef::on(facing(&bench, DVec3::NEG_Z)));
+            let there = middle(&job, &bench, mark);
+            assert!(there.distance(DVec3::new(from.x, from.y, 0.0)) < 0.011, "{there}");
+        }
+    }
+
+    #[test]
+    fn a_surface_body_has_no_opposite_face() {
+        let (job, whole) = bench();
+        let top = facing(&whole, DVec3::Z);
+        let mut mesh = whole.part().mesh.clone();
+        mesh.triangles = whole.part().triangles_of(top).map(|t| mesh.triangles[t as usize]).collect();
+        let mut part = Part::from_mesh(&mesh).unwrap();
+        part.take_as_surface_body(trade::BodySide::Front);
+        let mut job = job;
+        job.marks[0].seat = SeatRef::on(0);
+        let edit = MoveToOpposite { id: job.marks[0].id.clone() };
+        assert!(refused(&edit, &job, &Bench::new(part)).contains("no opposite face"));
+    }
 }

@@ -46,3 +46,29 @@ impl Change for MoveMark {
         Ok(())
     }
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::edits::marks::copy::CopyMark;
+    use crate::edits::tests::{bench, refused};
+
+    #[test]
+    fn marks_move_in_the_rack_and_are_removed_by_name() {
+        let (mut job, bench) = bench();
+        let first = job.marks[0].id.clone();
+        CopyMark { id: first.clone() }.apply(&mut job, &bench).unwrap();
+        let second = job.marks[1].id.clone();
+        let order = |job: &Job| job.marks.iter().map(|m| m.id.clone()).collect::<Vec<_>>();
+        MoveMark { id: second.clone(), to: 0 }.apply(&mut job, &bench).unwrap();
+        assert_eq!(order(&job), [second.clone(), first.clone()]);
+        // beyond the end is the end
+        MoveMark { id: second.clone(), to: 9 }.apply(&mut job, &bench).unwrap();
+        assert_eq!(order(&job), [first.clone(), second.clone()]);
+        RemoveMark { id: first.clone() }.apply(&mut job, &bench).unwrap();
+        assert_eq!(order(&job), [second]);
+        let gone = RemoveMark { id: first.clone() };
+        assert!(refused(&gone, &job, &bench).contains(&format!("no mark “{first}” any more")));
+        assert!(refused(&MoveMark { id: first, to: 0 }, &job, &bench).contains("any more"));
+    }
+}

@@ -3,8 +3,7 @@
 use super::{super::Change, find, place_at};
 use crate::problem::Problem;
 use serde::{Deserialize, Serialize};
-use trade::Job;
-use trade::SeatRef;
+use trade::{Job, SeatRef};
 use utoipa::ToSchema;
 use workbench::Bench;
 
@@ -31,5 +30,31 @@ impl Change for PlaceMark {
         job.marks[at].seat = seat;
         job.marks[at].place = place;
         Ok(())
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::edits::tests::{bench, facing, middle, refused};
+    use glam::DVec3;
+
+    #[test]
+    fn a_mark_goes_where_it_is_put_and_stays_on_all_faces_of_its_seat() {
+        let (mut job, bench) = bench();
+        let id = job.marks[0].id.clone();
+        let (top, front) = (facing(&bench, DVec3::Z), facing(&bench, DVec3::NEG_Y));
+        let put = |face: u32, point: [f64; 3]| PlaceMark { id: id.clone(), face, point };
+        put(front, [31.0, 0.0, 6.0]).apply(&mut job, &bench).unwrap();
+        assert_eq!(job.marks[0].seat, SeatRef::on(front));
+        let there = middle(&job, &bench, &job.marks[0]);
+        assert!(there.distance(DVec3::new(31.0, 0.0, 6.0)) < 0.01, "{there}");
+        // a seat over two faces stays one when the mark is put on the second
+        job.marks[0].seat = SeatRef { face: front, with: vec![top] };
+        put(top, [30.0, 12.0, 12.0]).apply(&mut job, &bench).unwrap();
+        assert_eq!(job.marks[0].seat, SeatRef { face: front, with: vec![top] });
+        let there = middle(&job, &bench, &job.marks[0]);
+        assert!(there.distance(DVec3::new(30.0, 12.0, 12.0)) < 0.01, "{there}");
+        assert!(refused(&put(99, [0.0; 3]), &job, &bench).contains("no face 99"));
     }
 }

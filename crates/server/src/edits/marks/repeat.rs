@@ -4,11 +4,9 @@ use super::{super::Change, find, placed};
 use crate::problem::{Problem, sentence};
 use glam::DVec2;
 use serde::{Deserialize, Serialize};
-use trade::Baseline;
-use trade::Job;
+use trade::{Baseline, Job};
 use utoipa::ToSchema;
-use workbench::unit_pull;
-use workbench::{Bench, Steps};
+use workbench::{Bench, Steps, unit_pull};
 
 /// Most marks that one press makes.
 const MOST_REPEATS: u32 = 64;
@@ -67,5 +65,53 @@ impl Change for RepeatMark {
             job.marks.insert(at + k as usize, copy);
         }
         Ok(())
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::edits::tests::{bench, middle, refused};
+    use trade::{Justify, Tops};
+
+    fn again(id: &str, times: u32, along: f64, up: f64, round: bool) -> RepeatMark {
+        RepeatMark { id: id.into(), times, along, up, round }
+    }
+
+    #[test]
+    fn repeats_stand_as_far_apart_as_was_typed() {
+        let (mut job, bench) = bench();
+        let id = job.marks[0].id.clone();
+        again(&id, 3, 2.0, -7.0, false).apply(&mut job, &bench).unwrap();
+        assert_eq!(job.marks.len(), 3);
+        let from = middle(&job, &bench, &job.marks[0]);
+        for (k, mark) in job.marks.iter().enumerate() {
+            // on the top along is +x and up is +y
+            let by = middle(&job, &bench, mark) - from;
+            assert!(by.distance(glam::DVec3::new(2.0, -7.0, 0.0) * k as f64) < 0.011, "{k}: {by}");
+        }
+        for (edit, why) in [
+            (again(&id, 1, 2.0, 0.0, false), "2 to 64 times"),
+            (again(&id, 65, 2.0, 0.0, false), "2 to 64 times"),
+            (again(&id, 2, 0.0, 0.0, false), "would overlap"),
+            (again(&id, 2, 0.0, 0.0, true), "doesn't go once round"),
+            (again("nobody", 2, 1.0, 0.0, false), "any more"),
+        ] {
+            let said = refused(&edit, &job, &bench);
+            assert!(said.contains(why), "{said}");
+        }
+    }
+
+    #[test]
+    fn round_an_arc_repeats_are_spread_evenly() {
+        let (mut job, bench) = bench();
+        let arc = Baseline::Arc { radius: 9.0, tops: Tops::Out, share: 50.0, stands: Justify::Middle, bent: false };
+        job.marks[0].place.baseline = arc;
+        job.marks[0].lettering.cap_height = 2.0;
+        let id = job.marks[0].id.clone();
+        again(&id, 4, 0.0, 0.0, true).apply(&mut job, &bench).unwrap();
+        let share = |baseline: &Baseline| if let Baseline::Arc { share, .. } = baseline { *share } else { f64::NAN };
+        let shares: Vec<f64> = job.marks.iter().map(|m| share(&m.place.baseline)).collect();
+        assert_eq!(shares, [50.0, 75.0, 0.0, 25.0]);
     }
 }
