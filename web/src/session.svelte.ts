@@ -66,7 +66,9 @@ export class Session {
     if (outcome && !this.stale) {
       const states = outcome.marks.flatMap((m) => m.findings.map((f) => f.state));
       const count = (state: string) => states.filter((s) => s === state).length;
-      return { fails: count("fails"), marginal: count("marginal"), not_checked: count("not_checked") };
+      // with every mark off nothing was checked
+      const unknown = outcome.marks.some((m) => m.on) ? count("not_checked") : 1;
+      return { fails: count("fails"), marginal: count("marginal"), not_checked: unknown };
     }
     return view && (view.shown ?? undefined) === view.job.roster.rows[0]?.id ? view.verdict : null;
   }

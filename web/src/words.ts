@@ -20,10 +20,20 @@ export const tips = {
 };
 
 export const stateWord: Record<State, string> = {
+  does_not_apply: "does not apply",
   passes: "passes",
   marginal: "marginal",
-  fails: "fails",
   not_checked: "not checked",
+  fails: "fails",
+};
+
+/** What matters more is greater: nobody knows whether what was not checked passes. */
+export const stateWeight: Record<State, number> = {
+  does_not_apply: 0,
+  passes: 1,
+  marginal: 2,
+  not_checked: 3,
+  fails: 4,
 };
 
 /** The checks in the order of the table, with the heads of its columns. */
@@ -53,8 +63,8 @@ export function verdictWords(verdict: Verdict | null | undefined, marks: number)
   if (marks === 0) return "nothing to check yet";
   const said = [];
   if (verdict.fails) said.push(`${verdict.fails} ${verdict.fails === 1 ? "fails" : "fail"}`);
-  if (verdict.marginal) said.push(`${verdict.marginal} marginal`);
   if (verdict.not_checked) said.push(`${verdict.not_checked} not checked`);
+  if (verdict.marginal) said.push(`${verdict.marginal} marginal`);
   return said.length ? said.join(", ") : "all pass";
 }
 

@@ -73,15 +73,13 @@ pub fn run_file(path: &Path, part: Option<&Path>, out: &Path, made: Date, row: O
     Ok(Ran { job, outcome, written })
 }
 
-/// Exit code of a run: 0 everything holds (close counts as holding), 1 something fails, 3 nothing
-/// fails but something could not be checked. (2 is for runs that could not be made.)
+/// Exit code of a run: 0 everything passes (marginal counts as passing), 1 something fails, 3 nothing
+/// fails but something could not be checked, or there was nothing to check. (2 is for runs that could not be made.)
 #[must_use]
 pub fn exit_code(outcome: &Outcome) -> u8 {
-    if outcome.count(State::Fails) > 0 {
-        1
-    } else if outcome.count(State::NotChecked) > 0 {
-        3
-    } else {
-        0
+    match outcome.state() {
+        State::Fails => 1,
+        State::NotChecked => 3,
+        State::DoesNotApply | State::Passes | State::Marginal => 0,
     }
 }

@@ -91,13 +91,14 @@ fn run(
         }
         for finding in &found.findings {
             let state = match finding.state {
-                State::Passes => "passes",
-                State::Marginal => "marginal",
                 State::Fails => "FAILS",
-                State::NotChecked => "not checked",
+                state => state.word(),
             };
-            println!("  {state:9} {:?}: {}", finding.check, finding.sentence);
+            println!("  {state:14} {:?}: {}", finding.check, finding.sentence);
         }
+    }
+    if !ran.outcome.marks.iter().any(|m| m.on) {
+        println!("No mark is on: there was nothing to check.");
     }
     for path in &ran.written {
         println!("wrote {}", path.display());

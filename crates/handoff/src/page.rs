@@ -60,7 +60,7 @@ fn row(finding: &Finding) -> Markup {
         let side = if l.side == Side::AtLeast { "≥" } else { "≤" };
         format!("{side} {}", with_unit(&l.value.to_string(), finding.unit))
     });
-    let state = state_word(finding.state);
+    let state = State::word(finding.state);
     html! {
         tr {
             td { (check_name(finding)) }
@@ -86,14 +86,5 @@ fn check_name(finding: &Finding) -> String {
         other => {
             serde_json::to_value(other).ok().and_then(|v| v.as_str().map(|s| s.replace('_', " "))).unwrap_or_default()
         }
-    }
-}
-
-fn state_word(state: State) -> &'static str {
-    match state {
-        State::Passes => "passes",
-        State::Marginal => "marginal",
-        State::Fails => "fails",
-        State::NotChecked => "not checked",
     }
 }

@@ -26,9 +26,40 @@ pub enum Witness {
     },
 }
 
-/// A character by its place in the mark, its text, and its figure with a witness, or nothing where
-/// the check doesn't apply.
-pub type Measured = (u32, String, Option<(f64, Option<Witness>)>);
+/// What was measured of one character.
+#[derive(Clone, Debug, PartialEq)]
+pub enum Figure {
+    /// A value in the finding's unit, how far it may be off itself, and where it is.
+    Of { value: f64, error: f64, witness: Option<Witness> },
+    /// There is nothing to ask of this character.
+    DoesNotApply,
+    /// It could not be measured.
+    NotMeasured,
+}
+
+impl Figure {
+    #[must_use]
+    pub fn of(value: f64, error: f64, witness: Witness) -> Self {
+        Self::Of { value, error, witness: Some(witness) }
+    }
+
+    /// Nothing was found to measure, where there should be something.
+    #[must_use]
+    pub fn found(figure: Option<(f64, f64, Witness)>) -> Self {
+        figure.map_or(Self::NotMeasured, |(value, error, witness)| Self::of(value, error, witness))
+    }
+
+    #[must_use]
+    pub fn value(&self) -> Option<f64> {
+        match self {
+            Self::Of { value, .. } => Some(*value),
+            Self::DoesNotApply | Self::NotMeasured => None,
+        }
+    }
+}
+
+/// A character by its place in the mark, its text, and its figure.
+pub type Measured = (u32, String, Figure);
 
 /// One character's share of a finding.
 #[derive(Clone, Debug, PartialEq, Serialize)]
@@ -37,8 +68,10 @@ pub struct Letter {
     /// Its place in the mark.
     pub character: u32,
     pub text: String,
-    /// In the finding's unit; `None` where the check does not apply to this character.
+    /// In the finding's unit; `None` where the check does not apply to this character, or could not be made.
     pub measured: Option<f64>,
+    /// How far the figure itself may be off.
+    pub error: f64,
     pub state: State,
     pub witness: Option<Witness>,
 }
@@ -69,7 +102,7 @@ pub struct Finding {
     pub measured: Option<f64>,
     pub unit: &'static str,
     pub limit: Option<LimitShown>,
-    /// How far the measurement itself may be off, in the unit.
+    /// How far the figure itself may be off, in the unit.
     pub error: f64,
     pub sentence: String,
     pub letters: Vec<Letter>,
@@ -86,6 +119,12 @@ impl Finding {
     #[must_use]
     pub fn not_checked(mark: &str, check: Check, why: impl Into<String>) -> Self {
         Self::plain(mark, check, State::NotChecked, why)
+    }
+
+    /// There is nothing to ask, and why.
+    #[must_use]
+    pub fn does_not_apply(mark: &str, check: Check, why: impl Into<String>) -> Self {
+        Self::plain(mark, check, State::DoesNotApply, why)
     }
 
     /// A finding without a figure.
@@ -105,52 +144,60 @@ impl Finding {
         }
     }
 
-    /// Letters judged against one limit; the worst of them is the mark's figure.
-    ///
-    /// `measured` gives for each letter its figure and witness, or nothing where it doesn't apply.
+    /// Letters judged against one limit; the worst of them is the mark's figure. A letter that could not be measured
+    /// leaves the mark not checked, unless another fails.
     #[must_use]
-    pub fn judged(
-        mark: &str,
-        check: Check,
-        unit: &'static str,
-        limit: &Limit,
-        error: f64,
-        measured: Vec<Measured>,
-    ) -> Self {
+    pub fn judged(mark: &str, check: Check, unit: &'static str, limit: &Limit, measured: Vec<Measured>) -> Self {
         let mut letters = Vec::with_capacity(measured.len());
-        let mut worst: Option<(f64, Option<Witness>)> = None;
+        let mut worst: Option<(f64, f64, Option<Witness>)> = None;
         for (character, text, figure) in measured {
-            let state = figure.as_ref().map_or(State::Passes, |(value, _)| limit.judge(*value, error));
-            if let Some((value, witness)) = &figure {
-                let worse = worst.as_ref().is_none_or(|(w, _)| match limit.side {
-                    Side::AtLeast => *value < w - TIE,
-                    Side::AtMost => *value > w + TIE,
-                });
-                if worse && !value.is_nan() {
-                    worst = Some((*value, witness.clone()));
+            let (measured, error, state, witness) = match figure {
+                Figure::DoesNotApply => (None, 0.0, State::DoesNotApply, None),
+                Figure::NotMeasured => (None, 0.0, State::NotChecked, None),
+                Figure::Of { value, .. } if value.is_nan() => (None, 0.0, State::NotChecked, None),
+                Figure::Of { value, error, witness } => {
+                    let worse = worst.as_ref().is_none_or(|(w, ..)| match limit.side {
+                        Side::AtLeast => value < w - TIE,
+                        Side::AtMost => value > w + TIE,
+                    });
+                    if worse {
+                        worst = Some((value, error, witness.clone()));
+                    }
+                    (value.is_finite().then_some(value), error, limit.judge(value, error), witness)
                 }
-            }
-            let (measured, witness) = figure.map_or((None, None), |(v, w)| (v.is_finite().then_some(v), w));
-            letters.push(Letter { character, text, measured, state, witness });
+            };
+            letters.push(Letter { character, text, measured, error, state, witness });
         }
         let state = letters.iter().map(|l| l.state).max().unwrap_or(State::NotChecked);
+        let (measured, error, witness) = worst.map_or((None, 0.0, None), |(v, e, w)| (Some(v), e, w));
         Self {
             mark: mark.to_owned(),
             check,
             state,
-            measured: worst.as_ref().map(|(v, _)| *v),
+            measured,
             unit,
             limit: Some(limit.clone().into()),
             error,
             sentence: String::new(),
-            witnesses: worst.and_then(|(_, w)| w).into_iter().collect(),
+            witnesses: witness.into_iter().collect(),
             letters,
         }
+    }
+
+    /// Characters that could not be measured, in quotation marks; nothing where all could.
+    #[must_use]
+    pub fn unmeasured(&self) -> Option<String> {
+        let letters: Vec<&str> =
+            self.letters.iter().filter(|l| l.state == State::NotChecked).map(|l| l.text.as_str()).collect();
+        (!letters.is_empty()).then(|| format!("“{}”", letters.join("”, “")))
     }
 
     #[must_use]
     pub fn says(mut self, sentence: impl Into<String>) -> Self {
         self.sentence = sentence.into();
+        if let Some(letters) = self.unmeasured() {
+            self.sentence += &format!(" {letters} could not be measured.");
+        }
         self
     }
 

@@ -8,14 +8,17 @@ mod check;
 pub mod checks;
 pub mod distance;
 pub mod finding;
+pub mod footprint;
+pub mod laid;
 mod needs;
+pub mod samples;
 pub mod scene;
 pub mod site;
 
 pub use check::Check;
 pub use checks::{inspect, not_built};
 pub use finding::{Finding, Letter, LimitShown, Witness};
-pub use scene::{Beyond, KeepOutSite, NEAR, OtherMark, Scene, Surroundings};
+pub use scene::{Beyond, Forms, KeepOutSite, NEAR, OtherMark, Scene, Surroundings};
 pub use site::Site;
 
 pub use trade::limits::State;

@@ -15,7 +15,7 @@ pub enum Need {
     /// Capitals.
     Capitals,
     /// A floor or top below which the wall goes on.
-    Ground,
+    Floor,
     /// A part that has walls.
     Walls,
 }
@@ -41,7 +41,9 @@ impl Need {
             Self::Text if stamp => Self::Lettering.lacking(site),
             Self::Text if figure.is_some() => Some("It is read by position, so nothing in it can be confused."),
             Self::Capitals if matches!(figure, Some(Figure::Artwork(_))) => Some("Artwork has no capitals."),
-            Self::Ground if mark.relief.through => Some("It goes through the wall on purpose: it has no floor."),
+            Self::Floor if mark.relief.through && site.pad.is_none() => {
+                Some("It goes through the wall on purpose: it has no floor.")
+            }
             Self::Walls if site.built.seat.surface_body => {
                 Some("A surface body has no wall that lettering could change.")
             }

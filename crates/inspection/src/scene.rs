@@ -1,21 +1,32 @@
 //! What is looked at: a marked solid (whole, or a piece cut out of it) and its surroundings.
 
 use glam::DVec3;
-use relief::{BuiltMark, MarkedSolid, Tag};
+use relief::{BuiltMark, MarkedSolid, Role, Tag};
 use solid::segment::Segment;
 use solid::{Mesh, queries::Queries, topology::neighbours};
 use std::{collections::HashMap, sync::Arc};
-use tool::Region;
+use tool::{Region, parting::Line};
 use trade::{
     KeepOutKind,
     limits::{Limit, LimitSet},
 };
 
-/// What a character's facets border on: the other facet's tag, the shared edge, the other's normal.
-pub type Border = (Tag, Segment, DVec3);
+/// What a character's facets border on.
+#[derive(Clone, Copy, Debug)]
+pub struct Border {
+    /// What the character's own facet is.
+    pub own: Role,
+    pub other: Tag,
+    pub edge: Segment,
+    /// The other facet's outward unit normal.
+    pub normal: DVec3,
+}
 
-/// Marks farther away than this are none of a mark's business, mm.
+/// Marks farther away than this are none of a mark's business, mm, where no limit reaches farther.
 pub const NEAR: f64 = 10.0;
+
+/// Surface that a ray meets under a smaller sine than this runs along it.
+const ALONG: f64 = 1e-6;
 
 /// A keep-out of the job with its margin.
 pub struct KeepOutSite {
@@ -32,18 +43,39 @@ pub struct OtherMark {
     pub name: String,
     /// Where its bodies meet its seat.
     pub root: Vec<Segment>,
-    /// A stamp area: nothing may lie in it either.
-    pub area: Option<Arc<BuiltMark>>,
+    pub built: Arc<BuiltMark>,
+}
+
+impl OtherMark {
+    /// Outward unit normal of its seat under a place.
+    #[must_use]
+    pub fn out(&self, p: DVec3) -> DVec3 {
+        self.built.ground.normal(p)
+    }
 }
 
 /// What surrounds the marks: everything about the tool and the reader that the checks ask about.
 pub struct Surroundings<'a> {
-    pub parting: &'a [Segment],
+    /// The whole part as it was before any mark.
+    pub bare: &'a Queries,
+    /// The face of each of its facets.
+    pub face_of: &'a [u32],
+    /// Each of the tool's parting lines.
+    pub parting: &'a [Line],
+    pub forms: &'a Forms<'a>,
     pub keep_outs: &'a [KeepOutSite],
     pub others: &'a [OtherMark],
     pub limits: &'a LimitSet,
     /// mm.
     pub reading_distance: f64,
+}
+
+/// What forms the places of the part's surface.
+pub struct Forms<'a> {
+    /// The tool's parts by name, with the unit vectors along which they leave.
+    pub steels: Vec<(String, DVec3)>,
+    /// Which of them forms a place with this outward normal; `None` where nobody knows or nothing can.
+    pub by: &'a (dyn Fn(DVec3, DVec3) -> Option<usize> + Sync),
 }
 
 /// The part outside a block that was cut out of it.
@@ -70,7 +102,10 @@ pub struct Scene<'a> {
     /// For each (mark, character): what else its facets border on, with a shared edge.
     pub(crate) borders: HashMap<(u32, u32), Vec<Border>>,
     others: &'a [OtherMark],
-    pub parting: &'a [Segment],
+    pub bare: &'a Queries,
+    pub face_of: &'a [u32],
+    pub parting: &'a [Line],
+    pub forms: &'a Forms<'a>,
     pub keep_outs: &'a [KeepOutSite],
     pub limits: &'a LimitSet,
     pub reading_distance: f64,
@@ -89,7 +124,7 @@ impl<'a> Scene<'a> {
         for pair in neighbours(&solid.mesh) {
             let tags = pair.triangles.map(|t| solid.tags[t as usize]);
             for (own, other) in [(0, 1), (1, 0)] {
-                let Tag::Relief { mark, character, .. } = tags[own] else { continue };
+                let Tag::Relief { mark, character, role } = tags[own] else { continue };
                 let same =
                     matches!(tags[other], Tag::Relief { mark: m, character: c, .. } if m == mark && c == character);
                 if !same {
@@ -100,13 +135,28 @@ impl<'a> Scene<'a> {
                         Tag::Under { face } => Tag::Part { face },
                         tag => tag,
                     };
-                    borders.entry((mark, character)).or_default().push((tag, edge, normal));
+                    let border = Border { own: role, other: tag, edge, normal };
+                    borders.entry((mark, character)).or_default().push(border);
                 }
             }
         }
         let near = Queries::new(solid.mesh.clone());
-        let Surroundings { parting, keep_outs, others, limits, reading_distance } = *around;
-        Self { solid, near, beyond, facets, borders, others, parting, keep_outs, limits, reading_distance }
+        let Surroundings { bare, face_of, parting, forms, keep_outs, others, limits, reading_distance } = *around;
+        Self {
+            solid,
+            near,
+            beyond,
+            facets,
+            borders,
+            others,
+            bare,
+            face_of,
+            parting,
+            forms,
+            keep_outs,
+            limits,
+            reading_distance,
+        }
     }
 
     #[must_use]
@@ -119,16 +169,53 @@ impl<'a> Scene<'a> {
         self.others.iter().filter(move |o| o.mark != mark)
     }
 
+    /// Does a place lie in the block that the solid was cut out with? All places do where it is the whole.
+    #[must_use]
+    pub fn holds(&self, p: DVec3) -> bool {
+        self.beyond.is_none_or(|b| p.cmpge(b.low).all() && p.cmple(b.high).all())
+    }
+
+    /// Does a place that looks along `there` lie behind the wall that `p`, which looks along `out`, is on? Round an edge it
+    /// doesn't.
+    #[must_use]
+    pub fn is_behind(&self, out: DVec3, p: DVec3, at: DVec3, there: DVec3) -> bool {
+        /// Sides of a wall look away from one another by more than this.
+        const APART: f64 = -0.7;
+        out.dot(there) < APART && (at - p).dot(out) < 1e-6
+    }
+
     /// How far along the unit `direction` the next surface lies, more than `near` mm away.
     #[must_use]
     pub fn next_surface(&self, from: DVec3, direction: DVec3, near: f64) -> Option<(f64, DVec3)> {
-        let surface = |t: u32| !matches!(self.solid.tags[t as usize], Tag::Cut | Tag::Under { .. });
+        self.next(from, direction, near, |_, _| true)
+    }
+
+    /// How far along the unit `direction` the material ends that `from` lies in or on, mm: at a surface that faces that
+    /// way and is not of the mark `but`.
+    #[must_use]
+    pub fn material_ends(&self, from: DVec3, direction: DVec3, but: u32) -> Option<(f64, DVec3)> {
+        let own = |tag: Tag| matches!(tag, Tag::Relief { mark, .. } if mark == but);
+        self.next(from, direction, 0.0, |tag, normal| !own(tag) && normal.dot(direction) > ALONG)
+    }
+
+    fn next(
+        &self,
+        from: DVec3,
+        direction: DVec3,
+        near: f64,
+        wanted: impl Fn(Tag, DVec3) -> bool,
+    ) -> Option<(f64, DVec3)> {
+        let surface = |t: u32| {
+            let tag = self.solid.tags[t as usize];
+            !matches!(tag, Tag::Cut | Tag::Under { .. }) && wanted(tag, self.solid.mesh.normal(t as usize))
+        };
         let own = self.near.first_hit(from, direction, near, f64::MAX, surface);
         let own = own.map(|h| (h.distance, h.point));
         let far = self.beyond.and_then(|Beyond { part, low, high, marks }| {
             // the part itself counts only outside the block: inside it the piece tells
             let leaves = exit(from, direction, low, high);
-            let hit = part.first_hit(from, direction, near.max(leaves), f64::MAX, |_| true)?;
+            let known = |t: u32| wanted(Tag::Part { face: u32::MAX }, part.mesh().normal(t as usize));
+            let hit = part.first_hit(from, direction, near.max(leaves), f64::MAX, known)?;
             let inside = part.mesh().normal(hit.triangle as usize).dot(direction) > 0.0;
             let met = marks.iter().fold(hit.distance, |met, mark| mark.meets(from, direction, met, inside));
             Some((met, from + direction * met))

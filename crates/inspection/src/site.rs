@@ -1,16 +1,15 @@
 //! One mark in its scene, sorted for the checks: which facets are which character's, their outlines in space and laid flat.
 
+use crate::footprint::Footprint;
+use crate::laid::Laid;
 use crate::scene::{Border, Scene};
-use flat::signed_area;
-use glam::{DVec2, DVec3};
+use flat::disc::{self, Disc};
+use glam::{DMat2, DVec2, DVec3};
 use rayon::prelude::*;
-use relief::{BuiltMark, Role, Seat, Tag, body::PAD};
+use relief::{BuiltMark, Role, Seat, Tag, body, body::PAD};
 use solid::segment::Segment;
 use solid::{Mesh, contour};
 use trade::Relief;
-
-/// Facets thinner than this say nothing by their normal, mm.
-pub const THINNEST: f64 = 1e-5;
 
 /// One mark in its scene, measured.
 pub struct Site<'a> {
@@ -30,22 +29,39 @@ pub struct CharacterSite {
     pub text: String,
     /// Its own relief, and what it stands on.
     pub relief: Relief,
-    /// Top or floor facets, and walls.
+    /// Top or floor facets, walls, and the rounds and bevels of edges and inner corners.
     pub top: Vec<u32>,
     pub walls: Vec<u32>,
+    pub rounds: Vec<u32>,
     /// Facets of the far side that should not be seen at all.
     pub skirt: Vec<u32>,
-    /// Its middle on the strip. The outlines are laid flat about it: lengths are true there, and to
-    /// the second order in letter size over radius at their ends.
-    pub middle: DVec2,
-    /// Outline of the top or floor, laid flat, material to the left.
-    pub top_outline: Vec<Vec<DVec2>>,
-    /// Outline of the whole footprint (root or rim), laid flat, and in space.
-    pub root_outline: Vec<Vec<DVec2>>,
+    /// Outline of the top or floor, and of the whole footprint (root or rim).
+    pub top_outline: Laid,
+    pub root_outline: Laid,
     pub root: Vec<Segment>,
+    /// The surface under it.
+    pub footprint: Footprint,
+    /// The narrowest place of its top or floor; of its rim where it goes through on purpose.
+    pub stroke: Option<Disc>,
     /// Greatest and least distance of the top from the seat, mm, and its area-weighted mean.
     pub heights: Option<Heights>,
     pub borders: Vec<Border>,
+    /// The parts of the tool that form it, the one that forms most of it first.
+    pub steels: Vec<Formed>,
+    /// Of the mark, where nobody knows which part of the tool forms the character.
+    mark_pull: Option<DVec3>,
+}
+
+/// A part of the tool that forms a character.
+#[derive(Clone, Copy, Debug)]
+pub struct Formed {
+    /// Its place in [`crate::Forms::steels`].
+    pub steel: usize,
+    /// Unit vector along which it leaves.
+    pub pull: DVec3,
+    /// A place that it forms.
+    pub at: DVec3,
+    places: usize,
 }
 
 #[derive(Clone, Copy, Debug)]
@@ -61,11 +77,21 @@ impl CharacterSite {
         self.relief.sense.sinks()
     }
 
-    /// Separate pieces and counters of an outline.
+    /// What is read of it: the outline of its top or floor; what goes through on purpose is read by its rim.
     #[must_use]
-    pub fn count(outline: &[Vec<DVec2>]) -> (usize, usize) {
-        let islands = outline.iter().filter(|c| signed_area(c) > 0.0).count();
-        (islands, outline.len() - islands)
+    pub fn read(&self) -> &Laid {
+        if self.relief.through && self.top_outline.is_empty() { &self.root_outline } else { &self.top_outline }
+    }
+
+    /// Unit vector along which the part of the tool leaves that forms most of it.
+    #[must_use]
+    pub fn pull(&self) -> Option<DVec3> {
+        self.steels.first().map_or(self.mark_pull, |formed| Some(formed.pull))
+    }
+
+    /// All facets that have a direction of their own to release in.
+    pub fn facets(&self) -> impl Iterator<Item = u32> + '_ {
+        self.top.iter().chain(&self.walls).chain(&self.rounds).copied()
     }
 }
 
@@ -97,27 +123,13 @@ impl<'a> Site<'a> {
         self.characters.iter().chain(&self.pad)
     }
 
-    /// A point of space laid flat about a character's middle, and how far outward it lies, mm.
+    /// How high a character was drawn, mm on the strip.
     #[must_use]
-    pub fn laid_flat(&self, c: &CharacterSite, p: DVec3) -> (DVec2, f64) {
-        let chart = &self.built.seat_of(c.character).chart;
-        let (at, height) = chart.strip(p);
-        (chart.unroll(c.middle, at), height)
-    }
-
-    /// A place laid flat about a character's middle, on the top or floor.
-    #[must_use]
-    pub fn on_top(&self, c: &CharacterSite, at: DVec2) -> DVec3 {
-        let h = relief::body::built_as(&c.relief).height;
-        let chart = &self.built.seat_of(c.character).chart;
-        chart.point(chart.roll(c.middle, at), if c.is_sunken() { -h } else { h })
-    }
-
-    /// A place laid flat about a character's middle, on the seat.
-    #[must_use]
-    pub fn on_seat(&self, c: &CharacterSite, at: DVec2) -> DVec3 {
-        let chart = &self.built.seat_of(c.character).chart;
-        chart.point(chart.roll(c.middle, at), 0.0)
+    pub fn drawn_height(&self, c: &CharacterSite) -> Option<f64> {
+        let placed = self.built.placed.characters.get(c.character as usize)?;
+        let (chart, up) = (&self.built.seat_of(c.character).chart, placed.along.perp());
+        let ups = || placed.region.contours().flatten().map(|p| chart.unroll(placed.middle, *p).dot(up));
+        Some(ups().reduce(f64::max)? - ups().reduce(f64::min)?)
     }
 
     /// The edges round a pad's top or floor.
@@ -150,40 +162,86 @@ pub(crate) fn character(scene: &Scene<'_>, mark: u32, character: u32, built: &Bu
     let middle = letter.map_or(built.placed.middle, |c| c.middle);
     let mut site = CharacterSite {
         character,
-        middle,
         text: letter.map_or_else(pad, |c| c.text.clone()),
         relief: built.relief(character),
         top: Vec::new(),
         walls: Vec::new(),
+        rounds: Vec::new(),
         skirt: Vec::new(),
-        top_outline: Vec::new(),
-        root_outline: Vec::new(),
+        top_outline: Laid::default(),
+        root_outline: Laid::default(),
         root: Vec::new(),
+        footprint: Footprint::default(),
+        stroke: None,
         heights: None,
         borders: scene.borders.get(&(mark, character)).cloned().unwrap_or_default(),
+        steels: Vec::new(),
+        mark_pull: built.pull,
     };
     let Some(facets) = scene.facets.get(&(mark, character)) else { return site };
     for &t in facets {
         match scene.solid.tags[t as usize] {
             Tag::Relief { role: Role::Top | Role::Floor, .. } => site.top.push(t),
             Tag::Relief { role: Role::Wall, .. } => site.walls.push(t),
-            // they lean more than the wall that they belong to
-            Tag::Relief { role: Role::Edge | Role::Root, .. } => {}
+            Tag::Relief { role: Role::Edge | Role::Root, .. } => site.rounds.push(t),
             _ => site.skirt.push(t),
         }
     }
     let seat = built.seat_of(character);
     let chart = &seat.chart;
     let strip = |v: u32| chart.unroll(middle, chart.strip(mesh.vertices[v as usize]).0);
-    let flat = |rings: &[Vec<u32>]| -> Vec<Vec<DVec2>> {
-        rings.iter().map(|r| r.iter().map(|&v| strip(v)).collect()).collect()
-    };
-    site.top_outline = flat(&contour::loops(mesh, site.top.iter().copied()));
+    let high = body::built_as(&site.relief).height;
+    let level = if site.is_sunken() { -high } else { high };
+    let tops = contour::loops(mesh, site.top.iter().copied());
+    site.top_outline = Laid::of_facets(mesh, &site.top, &tops, strip, metric(seat, middle, level));
     let root = contour::loops(mesh, facets.iter().copied());
-    site.root_outline = flat(&root);
+    site.root_outline = Laid::of_rings(mesh, &root, strip, metric(seat, middle, 0.0));
     site.root = segments(mesh, &root);
+    site.footprint = footprint(mesh, &site, seat);
+    site.steels = formed(scene, &site.footprint, seat);
+    if character != PAD {
+        site.stroke = disc::narrowest(&site.read().rings);
+    }
     site.heights = heights(mesh, &site.top, seat);
     site
+}
+
+/// Squares of what the strip's lengths are round about one of its places, `level` mm outward from the seat.
+fn metric(seat: &Seat, middle: DVec2, level: f64) -> DMat2 {
+    const STEP: f64 = 0.02;
+    let chart = &seat.chart;
+    let way = |by: DVec2| {
+        let [from, to] = [-by, by].map(|by| chart.point(chart.roll(middle, by * STEP), level));
+        (to - from) / (2.0 * STEP)
+    };
+    let (x, y) = (way(DVec2::X), way(DVec2::Y));
+    DMat2::from_cols(DVec2::new(x.dot(x), x.dot(y)), DVec2::new(x.dot(y), y.dot(y)))
+}
+
+/// The facets of a character brought down, or up, to the surface that it stands on.
+fn footprint(mesh: &Mesh, site: &CharacterSite, seat: &Seat) -> Footprint {
+    let facets: Vec<u32> = site.facets().collect();
+    let (own, _) = mesh.piece(&facets);
+    let feet: Vec<DVec3> = own.vertices.iter().map(|&p| p - seat.normal(p) * seat.height(p)).collect();
+    Footprint::new(own.triangles.iter().map(|t| t.map(|v| feet[v as usize])).collect())
+}
+
+/// Which parts of the tool form the surface under a character: asked at so many places of it that none is missed that
+/// forms more than a corner.
+fn formed(scene: &Scene<'_>, footprint: &Footprint, seat: &Seat) -> Vec<Formed> {
+    const PLACES: usize = 64;
+    let step = footprint.triangles.len().div_ceil(PLACES).max(1);
+    let mut found: Vec<Formed> = Vec::new();
+    for [a, b, c] in footprint.triangles.iter().step_by(step) {
+        let at = (a + b + c) / 3.0;
+        let Some(steel) = (scene.forms.by)(at, seat.normal(at)) else { continue };
+        match found.iter_mut().find(|f| f.steel == steel) {
+            Some(known) => known.places += 1,
+            None => found.push(Formed { steel, pull: scene.forms.steels[steel].1, at, places: 1 }),
+        }
+    }
+    found.sort_by_key(|f| std::cmp::Reverse(f.places));
+    found
 }
 
 /// Diagonal of the box round a ring of vertices, mm.

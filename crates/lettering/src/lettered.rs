@@ -15,6 +15,8 @@ pub struct Character {
     pub region: Region,
     /// Turned by itself, radians counter-clockwise.
     pub turn: f64,
+    /// Where its face has capitals stand and end, mm up from the middle of its own extents before it was turned.
+    pub capitals: [f64; 2],
     /// It belongs to the core of a dial, which turns in the tool.
     pub core: bool,
 }

@@ -16,6 +16,16 @@ struct Set {
     region: Region,
     advance: f64,
     turn: f64,
+    /// As [`Character::capitals`].
+    capitals: [f64; 2],
+}
+
+impl Set {
+    /// `region` stands on a baseline at 0.
+    fn new(text: String, region: Region, advance: f64, cap_height: f64) -> Self {
+        let middle = region.bounds().map_or(0.0, |(low, high)| (low.y + high.y) / 2.0);
+        Self { at: 0, text, region, advance, turn: 0.0, capitals: [-middle, cap_height - middle] }
+    }
 }
 
 /// `text` as regions in mm; `letters` differ from the others.
@@ -60,6 +70,7 @@ fn set_plain(text: &str, lettering: &Lettering, letters: &[LetterChange]) -> Res
             line: at,
             region: set.region.mapped(|p| p + shift),
             turn: set.turn,
+            capitals: set.capitals,
             core: false,
         }));
     }
@@ -83,6 +94,7 @@ fn set_plain(text: &str, lettering: &Lettering, letters: &[LetterChange]) -> Res
 fn changed(set: &mut Set, change: &LetterChange) {
     set.advance *= change.size;
     set.turn = change.turn.to_radians();
+    set.capitals = set.capitals.map(|up| up * change.size);
     let Some((low, high)) = set.region.bounds().filter(|_| !change.left_out) else {
         set.region = Region::default();
         return;
@@ -101,7 +113,7 @@ fn set_line(line: &str, lettering: &Lettering) -> Result<Vec<Set>, LetteringErro
                 let (stroke, width) = (lettering.cutter_width(), lettering.width);
                 let (region, advance) = centre_line::character(c, lettering.cap_height, stroke, width, slope)
                     .ok_or_else(|| LetteringError::MissingGlyph { character: c, face: lettering.face.clone() })?;
-                Ok(Set { at: 0, text: c.to_string(), region, advance, turn: 0.0 })
+                Ok(Set::new(c.to_string(), region, advance, lettering.cap_height))
             })
             .collect();
     }
@@ -114,12 +126,9 @@ fn set_line(line: &str, lettering: &Lettering) -> Result<Vec<Set>, LetteringErro
     Ok(glyphs
         .into_iter()
         .zip(ends)
-        .map(|(glyph, end)| Set {
-            at: 0,
-            text: line[glyph.byte..end].to_owned(),
-            region: glyph.region,
-            advance: glyph.advance,
-            turn: 0.0,
+        .map(|(glyph, end)| {
+            let text = line[glyph.byte..end].to_owned();
+            Set::new(text, glyph.region, glyph.advance, lettering.cap_height)
         })
         .collect())
 }

@@ -58,7 +58,10 @@ pub(crate) fn upright_turn(mesh: &Mesh, flat: &[DVec2], t: usize, upright: Uprig
     DVec2::new(now.y, now.x)
 }
 
-pub(crate) fn as_rigid_as_possible(mesh: &Mesh, mut flat: Vec<DVec2>) -> Vec<DVec2> {
+/// A connected patch laid as rigidly as possible (Sorkine and Alexa 2007; Liu, Zhang, Xu, Gotsman and Gortler 2008),
+/// begun at `flat`, the places of its vertices, mm. The first vertex stays where it is.
+#[must_use]
+pub fn as_rigid_as_possible(mesh: &Mesh, mut flat: Vec<DVec2>) -> Vec<DVec2> {
     // cotangents of the angles opposite each edge (from corner k to the next), and facets laid by themselves
     let facets: Vec<([DVec2; 3], [f64; 3])> = (0..mesh.triangles.len())
         .into_par_iter()

@@ -12,7 +12,7 @@ mod charts;
 mod crease;
 pub mod edge;
 mod error;
-mod flatten;
+pub mod flatten;
 pub mod lie;
 pub mod marked;
 pub mod place;

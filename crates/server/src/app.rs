@@ -335,7 +335,7 @@ fn verdict(standing: &Standing, outcome: &Outcome) -> entity::inspection::Model 
         .iter()
         .filter(|m| m.on)
         .filter_map(|m| Some((m, m.worst()?)))
-        .filter(|(_, f)| f.state != Verdict::Passes)
+        .filter(|(_, f)| f.state > Verdict::Passes)
         .max_by_key(|(_, f)| f.state)
         .map(|(mark, finding)| {
             let text = standing.job.marks.iter().find(|m| m.id == mark.id).map_or("", |m| &m.text);

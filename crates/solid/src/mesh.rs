@@ -68,6 +68,25 @@ impl Mesh {
         (high - low).length()
     }
 
+    /// Some of its facets with vertices of their own, and which of the mesh's these were.
+    #[must_use]
+    pub fn piece(&self, facets: &[u32]) -> (Self, Vec<u32>) {
+        let mut numbers = vec![u32::MAX; self.vertices.len()];
+        let (mut own, mut were) = (Self::default(), Vec::new());
+        for &t in facets {
+            own.triangles.push(self.triangles[t as usize].map(|v| {
+                let number = &mut numbers[v as usize];
+                if *number == u32::MAX {
+                    *number = own.vertices.len() as u32;
+                    own.vertices.push(self.vertices[v as usize]);
+                    were.push(v);
+                }
+                *number
+            }));
+        }
+        (own, were)
+    }
+
     /// Takes in other facets, joined to none of its own.
     pub fn append(&mut self, other: &Self) {
         let before = self.vertices.len() as u32;

@@ -70,6 +70,18 @@ impl Queries {
             .map(|(triangle, (distance, found))| Hit { triangle, distance, point: found.point })
     }
 
+    /// The nearest place no farther than `most` mm from `p` that `wanted` accepts, of those that each triangle has
+    /// nearest to `p`.
+    #[must_use]
+    pub fn nearest_of(&self, p: DVec3, most: f64, wanted: impl Fn(u32, DVec3) -> bool) -> Option<Hit> {
+        self.tree
+            .project_point(p, most, |leaf, _best| {
+                let found = self.triangle(leaf).project_local_point(p, false);
+                wanted(leaf, found.point).then_some(found)
+            })
+            .map(|(triangle, (distance, found))| Hit { triangle, distance, point: found.point })
+    }
+
     /// Distance along the ray to a triangle (Möller and Trumbore 1997), either side.
     fn meets(&self, triangle: u32, origin: DVec3, direction: DVec3) -> Option<f64> {
         let [a, b, c] = self.mesh.corners(triangle as usize);

@@ -61,7 +61,7 @@ impl Divided {
 }
 
 /// Halves the triangle at its longest edge until no edge is longer than `cell`.
-pub(crate) fn divide(corners: [DVec3; 3], cell: f64, take: &mut impl FnMut([DVec3; 3])) {
+pub fn divide(corners: [DVec3; 3], cell: f64, take: &mut impl FnMut([DVec3; 3])) {
     let (k, long) = longest_edge(&corners);
     if long <= cell {
         take(corners);

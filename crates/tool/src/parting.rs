@@ -3,8 +3,8 @@
 
 use crate::edges::Edges;
 use glam::DVec3;
-use solid::{Part, cut, silhouette};
-use std::collections::HashMap;
+use solid::{Mesh, Part, cut, silhouette};
+use std::collections::{HashMap, HashSet};
 use trade::{Parting, Tool};
 
 pub use solid::segment::Segment;
@@ -36,7 +36,7 @@ pub fn lines(part: &Part, tool: &Tool) -> Vec<Line> {
         .iter()
         .map(|parting| {
             let segments = match parting {
-                Parting::Plane { height } => main.map(|p| cut::section(&part.mesh, p, *height)).unwrap_or_default(),
+                Parting::Plane { height } => main.map(|p| plane(&part.mesh, p, *height)).unwrap_or_default(),
                 Parting::Silhouette { slide: None } => {
                     main.map(|p| silhouette::silhouette(part, p)).unwrap_or_default()
                 }
@@ -74,51 +74,105 @@ pub fn lines(part: &Part, tool: &Tool) -> Vec<Line> {
 
 /// How many closed loops segments make, and the places where one ends that none goes on.
 fn joined(segments: &[Segment]) -> (usize, Vec<DVec3>) {
-    let mut joints = Joints::default();
+    let mut joints = Joints::of(SAME);
     let ends: Vec<[usize; 2]> = segments.iter().map(|s| s.map(|p| joints.at(p))).collect();
-    let mut meeting = vec![0; joints.places.len()];
-    let mut groups = solid::topology::Groups::new(joints.places.len());
-    for [a, b] in &ends {
-        if a != b {
-            meeting[*a] += 1;
-            meeting[*b] += 1;
-            groups.join(*a as u32, *b as u32);
+    let count = joints.places.len();
+    let mut meeting = vec![0; count];
+    // where its only segment comes from
+    let mut from = vec![usize::MAX; count];
+    let mut groups = solid::topology::Groups::new(count);
+    for &[a, b] in ends.iter().filter(|[a, b]| a != b) {
+        meeting[a] += 1;
+        meeting[b] += 1;
+        (from[a], from[b]) = (b, a);
+        groups.join(a as u32, b as u32);
+    }
+    // an end that meets nothing exactly goes on where another line comes near it
+    let mut near = Joints::of(JOINT);
+    let there: Vec<usize> = (0..count).filter(|&at| meeting[at] > 0).collect();
+    for &at in &there {
+        near.keep(joints.places[at], at);
+    }
+    let mut open = Vec::new();
+    for &at in there.iter().filter(|&&at| meeting[at] == 1) {
+        let p = joints.places[at];
+        let other = near.round(p).find(|&o| o != at && o != from[at] && joints.places[o].distance(p) < JOINT);
+        match other {
+            Some(other) => groups.join(at as u32, other as u32),
+            None => open.push(at),
         }
     }
-    // true where everything of the group meets something
+    // a group is closed where none of its ends is open
     let mut closed: HashMap<u32, bool> = HashMap::new();
-    for (at, count) in meeting.iter().enumerate().filter(|(_, c)| **c > 0) {
-        *closed.entry(groups.root(at as u32)).or_insert(true) &= *count > 1;
+    for &at in &there {
+        *closed.entry(groups.root(at as u32)).or_insert(true) &= !open.contains(&at);
     }
-    let open = meeting.iter().enumerate().filter(|(_, c)| **c == 1).map(|(at, _)| joints.places[at]).collect();
-    (closed.values().filter(|c| **c).count(), open)
+    (closed.values().filter(|c| **c).count(), open.into_iter().map(|at| joints.places[at]).collect())
 }
 
-/// Places joined where they are near one another.
-#[derive(Default)]
+/// Points that differ by rounding alone are one, mm.
+const SAME: f64 = 1e-6;
+
+/// Places in cells of space.
 struct Joints {
+    cell: f64,
     places: Vec<DVec3>,
     cells: HashMap<[i64; 3], Vec<usize>>,
 }
 
 impl Joints {
-    fn at(&mut self, p: DVec3) -> usize {
-        let cell = (p / JOINT).floor().to_array().map(|c| c as i64);
-        for x in -1..=1 {
-            for y in -1..=1 {
-                for z in -1..=1 {
-                    let near = [cell[0] + x, cell[1] + y, cell[2] + z];
-                    let found = self.cells.get(&near).into_iter().flatten();
-                    if let Some(&at) = found.into_iter().find(|&&at| self.places[at].distance(p) < JOINT) {
-                        return at;
-                    }
-                }
-            }
-        }
-        self.places.push(p);
-        self.cells.entry(cell).or_default().push(self.places.len() - 1);
-        self.places.len() - 1
+    fn of(cell: f64) -> Self {
+        Self { cell, places: Vec::new(), cells: HashMap::new() }
     }
+
+    fn cell_of(&self, p: DVec3) -> [i64; 3] {
+        (p / self.cell).floor().to_array().map(|c| c as i64)
+    }
+
+    /// What is kept in the cells round a place.
+    fn round(&self, p: DVec3) -> impl Iterator<Item = usize> + '_ {
+        let [x, y, z] = self.cell_of(p);
+        let by = || -1..=1;
+        by().flat_map(move |i| by().flat_map(move |j| by().map(move |k| [x + i, y + j, z + k])))
+            .filter_map(|cell| self.cells.get(&cell))
+            .flatten()
+            .copied()
+    }
+
+    fn keep(&mut self, p: DVec3, at: usize) {
+        let cell = self.cell_of(p);
+        self.cells.entry(cell).or_default().push(at);
+    }
+
+    /// The number of a place; of those nearer than a cell the nearest.
+    fn at(&mut self, p: DVec3) -> usize {
+        let away = |at: usize| self.places[at].distance(p);
+        let found = self.round(p).filter(|&at| away(at) < self.cell).min_by(|&a, &b| away(a).total_cmp(&away(b)));
+        found.unwrap_or_else(|| {
+            self.places.push(p);
+            self.keep(p, self.places.len() - 1);
+            self.places.len() - 1
+        })
+    }
+}
+
+/// Where a plane passes through the part. Faces that lie in it give their own outline, from whichever side they are
+/// looked at.
+fn plane(mesh: &Mesh, pull: DVec3, height: f64) -> Vec<Segment> {
+    let flush = |v: u32| (mesh.vertices[v as usize].dot(pull) - height).abs() < 2.0 * SAME;
+    if !mesh.triangles.iter().any(|t| t.iter().all(|&v| flush(v))) {
+        return cut::section(mesh, pull, height);
+    }
+    // just below and just above; what runs through both counts once
+    let mut joints = Joints::of(16.0 * SAME);
+    let mut seen = HashSet::new();
+    let both = [-4.0, 4.0].into_iter().flat_map(|by| cut::section(mesh, pull, height + by * SAME));
+    both.map(|segment| segment.map(|p| p + pull * (height - p.dot(pull))))
+        .filter(|segment| {
+            let [a, b] = segment.map(|p| joints.at(p));
+            a != b && seen.insert([a.min(b), a.max(b)])
+        })
+        .collect()
 }
 
 #[cfg(test)]

@@ -2,7 +2,7 @@
 
 use crate::divided::{divide, normal};
 use glam::DVec3;
-use solid::{Mesh, Part, queries::Queries};
+use solid::{Mesh, Part, queries::Queries, segment::longest_edge};
 use std::{collections::HashSet, sync::OnceLock};
 use trade::Area;
 
@@ -20,8 +20,23 @@ pub struct Region {
     faces: HashSet<u32>,
     /// Facets of the faces, and queries against them once somebody asks how far they are.
     facets: Vec<[DVec3; 3]>,
+    /// Their outward unit normals.
+    normals: Vec<DVec3>,
     surface: OnceLock<Option<Queries>>,
     discs: Vec<Disc>,
+    /// Faces that the part has not, and circles that don't reach its surface.
+    pub lost: usize,
+}
+
+/// Surface whose outward normal has no more than this along another's, on its inward side, lies behind it.
+const BEHIND: f64 = -0.7;
+
+/// A piece of a footprint on the part's surface: a triangle, or a straight piece with one end twice.
+#[derive(Clone, Copy, Debug)]
+pub struct Footing {
+    pub corners: [DVec3; 3],
+    /// Outward unit normal of the surface there.
+    pub out: DVec3,
 }
 
 /// The place of a region nearest to a point.
@@ -47,20 +62,22 @@ impl Region {
             Area::Faces { faces } => faces.iter().copied().collect(),
             _ => HashSet::new(),
         };
-        let facets = (0..part.face_of.len())
-            .filter(|&t| faces.contains(&part.face_of[t]))
-            .map(|t| part.mesh.corners(t))
-            .collect();
-        let discs = area
-            .spots()
-            .into_iter()
-            .filter_map(|spot| {
-                let at = DVec3::from(spot.at);
-                let hit = queries.nearest(at, f64::MAX)?;
-                Some(Disc { at, radius: spot.radius, out: normal(part, hit.triangle, hit.point) })
-            })
-            .collect();
-        Self { faces, facets, surface: OnceLock::new(), discs }
+        let there = |face: &&u32| (**face as usize) < part.faces.len();
+        let mut lost = faces.len() - faces.iter().filter(there).count();
+        let own = || (0..part.face_of.len()).filter(|&t| faces.contains(&part.face_of[t]));
+        let facets = own().map(|t| part.mesh.corners(t)).collect();
+        let normals = own().map(|t| part.mesh.normal(t)).collect();
+        let mut discs = Vec::new();
+        for spot in area.spots() {
+            let at = DVec3::from(spot.at);
+            match queries.nearest(at, spot.radius) {
+                Some(hit) => {
+                    discs.push(Disc { at, radius: spot.radius, out: normal(part, hit.triangle, hit.point) });
+                }
+                None => lost += 1,
+            }
+        }
+        Self { faces, facets, normals, surface: OnceLock::new(), discs, lost }
     }
 
     /// Is a place of `face` with the outward normal `out` in the area? A circle reaches no surface that
@@ -87,19 +104,29 @@ impl Region {
         self.discs.iter().filter(move |d| d.out.dot(out) > 0.0).map(|d| (d.at, d.radius))
     }
 
-    /// The nearest place of the area to a point whose surface faces along `out`; `None` when there is
-    /// nothing of it on that side.
+    /// The nearest place of the area to a point whose surface faces along `out`; `None` when all of it lies behind the
+    /// wall that the point is on. Round an edge it is seen.
     #[must_use]
     pub fn nearest(&self, p: DVec3, out: DVec3) -> Option<Nearest> {
+        self.within(p, Some(out), f64::MAX)
+    }
+
+    /// The same, of what is no farther than `most` mm; without a normal, whether it lies behind the wall or not.
+    fn within(&self, p: DVec3, out: Option<DVec3>, most: f64) -> Option<Nearest> {
         let face = self
             .surface
             .get_or_init(|| (!self.facets.is_empty()).then(|| Queries::new(soup(&self.facets))))
             .as_ref()
-            .and_then(|s| s.nearest(p, f64::MAX))
+            .and_then(|s| {
+                let seen = |t: u32, at: DVec3| out.is_none_or(|out| !behind(p, out, at, self.normals[t as usize]));
+                s.nearest_of(p, most, seen)
+            })
             .map(|hit| Nearest { distance: hit.distance, at: hit.point });
         let disc = self
-            .circles(out)
-            .map(|(at, radius)| {
+            .discs
+            .iter()
+            .filter(|d| out.is_none_or(|out| !behind(p, out, d.at, d.out)))
+            .map(|&Disc { at, radius, .. }| {
                 let off = p - at;
                 let away = off.length();
                 if away <= radius {
@@ -108,24 +135,63 @@ impl Region {
                 Nearest { distance: away - radius, at: at + off * (radius / away) }
             })
             .min_by(|a, b| a.distance.total_cmp(&b.distance));
-        [face, disc].into_iter().flatten().min_by(|a, b| a.distance.total_cmp(&b.distance))
+        let near = [face, disc].into_iter().flatten().min_by(|a, b| a.distance.total_cmp(&b.distance));
+        near.filter(|n| n.distance <= most)
     }
 
-    /// The nearest place of the area to a straight piece of a footprint, with the piece's own place,
-    /// to `error` mm: distance changes no faster than the place, so that an interval whose middle is
-    /// farther off than the best by more than its half need not be looked at.
-    pub fn nearest_to(&self, segment: [DVec3; 2], out: DVec3, error: f64, best: &mut Option<(DVec3, Nearest)>) {
-        let middle = (segment[0] + segment[1]) / 2.0;
-        let half = segment[0].distance(segment[1]) / 2.0;
-        let Some(found) = self.nearest(middle, out) else { return };
-        if best.is_none_or(|(_, b)| found.distance < b.distance) {
-            *best = Some((middle, found));
+    /// The nearest place of the area to pieces of a footprint, with the piece's own place, to `error` mm. Distance changes
+    /// no faster than the place, so that pieces all of which lie farther off than the best need not be looked at one by
+    /// one, and neither need what is left of one.
+    pub fn nearest_to(&self, pieces: &mut [Footing], error: f64, best: &mut Option<(DVec3, Nearest)>) {
+        match pieces {
+            [] => return,
+            [piece] => return self.nearest_to_one(piece.corners, piece.out, error, best),
+            _ => {}
         }
+        let corners = || pieces.iter().flat_map(|p| p.corners);
+        let (low, high) = corners().fold((DVec3::INFINITY, DVec3::NEG_INFINITY), |(l, h), c| (l.min(c), h.max(c)));
+        let middle = (low + high) / 2.0;
+        let round = corners().map(|c| c.distance(middle)).fold(0.0, f64::max);
         let reached = best.map_or(f64::MAX, |(_, b)| b.distance);
-        if half > error && found.distance - half < reached - error && reached > 0.0 {
-            self.nearest_to([segment[0], middle], out, error, best);
-            self.nearest_to([middle, segment[1]], out, error, best);
+        if self.within(middle, None, reached - error + round).is_none() && best.is_some() {
+            return;
         }
+        let k = (0..3).max_by(|&i, &j| (high - low)[i].total_cmp(&(high - low)[j])).unwrap_or(0);
+        pieces.sort_unstable_by(|a, b| a.corners[0][k].total_cmp(&b.corners[0][k]));
+        let (one, other) = pieces.split_at_mut(pieces.len() / 2);
+        self.nearest_to(one, error, best);
+        self.nearest_to(other, error, best);
+    }
+
+    fn nearest_to_one(&self, corners: [DVec3; 3], out: DVec3, error: f64, best: &mut Option<(DVec3, Nearest)>) {
+        let mut look = |p: DVec3, more: f64| {
+            let reached = best.map_or(f64::MAX, |(_, b)| b.distance);
+            let found = self.within(p, Some(out), reached - error + more)?;
+            if found.distance < reached {
+                *best = Some((p, found));
+            }
+            Some((found.distance, reached.min(found.distance)))
+        };
+        let middle = (corners[0] + corners[1] + corners[2]) / 3.0;
+        let round = corners.iter().map(|p| p.distance(middle)).fold(0.0, f64::max);
+        let Some((found, reached)) = look(middle, round) else { return };
+        let least = found - round;
+        if round <= error || least >= reached - error || reached <= 0.0 {
+            return;
+        }
+        // the distance from a convex piece bends no more than 1 / distance: between places so near to one another it can't
+        // sink by the error
+        if round * round <= 2.0 * error * least {
+            for p in corners {
+                let _ = look(p, 0.0);
+            }
+            return;
+        }
+        let (k, _) = longest_edge(&corners);
+        let (a, b, c) = (corners[k], corners[(k + 1) % 3], corners[(k + 2) % 3]);
+        let half = (a + b) / 2.0;
+        self.nearest_to_one([a, half, c], out, error, best);
+        self.nearest_to_one([half, b, c], out, error, best);
     }
 
     /// The area as triangles on the part's facets.
@@ -165,6 +231,11 @@ impl Region {
         }
         patch
     }
+}
+
+/// Does a place lie behind the wall that another is on?
+fn behind(p: DVec3, out: DVec3, at: DVec3, there: DVec3) -> bool {
+    there.dot(out) < BEHIND && (at - p).dot(out) < 1e-6
 }
 
 fn soup(facets: &[[DVec3; 3]]) -> Mesh {
@@ -211,7 +282,7 @@ mod tests {
             let region = Region::new(&Area::Painted { spots }, &part, &queries);
             let (a, b) = (DVec3::new(x, y, 2.0), DVec3::new(u, v, 2.0));
             let mut best = None;
-            region.nearest_to([a, b], DVec3::Z, 1e-3, &mut best);
+            region.nearest_to(&mut [Footing { corners: [a, b, b], out: DVec3::Z }], 1e-3, &mut best);
             let (_, near) = best.unwrap();
             let there = region.nearest(a.lerp(b, t), DVec3::Z).unwrap();
             prop_assert!(near.distance <= there.distance + 1e-3);

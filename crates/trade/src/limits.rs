@@ -110,23 +110,40 @@ pub enum Side {
     AtMost,
 }
 
-/// How a figure stands against its limit.
+/// How a figure stands against its limit; what matters more is greater.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize, JsonSchema)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]
 pub enum State {
+    /// There is nothing to ask; the finding says why.
+    DoesNotApply,
     Passes,
-    /// The check could not be made; the finding says why.
-    NotChecked,
     Marginal,
+    /// The check could not be made, or not everywhere; the finding says why. Nobody knows whether it passes.
+    NotChecked,
     Fails,
+}
+
+impl State {
+    /// As one reads it.
+    #[must_use]
+    pub fn word(self) -> &'static str {
+        match self {
+            Self::DoesNotApply => "does not apply",
+            Self::Passes => "passes",
+            Self::Marginal => "marginal",
+            Self::NotChecked => "not checked",
+            Self::Fails => "fails",
+        }
+    }
 }
 
 impl Limit {
     /// How `measured` stands; not a number is [`State::NotChecked`].
     ///
     /// `error` is how far the measurement itself may be off, in the limit's unit: a figure that
-    /// misses the limit by no more than that is marginal, not failing.
+    /// misses the limit by no more than that is marginal, not failing, and one that passes does so with the error
+    /// against it.
     #[must_use]
     pub fn judge(&self, measured: f64, error: f64) -> State {
         if measured.is_nan() {
@@ -138,7 +155,7 @@ impl Limit {
         };
         if clear < -error {
             State::Fails
-        } else if clear < self.margin {
+        } else if clear < self.margin.max(error) {
             State::Marginal
         } else {
             State::Passes

@@ -25,6 +25,24 @@ pub fn folded(text: &str) -> String {
     text.chars().map(first).collect()
 }
 
+/// What a single character reads as upside down, where that is another one.
+#[must_use]
+pub fn turned(c: char) -> Option<char> {
+    match c {
+        '6' => Some('9'),
+        '9' => Some('6'),
+        'M' => Some('W'),
+        'W' => Some('M'),
+        'n' => Some('u'),
+        'u' => Some('n'),
+        'b' => Some('q'),
+        'q' => Some('b'),
+        'd' => Some('p'),
+        'p' => Some('d'),
+        _ => None,
+    }
+}
+
 /// What `text` reads as upside down, where that is a different text made of whole characters only
 /// and nothing in it says which way is up.
 #[must_use]
@@ -34,10 +52,7 @@ pub fn upside_down(text: &str) -> Option<String> {
         .rev()
         .map(|c| match c {
             '0' | 'O' | 'H' | 'I' | 'N' | 'S' | 'X' | 'Z' | '8' | '1' | '-' | ' ' => Some(c),
-            '6' => Some('9'),
-            '9' => Some('6'),
-            'M' => Some('W'),
-            'W' => Some('M'),
+            '6' | '9' | 'M' | 'W' => turned(c),
             _ => None,
         })
         .collect();

@@ -8,7 +8,10 @@ use glam::DVec3;
 use inspection::NEAR;
 use relief::BuiltMark;
 use std::sync::Arc;
-use trade::{Job, limits::LimitSet};
+use trade::{
+    Job,
+    limits::{LimitSet, Subject},
+};
 
 /// A mark with its place in the job.
 pub(crate) type Member = (u32, Arc<BuiltMark>);
@@ -28,8 +31,9 @@ pub struct Asked<'a> {
 impl<'a> Asked<'a> {
     pub(crate) fn new(job: &'a Job, group: &'a Group, present: &'a Members) -> Self {
         let members: Members = present.iter().filter(|(at, _)| group.marks.contains(at)).cloned().collect();
-        let (near, opposite) = (near(&members, present), opposite(&members, present));
-        Self { job, group, limits: job.limit_set(), members, near, opposite }
+        let limits = job.limit_set();
+        let (near, opposite) = (near(&members, present, &limits), opposite(&members, present));
+        Self { job, group, limits, members, near, opposite }
     }
 
     /// Everything that findings depend on.
@@ -49,10 +53,12 @@ impl<'a> Asked<'a> {
 }
 
 /// The marks that are near one of a group's, its own among them.
-fn near<'a>(members: &[Member], present: &'a [Member]) -> Vec<&'a Member> {
+fn near<'a>(members: &[Member], present: &'a [Member], limits: &LimitSet) -> Vec<&'a Member> {
+    let clearance = limits.limit(Subject::Clearance);
     let close = |a: &BuiltMark, b: &BuiltMark| {
+        let reach = NEAR.max((clearance.value + clearance.margin) * a.placed.cap_height);
         let ((al, ah), (bl, bh)) = (a.bounds(), b.bounds());
-        (al - bh).max(bl - ah).max(DVec3::ZERO).length() < NEAR
+        (al - bh).max(bl - ah).max(DVec3::ZERO).length() < reach
     };
     present.iter().filter(|(_, other)| members.iter().any(|(_, m)| close(m, other))).collect()
 }

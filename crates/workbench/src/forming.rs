@@ -30,6 +30,36 @@ pub(crate) fn steel(steps: &impl Steps, tool: &Tool, seat: &Seat, placed: &Place
     Some((steel, DVec3::from(pull).try_normalize()?))
 }
 
+/// The tool's parts by what they are called, with the unit vectors along which they leave.
+pub(crate) fn named(tool: &Tool) -> Vec<(String, DVec3)> {
+    let name = |steel: &Steel| match steel {
+        Steel::Fixed => "fixed half".to_owned(),
+        Steel::Moving => "moving half".to_owned(),
+        Steel::Slide { name } => format!("slide “{name}”"),
+    };
+    tool.steels().iter().map(|(steel, pull)| (name(steel), DVec3::from(*pull).normalize_or_zero())).collect()
+}
+
+/// Sine of the draft up to which a place may belong to either half.
+const PARALLEL: f64 = 1e-4;
+
+/// What tells which of the tool's parts forms a place of the surface with an outward normal, by their order in
+/// [`Tool::steels`]. A tool of two halves alone is known by the normal.
+pub(crate) fn by<'a>(steps: &'a impl Steps, tool: &Tool) -> Box<dyn Fn(DVec3, DVec3) -> Option<usize> + Sync + 'a> {
+    let pull = unit_pull(tool);
+    if tool.slides.is_empty() && tool.assigned.is_empty() {
+        return Box::new(move |_, out| {
+            let sine = pull?.dot(out);
+            (sine.abs() > PARALLEL).then(|| usize::from(sine < 0.0))
+        });
+    }
+    let steels = steps.steels(tool);
+    Box::new(move |p, _| {
+        let hit = steps.queries().nearest(p, f64::MAX)?;
+        steels.forms(hit.triangle, hit.point).steel.map(usize::from)
+    })
+}
+
 /// The tool's pull as a unit vector.
 #[must_use]
 pub fn unit_pull(tool: &Tool) -> Option<DVec3> {

@@ -2,30 +2,31 @@
 
 use crate::{
     asked::{Asked, Member},
+    forming,
     steps::Steps,
 };
-use inspection::{Beyond, Finding, KeepOutSite, OtherMark, Scene, Site, Surroundings, inspect};
+use inspection::{Beyond, Finding, Forms, KeepOutSite, OtherMark, Scene, Site, Surroundings, inspect};
 use rayon::prelude::*;
 use relief::BuiltMark;
-use solid::segment::Segment;
 use trade::{Job, limits::LimitSet};
 
 /// Findings of the marks of a group, in its order.
 pub(crate) fn findings(steps: &impl Steps, asked: &Asked<'_>) -> Vec<Vec<Finding>> {
     let Asked { job, group, limits, members, near, opposite } = asked;
-    let parting: Vec<Segment> = steps.parting(&job.tool).iter().flat_map(|l| l.segments.iter().copied()).collect();
+    let parting = steps.parting(&job.tool);
     let keep_outs = keep_outs(steps, job, limits);
-    let other = |(at, b): &&Member| OtherMark {
-        mark: *at,
-        name: b.mark.id.clone(),
-        root: b.footprint(),
-        area: (!b.kept_free().is_empty()).then(|| b.clone()),
-    };
+    let other =
+        |(at, b): &&Member| OtherMark { mark: *at, name: b.mark.id.clone(), root: b.footprint(), built: b.clone() };
     let others: Vec<OtherMark> = near.iter().map(other).collect();
     let behind: Vec<&BuiltMark> = opposite.iter().map(|(_, b)| &**b).collect();
     let beyond = group.block.map(|b| Beyond { part: steps.queries(), low: b.low, high: b.high, marks: &behind });
+    let by = forming::by(steps, &job.tool);
+    let forms = Forms { steels: forming::named(&job.tool), by: &*by };
     let around = Surroundings {
+        bare: steps.queries(),
+        face_of: &steps.part().face_of,
         parting: &parting,
+        forms: &forms,
         keep_outs: &keep_outs,
         others: &others,
         limits,

@@ -86,17 +86,18 @@ impl MarkOutcome {
         self.problem = Some(problem.to_owned());
     }
 
-    /// The worst state of all findings.
+    /// The worst state of all findings; of a mark that is on without any nobody knows.
     #[must_use]
     pub fn state(&self) -> State {
-        self.findings.iter().map(|f| f.state).max().unwrap_or(State::Passes)
+        let none = if self.on { State::NotChecked } else { State::DoesNotApply };
+        self.findings.iter().map(|f| f.state).max().unwrap_or(none)
     }
 
     /// The finding that matters most: the worst, the first of them.
     #[must_use]
     pub fn worst(&self) -> Option<&Finding> {
         let state = self.state();
-        self.findings.iter().find(|f| f.state == state && state != State::Passes)
+        self.findings.iter().find(|f| f.state == state && state > State::Passes)
     }
 }
 
@@ -112,10 +113,10 @@ impl Outcome {
         built(&self.marks)
     }
 
-    /// The worst state of all marks that are on.
+    /// The worst state of all marks that are on; where none is, nothing was checked.
     #[must_use]
     pub fn state(&self) -> State {
-        self.marks.iter().map(MarkOutcome::state).max().unwrap_or(State::Passes)
+        self.marks.iter().filter(|m| m.on).map(MarkOutcome::state).max().unwrap_or(State::NotChecked)
     }
 
     /// How many findings stand so.

@@ -1448,7 +1448,7 @@ export interface components {
             check: components["schemas"]["Check"];
             /**
              * Format: double
-             * @description How far the measurement itself may be off, in the unit.
+             * @description How far the figure itself may be off, in the unit.
              */
             error: number;
             letters: components["schemas"]["Letter"][];
@@ -1704,7 +1704,12 @@ export interface components {
             character: number;
             /**
              * Format: double
-             * @description In the finding's unit; `None` where the check does not apply to this character.
+             * @description How far the figure itself may be off.
+             */
+            error: number;
+            /**
+             * Format: double
+             * @description In the finding's unit; `None` where the check does not apply to this character, or could not be made.
              */
             measured?: number | null;
             state: components["schemas"]["State"];
@@ -2854,10 +2859,10 @@ export interface components {
             radius: number;
         };
         /**
-         * @description How a figure stands against its limit.
+         * @description How a figure stands against its limit; what matters more is greater.
          * @enum {string}
          */
-        State: "passes" | "not_checked" | "marginal" | "fails";
+        State: "does_not_apply" | "passes" | "marginal" | "not_checked" | "fails";
         /** @description One piece of the tool. */
         Steel: {
             /** @enum {string} */

@@ -67,10 +67,10 @@
       ? "not_checked"
       : row.verdict.fails
         ? "fails"
-        : row.verdict.marginal
-          ? "marginal"
-          : row.verdict.not_checked
-            ? "not_checked"
+        : row.verdict.not_checked
+          ? "not_checked"
+          : row.verdict.marginal
+            ? "marginal"
             : "passes";
 </script>
 

@@ -1,5 +1,5 @@
-<!-- How a finding stands, by shape: a filled square fails, an open triangle is marginal, an open ring holds, dots are
-     unchecked. -->
+<!-- How a finding stands, by shape: a filled square fails, an open triangle is marginal, an open ring passes, dots are
+     not checked, a short line has nothing to check. -->
 <script lang="ts">
   import type { State } from "../api/client";
   let { state, size = 12 }: { state: State; size?: number } = $props();
@@ -12,6 +12,8 @@
     <path d="M6 1.5 11 10.5H1Z" />
   {:else if state === "passes"}
     <circle cx="6" cy="6" r="4.2" />
+  {:else if state === "does_not_apply"}
+    <path d="M3.5 6h5" />
   {:else}
     <circle cx="2" cy="6" r="1.3" /><circle cx="6" cy="6" r="1.3" /><circle cx="10" cy="6" r="1.3" />
   {/if}
@@ -31,7 +33,8 @@
     stroke: var(--marginal);
     stroke-width: 1.7;
   }
-  .passes {
+  .passes,
+  .does_not_apply {
     fill: none;
     stroke: var(--rim-soft);
     stroke-width: 1.5;

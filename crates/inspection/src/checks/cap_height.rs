@@ -1,17 +1,21 @@
-//! Are the capitals high enough to be read? Height of each capital and digit on the top or floor,
-//! and the angle it fills at the reading distance: 2 · atan(H / 2D).
+//! Are the capitals high enough to be read? Height of each capital and digit on the top or floor, laid flat by its own
+//! shape, where its face says that capitals stand and end, without accents and tails; and the angle it fills at the
+//! reading distance: 2 · atan(H / 2D).
 
 use crate::check::Check;
 use crate::needs::Need;
 use crate::{
-    finding::{Finding, Witness},
-    site::Site,
+    finding::{Figure, Finding, Witness},
+    site::{CharacterSite, Site},
 };
 use glam::DVec2;
 use trade::limits::Subject;
 
 /// Outlines are flattened to 0.002 mm.
 const ERROR_MM: f64 = 0.002;
+/// Rounds reach past the capitals' lines by less than this share of their height; what reaches farther is a tail or an
+/// accent.
+const OVERSHOOT: f64 = 0.06;
 
 /// Minutes of arc that a height fills at a distance, both mm.
 #[must_use]
@@ -27,38 +31,60 @@ pub fn check(site: &Site<'_>) -> Finding {
     let angle_limit = site.scene.limits.limit(Subject::ReadingAngle);
     let measured = site.each(|c| {
         let counts = c.text.chars().next().is_some_and(|c| c.is_uppercase() || c.is_ascii_digit());
-        let up = site.built.placed.characters[c.character as usize].along.perp();
-        let points = || c.top_outline.iter().flatten();
-        let by_up = |a: &&DVec2, b: &&DVec2| a.dot(up).total_cmp(&b.dot(up));
-        let (low, high) = (points().min_by(by_up)?, points().max_by(by_up)?);
-        let height = (high - low).dot(up);
-        counts.then(|| {
-            // shown as a line straight up beside the letter
-            let (from, to) = (*low, *low + up * height);
-            (height, Some(Witness::Pair { from: site.on_top(c, from), to: site.on_top(c, to) }))
-        })
+        if counts { Figure::found(high(site, c)) } else { Figure::DoesNotApply }
     });
-    let mut finding = Finding::judged(site.id(), Check::CapHeight, "mm", &limit, ERROR_MM, measured);
-    let Some(least) = finding.measured else {
-        return Finding::not_checked(
-            site.id(),
-            Check::CapHeight,
-            "The mark has no capitals or digits whose height could be measured.",
-        );
-    };
+    let mut finding = Finding::judged(site.id(), Check::CapHeight, "mm", &limit, measured);
     let distance = site.scene.reading_distance;
-    let angle = reading_angle(least, distance);
-    let angle_state = angle_limit.judge(angle, reading_angle(ERROR_MM, distance));
-    finding.state = finding.state.max(angle_state);
     for letter in &mut finding.letters {
         if let Some(height) = letter.measured {
-            letter.state = letter.state.max(angle_limit.judge(reading_angle(height, distance), 0.01));
+            let angle = reading_angle(height, distance);
+            letter.state = letter.state.max(angle_limit.judge(angle, reading_angle(letter.error, distance)));
         }
     }
+    finding.state = finding.letters.iter().map(|l| l.state).fold(finding.state, std::cmp::Ord::max);
+    let Some(least) = finding.measured else {
+        return match finding.unmeasured() {
+            None => Finding::does_not_apply(site.id(), Check::CapHeight, "The mark has no capitals or digits."),
+            Some(_) => finding.says("The height of the capitals could not be measured."),
+        };
+    };
+    let angle = reading_angle(least, distance);
     finding.says(format!(
         "The lowest capital is {least:.2} mm high and subtends {angle:.0}′ at {distance:.0} mm; at least {:.2} mm and {:.0}′ are required.",
         limit.value, angle_limit.value
     ))
+}
+
+/// Height of a capital, mm, how far that may be off, and a line straight up beside it.
+fn high(site: &Site<'_>, c: &CharacterSite) -> Option<(f64, f64, Witness)> {
+    let read = c.read();
+    let placed = &site.built.placed.characters[c.character as usize];
+    let up = (read.map * placed.along).normalize_or(DVec2::X).perp();
+    let points = || read.rings.iter().flatten();
+    let by_up = |a: &&DVec2, b: &&DVec2| a.dot(up).total_cmp(&b.dot(up));
+    let (low, high) = (*points().min_by(by_up)?, *points().max_by(by_up)?);
+    let (mut from, mut to) = (low.dot(up), high.dot(up));
+    // the capitals' lines and the outline's own ends as they were set, at the scale of this level
+    let scale = (read.map * placed.along.perp()).dot(up);
+    let [stands, ends] = placed.capitals.map(|line| line * scale);
+    let past = OVERSHOOT * (ends - stands);
+    if past.is_finite() && past > 0.0 {
+        let half = (site.drawn_height(c)? / 2.0) * scale;
+        let (tail, accent) = (-half < stands - past, half > ends + past);
+        // draft takes as much off at both ends
+        let taken = (2.0 * half - (to - from)) / 2.0;
+        let middle = (from + to) / 2.0;
+        if tail {
+            from = middle + stands + taken;
+        }
+        if accent {
+            to = middle + ends - taken;
+        }
+    }
+    let height = to - from;
+    let beside = low + up * (from - low.dot(up));
+    let witness = Witness::Pair { from: read.in_space(beside), to: read.in_space(beside + up * height) };
+    Some((height, ERROR_MM + read.stretch * height, witness))
 }
 
 #[cfg(test)]

@@ -1,11 +1,13 @@
 //! Has the mark room about it? Least distance, straight through space, from each character's whole
-//! footprint to the edges of its face and to other marks, in cap heights. Marks that overlap fail.
+//! footprint to the edges of its face and to other marks, in cap heights. Marks that overlap fail, and so do characters
+//! that stand over an edge of the part.
 
 use crate::check::Check;
 use crate::needs::Need;
 use crate::{
     distance,
-    finding::{Finding, Witness},
+    finding::{Figure, Finding, Witness},
+    scene::OtherMark,
     site::{CharacterSite, Site},
 };
 use flat::encloses;
@@ -20,35 +22,22 @@ const ERROR_MM: f64 = 0.002;
 /// What there must be for it to be asked.
 pub const NEEDS: &[Need] = &[];
 
+/// The nearest that stands about a character: how far, from where to where, and what it is; an edge where it is no mark.
+type Near<'a> = ((f64, DVec3, DVec3), Option<&'a OtherMark>);
+
 pub fn check(site: &Site<'_>) -> Finding {
     let limit = site.scene.limits.limit(Subject::Clearance);
     let cap = site.built.placed.cap_height;
-    let clears = site.built.mark.relief.pad.is_some_and(|p| p.clears > 0.0);
-    let pad = site.pad.as_ref().map(|pad| site.rim(pad));
-    // to what each letter is nearest: an edge, or another mark
-    let measured = site.each_body(|c| {
-        let edges = match &pad {
-            // what clears the field round it goes over edges on purpose
-            Some(_) if c.character == PAD && clears => &[],
-            Some(rim) if c.character != PAD => &rim[..],
-            _ => &site.built.seat.edges[..],
-        };
-        let edge = distance::least(&c.root, edges).map(|found| (found, None));
-        let mark = site
-            .scene
-            .others(site.mark)
-            .filter_map(|o| {
-                let inside = o.area.as_ref().and_then(|area| inside(c, area));
-                let found = inside.map(|at| (0.0, at, at)).or_else(|| distance::least(&c.root, &o.root))?;
-                Some((found, Some(o.name.as_str())))
-            })
-            .filter(|((d, _, _), _)| *d < crate::scene::NEAR);
-        edge.into_iter().chain(mark).min_by(|a, b| a.0.0.total_cmp(&b.0.0))
-    });
+    let rim = site.pad.as_ref().map(|pad| site.rim(pad));
+    let reach = (limit.value + limit.margin) * cap;
+    let measured = site.each_body(|c| nearest(site, c, rim.as_deref(), reach));
     let nearest = measured
         .iter()
-        .filter_map(|(_, text, found)| found.map(|found| (text, found)))
+        .filter_map(|(_, text, found)| found.as_ref().map(|found| (text, *found)))
         .min_by(|a, b| a.1.0.0.total_cmp(&b.1.0.0));
+    if site.bodies().any(|c| c.root.is_empty()) && nearest.is_none() {
+        return Finding::not_checked(site.id(), Check::Clearance, "The mark has no footprint on the finished solid.");
+    }
     let Some((letter, ((least, _, _), other))) = nearest else {
         return Finding::plain(
             site.id(),
@@ -61,33 +50,74 @@ pub fn check(site: &Site<'_>) -> Finding {
         Some(pad) if *letter != pad.form.word() => format!("the edge of the {}", pad.form.word()),
         _ => "the edge of its face".to_owned(),
     };
-    let what = other.map_or(edge, |name| format!("the mark “{name}”"));
-    let sentence = if least < ERROR_MM && other.is_some() {
-        format!("“{letter}” overlaps {what}. Move one of the two.")
-    } else {
-        format!(
+    let what = other.map_or(edge, |o| format!("the mark “{}”", o.name));
+    let touches = least < ERROR_MM;
+    let sentence = match (touches, other) {
+        (true, Some(_)) => format!("“{letter}” overlaps {what}. Move one of the two."),
+        (true, None) => format!("“{letter}” stands over {what}. Move it off."),
+        _ => format!(
             "“{letter}” comes within {least:.2} mm of {what}, {:.1} cap heights; {:.1} are required.",
             least / cap,
             limit.value
-        )
+        ),
     };
+    let error = (ERROR_MM + site.built.seat.facet_error) / cap;
+    let touched: Vec<bool> = measured.iter().map(|(.., found)| found.is_some_and(|f| f.0.0 < ERROR_MM)).collect();
     let measured = measured
         .iter()
-        .map(|(k, text, found)| {
-            let figure = found.map(|((d, from, to), _)| (d / cap, Some(Witness::Pair { from, to })));
+        .zip(site.bodies())
+        .map(|((k, text, found), c)| {
+            let figure = match found {
+                Some(((d, from, to), _)) => Figure::of(d / cap, error, Witness::Pair { from: *from, to: *to }),
+                None if c.root.is_empty() => Figure::NotMeasured,
+                None => Figure::DoesNotApply,
+            };
             (*k, text.clone(), figure)
         })
         .collect();
-    let error = (ERROR_MM + site.built.seat.facet_error) / cap;
-    Finding::judged(site.id(), Check::Clearance, "× cap", &limit, error, measured).says(sentence)
+    let mut finding = Finding::judged(site.id(), Check::Clearance, "× cap", &limit, measured);
+    // whatever the limit
+    for (letter, _) in finding.letters.iter_mut().zip(touched).filter(|(_, touched)| *touched) {
+        letter.state = State::Fails;
+        finding.state = State::Fails;
+    }
+    finding.says(sentence)
 }
 
-/// A place of a character's footprint that lies in a stamp area.
+/// The nearest edge or other mark, of those no farther than `reach` or [`crate::scene::NEAR`].
+fn nearest<'a>(site: &Site<'a>, c: &CharacterSite, rim: Option<&[[DVec3; 2]]>, reach: f64) -> Option<Near<'a>> {
+    let clears = site.built.mark.relief.pad.is_some_and(|p| p.clears > 0.0);
+    let seat = &site.built.seat;
+    let edges = match rim {
+        // what clears the field round it goes over edges on purpose
+        Some(_) if c.character == PAD && clears => &[],
+        Some(rim) if c.character != PAD => rim,
+        _ => &seat.edges[..],
+    };
+    let off = seat.facet_error + ERROR_MM;
+    let under = edges.iter().find_map(|edge| c.footprint.carries(edge, off)).map(|at| (0.0, at, at));
+    let edge = under.or_else(|| distance::least(&c.root, edges)).map(|found| (found, None));
+    let marks = site.scene.others(site.mark).filter_map(|o| {
+        let inside = inside(c, &o.built);
+        let under = || o.root.iter().find_map(|piece| c.footprint.carries(piece, off));
+        let found = inside.or_else(under).map(|at| (0.0, at, at)).or_else(|| distance::least(&c.root, &o.root))?;
+        let behind = found.0 > 0.0 && site.scene.is_behind(seat.normal(found.1), found.1, found.2, o.out(found.2));
+        (!behind).then_some((found, Some(o)))
+    });
+    let marks = marks.filter(|((d, _, _), _)| *d < reach.max(crate::scene::NEAR));
+    edge.into_iter().chain(marks).min_by(|a, b| a.0.0.total_cmp(&b.0.0))
+}
+
+/// A place of a character's footprint that lies in what another mark keeps free, or on its pad.
 fn inside(c: &CharacterSite, area: &BuiltMark) -> Option<DVec3> {
     /// Footprint and area both lie on facets of the seat; higher up it is another floor. mm.
     const OFF: f64 = 0.2;
     let chart = &area.ground.chart;
-    let rings = area.kept_free();
+    let mut rings = area.kept_free();
+    rings.extend(area.placed.pad.iter().flat_map(flat::Region::contours));
+    if rings.is_empty() {
+        return None;
+    }
     c.root.iter().map(|[a, _]| *a).find(|&p| {
         let (at, height) = chart.strip(p);
         let at = chart.turned_to(at, area.placed.middle);

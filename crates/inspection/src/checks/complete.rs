@@ -5,6 +5,7 @@ use crate::check::Check;
 use crate::needs::Need;
 use crate::{
     finding::{Finding, Letter, Witness},
+    scene::Border,
     site::{CharacterSite, Site},
 };
 use flat::Region;
@@ -40,6 +41,7 @@ pub fn check(site: &Site<'_>) -> Finding {
             character,
             text,
             measured: None,
+            error: 0.0,
             state: if fault.is_some() { State::Fails } else { State::Passes },
             witness: fault.and_then(|(_, w)| w),
         })
@@ -69,7 +71,7 @@ fn fault(site: &Site<'_>, c: &CharacterSite) -> Option<(String, Option<Witness>)
         return Some((format!("“{letter}” hangs over the edge of its face."), at(t)));
     }
     let clears = site.built.mark.relief.pad.is_some_and(|p| p.clears > 0.0);
-    for (tag, edge, _) in &c.borders {
+    for Border { other: tag, edge, .. } in &c.borders {
         let witness = Some(Witness::Pair { from: edge[0], to: edge[1] });
         match tag {
             // what a recessed pad clears away may end on other faces
@@ -98,9 +100,7 @@ fn fault(site: &Site<'_>, c: &CharacterSite) -> Option<(String, Option<Witness>)
     if c.character == PAD {
         return None;
     }
-    for (name, found) in
-        [(level, CharacterSite::count(&c.top_outline)), ("root", CharacterSite::count(&c.root_outline))]
-    {
+    for (name, found) in [(level, c.top_outline.count()), ("root", c.root_outline.count())] {
         if found != outline {
             return Some((
                 format!(

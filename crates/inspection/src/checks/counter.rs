@@ -1,16 +1,14 @@
-//! Do the counters stay open? The largest disc that fits in each counter at the root (raised) or
-//! rim (sunken), where draft has closed it most.
+//! Do counters and inner spaces stay open? The largest disc that fits in each counter at the root (raised) or rim (sunken),
+//! where draft has closed it most, and the narrowest space there between arms, or pieces, of one character.
 
 use crate::check::Check;
 use crate::needs::Need;
 use crate::{
     checks::stroke::ERROR_MM,
-    finding::{Finding, Witness},
-    site::Site,
+    finding::{Figure, Finding, Witness},
+    site::{CharacterSite, Site},
 };
-use flat::disc;
-use flat::signed_area;
-
+use flat::{disc, disc::Disc, signed_area};
 use trade::limits::{State, Subject};
 
 /// What there must be for it to be asked.
@@ -19,25 +17,33 @@ pub const NEEDS: &[Need] = &[Need::Lettering];
 pub fn check(site: &Site<'_>) -> Finding {
     let limit = site.scene.limits.limit(Subject::Counter);
     let measured = site.each(|c| {
-        c.root_outline
-            .iter()
-            .filter(|ring| signed_area(ring) < 0.0)
-            .filter_map(|ring| disc::largest(ring))
-            .min_by(|a, b| a.diameter.total_cmp(&b.diameter))
-            .map(|disc| {
-                let [from, to] = disc.touches.map(|p| site.on_seat(c, p));
-                (disc.diameter, Some(Witness::Pair { from, to }))
-            })
+        if c.root_outline.is_empty() {
+            return Figure::NotMeasured;
+        }
+        smallest(c).map_or(Figure::DoesNotApply, |disc| {
+            let [from, to] = disc.touches.map(|p| c.root_outline.in_space(p));
+            Figure::of(disc.diameter, ERROR_MM + c.root_outline.stretch * disc.diameter, Witness::Pair { from, to })
+        })
     });
-    let finding = Finding::judged(site.id(), Check::Counter, "mm", &limit, ERROR_MM, measured);
+    let finding = Finding::judged(site.id(), Check::Counter, "mm", &limit, measured);
     let Some(least) = finding.measured else {
-        return Finding::plain(
-            site.id(),
-            Check::Counter,
-            State::Passes,
-            "No letter of this mark has a counter at the root.",
-        );
+        let why = match finding.state {
+            State::DoesNotApply => "No letter of this mark has a counter or an inner space.",
+            _ => "Nothing of the mark is left on the finished solid to measure.",
+        };
+        return finding.says(why);
     };
-    let sentence = format!("The smallest counter is {least:.3} mm wide at the root, in “{}”.", finding.worst_letter());
+    let level = if site.is_sunken() { "rim" } else { "root" };
+    let sentence = format!(
+        "The smallest counter or inner space is {least:.3} mm wide at the {level}, in “{}”.",
+        finding.worst_letter()
+    );
     finding.says(sentence)
+}
+
+/// The smallest of a character's counters and inner spaces.
+fn smallest(c: &CharacterSite) -> Option<Disc> {
+    let rings = &c.root_outline.rings;
+    let counters = rings.iter().filter(|ring| signed_area(ring) < 0.0).filter_map(|ring| disc::largest(ring));
+    counters.chain(disc::narrowest_space(rings)).min_by(|a, b| a.diameter.total_cmp(&b.diameter))
 }

@@ -1,11 +1,11 @@
-//! Do the walls leave the tool? Draft of every wall facet against the pull of its half:
-//! δ = asin(n · p). Negative is an undercut.
+//! Do the walls leave the tool? Draft of every wall facet against the pull of the steel that forms the place:
+//! δ = asin(n · p). Negative is an undercut. Rounds and bevels of edges count; so does a top or floor that looks away.
 
 use crate::check::Check;
 use crate::needs::Need;
 use crate::{
-    finding::{Finding, Witness},
-    site::{Site, THINNEST},
+    finding::{Figure, Finding, Witness},
+    site::{CharacterSite, Site},
 };
 use glam::DVec3;
 use solid::segment::height;
@@ -14,33 +14,30 @@ use trade::limits::{State, Subject};
 /// Walls square to a round seat turn by less than 0.1° between two points of their outline; a facet lies
 /// within half of that.
 const ERROR_DEG: f64 = 0.05;
+/// Corners of facets lie where they should to this, mm: a facet's normal is as uncertain as that over its height.
+const CORNER: f64 = 2e-6;
+/// So much of the area of a character's walls must have facets high enough to be judged.
+const JUDGED: f64 = 0.99;
 
 /// What there must be for it to be asked.
 pub const NEEDS: &[Need] = &[Need::Relief];
 
 pub fn check(site: &Site<'_>) -> Finding {
     let limit = site.scene.limits.limit(Subject::Draft);
-    let Some(pull) = site.pull else {
+    if site.pull.is_none() {
         return Finding::not_checked(
             site.id(),
             Check::Draft,
             "No pull is set, so no wall can be judged. Set it at the part.",
         );
-    };
-    let mesh = site.scene.mesh();
-    let measured = site.each_body(|c| {
-        c.walls
-            .iter()
-            .filter_map(|&t| draft(mesh.corners(t as usize), pull).map(|d| (d, t)))
-            .min_by(|a, b| a.0.total_cmp(&b.0))
-            .map(|(d, t)| (d, Some(Witness::Facet { corners: mesh.corners(t as usize) })))
-    });
-    let finding = Finding::judged(site.id(), Check::Draft, "°", &limit, ERROR_DEG, measured);
-    let undercut = finding.letters.iter().filter(|l| l.measured.is_some_and(|m| m < -ERROR_DEG)).count();
+    }
+    let measured = site.each_body(|c| least(site, c));
+    let finding = Finding::judged(site.id(), Check::Draft, "°", &limit, measured);
+    let undercut = finding.letters.iter().filter(|l| l.measured.is_some_and(|m| m < -l.error)).count();
     let failing = finding.letters.iter().filter(|l| l.state == State::Fails).count();
     let letter = finding.worst_letter().to_owned();
     let Some(least) = finding.measured else {
-        return Finding::not_checked(site.id(), Check::Draft, "The mark has no walls on the finished solid.");
+        return finding.says("No wall of the mark could be judged on the finished solid.");
     };
     let sentence = if undercut > 0 {
         let many = if undercut == 1 { "1 letter doesn't".into() } else { format!("{undercut} letters don't") };
@@ -53,8 +50,41 @@ pub fn check(site: &Site<'_>) -> Finding {
     finding.says(sentence)
 }
 
-/// Draft of one facet, degrees; `None` for a facet too thin to have a normal.
-fn draft([a, b, c]: [DVec3; 3], pull: DVec3) -> Option<f64> {
+/// The least draft of a character's walls.
+fn least(site: &Site<'_>, c: &CharacterSite) -> Figure {
+    let Some(pull) = c.pull() else { return Figure::NotMeasured };
+    let mesh = site.scene.mesh();
+    let lowest = CORNER / ERROR_DEG.to_radians();
+    let (mut judged, mut whole) = (0.0, 0.0);
+    let mut worst: Option<(f64, f64, u32)> = None;
+    let walls = c.walls.iter().chain(&c.rounds).map(|&t| (t, true));
+    for (t, wall) in walls.chain(c.top.iter().map(|&t| (t, false))) {
+        let corners = mesh.corners(t as usize);
+        let high = height(&corners);
+        let area = if wall { mesh.area(t as usize) } else { 0.0 };
+        whole += area;
+        if high < lowest {
+            continue;
+        }
+        judged += area;
+        let own = draft(corners, pull);
+        let error = ERROR_DEG + (CORNER / high).to_degrees();
+        // a top that looks out of the tool is not what has to slide along it
+        if (wall || own < -error) && worst.is_none_or(|(least, ..)| own < least) {
+            worst = Some((own, error, t));
+        }
+    }
+    match worst {
+        // what is found to be an undercut is one, however much else was judged
+        Some((own, error, t)) if judged >= JUDGED * whole || own < -error => {
+            Figure::of(own, error, Witness::Facet { corners: mesh.corners(t as usize) })
+        }
+        _ => Figure::NotMeasured,
+    }
+}
+
+/// Draft of one facet, degrees.
+fn draft([a, b, c]: [DVec3; 3], pull: DVec3) -> f64 {
     let cross = (b - a).cross(c - a);
-    (height(&[a, b, c]) > THINNEST).then(|| cross.normalize().dot(pull).clamp(-1.0, 1.0).asin().to_degrees())
+    cross.normalize().dot(pull).clamp(-1.0, 1.0).asin().to_degrees()
 }

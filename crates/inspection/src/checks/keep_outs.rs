@@ -1,17 +1,18 @@
-//! Does the mark stay out of where it must not go? Least distance, straight through space, from each
-//! character's whole footprint to every keep-out on its side of the part, against that keep-out's
-//! margin. The one with the least room to its margin is the mark's figure.
+//! Does the mark stay out of where it must not go? Least distance, straight through space, from each character's whole
+//! footprint to every keep-out that isn't behind the wall, against that keep-out's margin. What stands on one fails
+//! whatever the margin. The one with the least room to its margin is the mark's figure.
 
 use crate::check::Check;
 use crate::needs::Need;
 use crate::{
-    finding::{Finding, Witness},
+    finding::{Figure, Finding, Witness},
     scene::KeepOutSite,
     site::{CharacterSite, Site},
 };
-use flat::encloses;
 
-use relief::Tag;
+use glam::DVec3;
+use relief::{Role, Seat, Tag};
+use tool::region::{Footing, Nearest};
 use trade::limits::State;
 
 /// Distances along the footprint are found to this, mm.
@@ -21,90 +22,118 @@ const ERROR_MM: f64 = 0.002;
 pub const NEEDS: &[Need] = &[];
 
 pub fn check(site: &Site<'_>) -> Finding {
-    if site.scene.keep_outs.is_empty() {
-        return Finding::plain(
+    let keep_outs = site.scene.keep_outs;
+    if keep_outs.is_empty() {
+        return Finding::does_not_apply(
             site.id(),
             Check::KeepOuts,
-            State::Passes,
             "No keep-outs are set. Set them at the part where faces are polished, sealing or clamped, at the gate and the ejector pins.",
         );
     }
-    if let Some(lost) = site.scene.keep_outs.iter().find(|k| k.region.is_empty()) {
-        return Finding::not_checked(
-            site.id(),
-            Check::KeepOuts,
-            format!("The keep-out “{}” names faces that this part doesn't have. Set it again at the part.", lost.name),
-        );
-    }
-    let mut found: Vec<(f64, Finding, &KeepOutSite)> = site
-        .scene
-        .keep_outs
+    let mut found: Vec<(f64, Finding, &KeepOutSite)> = keep_outs
         .iter()
         .filter_map(|keep_out| {
-            let measured = site.each_body(|c| nearest(site, c, keep_out));
-            let finding = Finding::judged(
-                site.id(),
-                Check::KeepOuts,
-                "mm",
-                &keep_out.limit,
-                ERROR_MM + site.built.seat.facet_error,
-                measured,
-            );
+            let finding = from(site, keep_out);
             Some((finding.measured? - keep_out.limit.value, finding, keep_out))
         })
         .collect();
     found.sort_by(|a, b| b.1.state.cmp(&a.1.state).then(a.0.total_cmp(&b.0)));
     let failing = found.iter().filter(|(_, f, _)| f.state == State::Fails).count();
     let mut found = found.into_iter();
-    let Some((_, finding, keep_out)) = found.next() else {
-        return Finding::plain(
+    let mut finding = match found.next() {
+        Some((_, finding, keep_out)) => told(finding, keep_out, failing),
+        None => Finding::plain(
             site.id(),
             Check::KeepOuts,
             State::Passes,
-            "No keep-out lies on the mark's side of the part.",
-        );
+            "Every keep-out lies behind the wall, on the other side of the part.",
+        ),
     };
+    // what is not where it should be can't be kept out of
+    if let Some(lost) = keep_outs.iter().find(|k| k.region.lost > 0 || k.region.is_empty()) {
+        finding.state = finding.state.max(State::NotChecked);
+        finding.sentence += &format!(
+            " The keep-out “{}” names places that this part doesn't have. Set it again at the part.",
+            lost.name
+        );
+    }
+    finding
+}
+
+/// The finding on one keep-out, in words; `failing` of them fail.
+fn told(finding: Finding, keep_out: &KeepOutSite, failing: usize) -> Finding {
     let least = finding.measured.unwrap_or(0.0);
     let margin = keep_out.limit.value;
     let letter = finding.worst_letter().to_owned();
     let place = format!("“{}” ({})", keep_out.name, keep_out.kind.word());
     let mut sentence = if least <= 0.0 {
         format!("“{letter}” lies on {place}.")
-    } else {
+    } else if finding.state == State::Fails {
         format!("“{letter}” comes within {least:.3} mm of {place}; {margin:.2} mm are required.")
+    } else {
+        format!("The nearest keep-out is {place}, {least:.3} mm from “{letter}” where {margin:.2} mm are required.")
     };
-    if finding.state != State::Fails {
-        sentence = format!(
-            "The nearest keep-out is {place}, {least:.3} mm from “{letter}” where {margin:.2} mm are required."
-        );
-    }
     if failing > 1 {
         sentence += &format!(" {failing} keep-outs are too near.");
     }
     finding.says(sentence)
 }
 
-fn nearest(site: &Site<'_>, c: &CharacterSite, keep_out: &KeepOutSite) -> Option<(f64, Option<Witness>)> {
-    let chart = &site.built.seat_of(c.character).chart;
-    let first = c.root.first()?;
+/// How far the mark stays from one keep-out.
+fn from(site: &Site<'_>, keep_out: &KeepOutSite) -> Finding {
+    let error = ERROR_MM + site.built.seat.facet_error;
+    let figure = |near: Option<(f64, Witness)>, stands: bool| match near {
+        Some((distance, witness)) => Figure::of(distance, error, witness),
+        None if stands => Figure::DoesNotApply,
+        None => Figure::NotMeasured,
+    };
+    let mut measured = site.each_body(|c| figure(nearest(site, c, keep_out, error), !c.root.is_empty()));
+    measured.extend(
+        kept_free(site, keep_out, error).map(|near| (u32::MAX, "the field kept free".into(), figure(Some(near), true))),
+    );
+    let mut finding = Finding::judged(site.id(), Check::KeepOuts, "mm", &keep_out.limit, measured);
+    // whatever the margin
+    for letter in finding.letters.iter_mut().filter(|l| l.measured == Some(0.0)) {
+        letter.state = State::Fails;
+        finding.state = State::Fails;
+    }
+    finding
+}
+
+fn nearest(site: &Site<'_>, c: &CharacterSite, keep_out: &KeepOutSite, error: f64) -> Option<(f64, Witness)> {
     // the letter stands on a face that is kept out of
-    let on_face =
-        c.borders.iter().find(|(tag, _, _)| matches!(tag, Tag::Part { face } if keep_out.region.has_face(*face)));
-    if let Some((_, edge, _)) = on_face {
-        return Some((0.0, Some(Witness::Point { at: (edge[0] + edge[1]) / 2.0 })));
+    let on_face = c.borders.iter().find(|b| matches!(b.other, Tag::Part { face } if keep_out.region.has_face(face)));
+    if let Some(border) = on_face {
+        return Some((0.0, Witness::Point { at: (border.edge[0] + border.edge[1]) / 2.0 }));
     }
-    let out = |p| chart.normal(chart.strip(p).0);
-    // a circle that lies inside a stroke is nearer than the stroke's outline
-    for (at, _) in keep_out.region.circles(out(first[0])) {
-        let (flat, height) = site.laid_flat(c, at);
-        let inside = encloses(&c.root_outline, flat);
-        if inside && height.abs() < c.relief.height + 0.05 {
-            return Some((0.0, Some(Witness::Point { at })));
-        }
-    }
+    let edges = c.root.iter().map(|&[a, b]| [a, b, b]);
+    let seat = site.built.seat_of(c.character);
+    over(keep_out, edges.chain(c.footprint.triangles.iter().copied()), seat).map(|found| standing(found, error))
+}
+
+/// The nearest that a field comes that the mark keeps free for later.
+fn kept_free(site: &Site<'_>, keep_out: &KeepOutSite, error: f64) -> Option<(f64, Witness)> {
+    let under = site.built.free.iter().flat_map(|film| {
+        let base = (0..film.roles.len()).filter(|&t| film.roles[t] == Role::Base);
+        base.map(|t| film.mesh.corners(t))
+    });
+    over(keep_out, under, &site.built.ground).map(|found| standing(found, error))
+}
+
+type Best = (DVec3, Nearest);
+
+/// The nearest place of a keep-out to pieces of a footprint on a seat.
+fn over(keep_out: &KeepOutSite, pieces: impl Iterator<Item = [DVec3; 3]>, seat: &Seat) -> Option<Best> {
+    let footing =
+        |corners: [DVec3; 3]| Footing { corners, out: seat.normal((corners[0] + corners[1] + corners[2]) / 3.0) };
+    let mut pieces: Vec<Footing> = pieces.map(footing).collect();
     let mut best = None;
-    for segment in &c.root {
-        keep_out.region.nearest_to(*segment, out((segment[0] + segment[1]) / 2.0), ERROR_MM / 2.0, &mut best);
-    }
-    best.map(|(from, near)| (near.distance, Some(Witness::Pair { from, to: near.at })))
+    keep_out.region.nearest_to(&mut pieces, ERROR_MM / 2.0, &mut best);
+    best
+}
+
+/// What is as near as the facets are true lies on it.
+fn standing((from, near): Best, error: f64) -> (f64, Witness) {
+    let distance = if near.distance <= error { 0.0 } else { near.distance };
+    (distance, Witness::Pair { from, to: near.at })
 }

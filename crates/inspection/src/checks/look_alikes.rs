@@ -20,6 +20,20 @@ pub fn check(site: &Site<'_>) -> Finding {
             format!("{} are both in this mark and are easily confused.", pairs.join(", ")),
         );
     }
+    // a letter that is turned by itself may be taken for another, whatever its neighbours say
+    let turned = site.built.placed.characters.iter().find_map(|c| {
+        let over = c.turn.rem_euclid(std::f64::consts::TAU) - std::f64::consts::PI;
+        let other = look_alikes::turned(c.text.chars().next()?)?;
+        (over.abs() < std::f64::consts::FRAC_PI_4 && c.text.chars().count() == 1).then_some((&c.text, other))
+    });
+    if let Some((letter, other)) = turned {
+        return Finding::plain(
+            site.id(),
+            Check::LookAlikes,
+            State::Marginal,
+            format!("“{letter}” stands upside down by itself and reads “{other}”."),
+        );
+    }
     match look_alikes::upside_down(text) {
         Some(turned) => Finding::plain(
             site.id(),

@@ -40,7 +40,7 @@ pub fn inspect(site: &Site<'_>) -> Vec<Finding> {
     CHECKS
         .iter()
         .map(|&(check, needs, method)| match needs.iter().find_map(|need| need.lacking(site)) {
-            Some(why) => Finding::plain(site.id(), check, State::Passes, why),
+            Some(why) => Finding::does_not_apply(site.id(), check, why),
             None => method(site),
         })
         .collect()

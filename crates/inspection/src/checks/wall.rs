@@ -1,32 +1,41 @@
-//! What the mark does to the wall. Sunken: what is left under the floor, and whether it breaks
-//! through. Raised: how much thicker the wall becomes. Measured by rays straight inward.
+//! What the mark does to the wall. Sunken: what is left, straight under the floor and in whatever direction it is
+//! thinnest, and whether the mark breaks through. Raised: how much thicker the wall becomes.
 
 use crate::check::Check;
 use crate::needs::Need;
 use crate::{
-    finding::{Finding, Letter, Witness},
+    finding::{Figure, Finding, Letter, Witness},
+    samples::{Sample, samples},
     site::{CharacterSite, Site},
 };
 use glam::DVec3;
-use relief::Tag;
+use relief::{Role, Tag};
+use solid::{Mesh, queries::Queries};
 use trade::limits::{State, Subject};
 
-/// Rays start this far inside, mm.
-const INSIDE: f64 = 1e-4;
-/// Rays a letter; its facets are taken at even steps.
-const RAYS: usize = 48;
 /// Facets of a round seat and of the surface behind it may each lie off by this, mm.
 const ERROR_MM: f64 = 0.01;
+/// A wall no thicker than this is none: rounding decides whether it is there, mm.
+const FILM: f64 = 0.001;
+/// The thinnest places are looked at again in quarters so often: within 0.25 / 2² mm of the least.
+const FINER: usize = 2;
+/// So many of the thinnest places are.
+const THINNEST_PLACES: usize = 6;
+/// Sides that lean towards one another by less than this are a wall, by more an edge, degrees.
+const WEDGE_DEG: f64 = 80.0;
+/// Thinner walls to other faces are looked for this far, as a share of the least that is asked for and its margin.
+const REACH: f64 = 2.0;
 
 /// What there must be for it to be asked.
-pub const NEEDS: &[Need] = &[Need::Ground, Need::Relief, Need::Walls];
+pub const NEEDS: &[Need] = &[Need::Floor, Need::Relief, Need::Walls];
 
 pub fn check(site: &Site<'_>) -> Finding {
-    if let Some(finding) = broken_through(site) {
+    let beside = Beside::new(site);
+    if let Some(finding) = broken_through(site, &beside) {
         return finding;
     }
     // what is raised and what is sunken is required other things: the worse of the two is the mark's
-    let findings = [true, false].into_iter().filter_map(|sunken| thickness(site, sunken));
+    let findings = [true, false].into_iter().filter_map(|sunken| thickness(site, &beside, sunken));
     let mut findings: Vec<Finding> = findings.collect();
     findings.sort_by_key(|f| std::cmp::Reverse(f.state));
     let letters: Vec<Letter> = findings.iter().flat_map(|f| f.letters.clone()).collect();
@@ -39,36 +48,63 @@ pub fn check(site: &Site<'_>) -> Finding {
     }
 }
 
-/// The wall under what is sunken, or raised; `None` where nothing is or no ray met the other side.
-fn thickness(site: &Site<'_>, sunken: bool) -> Option<Finding> {
+/// The wall under what is sunken, or raised; `None` where nothing is.
+fn thickness(site: &Site<'_>, beside: &Beside<'_>, sunken: bool) -> Option<Finding> {
     let limits = site.scene.limits;
     let (limit, least) = if sunken {
         (limits.limit(Subject::WallLeft), Some(limits.limit(Subject::WallLeast)))
     } else {
         (limits.limit(Subject::WallAdded), None)
     };
-    let measured: Vec<_> = site
-        .each_body(|c| (c.is_sunken() == sunken).then(|| thinnest(site, c)))
+    let walls: Vec<(u32, String, Option<Wall>, Option<Thin>)> = site
+        .each_body(|c| {
+            let asked = c.is_sunken() == sunken && !(c.relief.through && c.top.is_empty());
+            asked.then(|| (thinnest(site, c), if sunken { beside.thinnest(c) } else { None }))
+        })
         .into_iter()
-        .filter_map(|(k, text, m)| Some((k, text, m?)))
+        .filter_map(|(k, text, found)| found.map(|(wall, thin)| (k, text, wall, thin)))
         .collect();
-    let walls: Vec<f64> = measured.iter().filter_map(|(_, _, m)| m.as_ref().map(|m| m.wall)).collect();
-    let thinnest = walls.into_iter().fold(f64::INFINITY, f64::min);
-    let measured =
-        measured.into_iter().map(|(k, text, m)| (k, text, m.map(|m| (m.percent, Some(m.witness))))).collect();
-    let error = 100.0 * ERROR_MM / thinnest.max(0.1);
-    let mut finding = Finding::judged(site.id(), Check::Wall, "%", &limit, error, measured);
-    let percent = finding.measured?;
-    let sentence = match least {
-        Some(least) => {
-            finding.state = finding.state.max(least.judge(thinnest, ERROR_MM));
-            format!(
-                "The wall left under the floor is {thinnest:.2} mm, {percent:.0} % of what it was; at least {:.0} % and {:.1} mm are required.",
-                limit.value, least.value
-            )
-        }
-        None => format!("The lettering makes a wall of {thinnest:.2} mm thicker by {percent:.0} %."),
+    if walls.is_empty() {
+        return None;
+    }
+    let measured = walls
+        .iter()
+        .map(|(k, text, wall, _)| {
+            let figure = wall.as_ref().map(|m| (m.percent, 100.0 * ERROR_MM / m.wall.max(0.1), m.witness.clone()));
+            (*k, text.clone(), Figure::found(figure))
+        })
+        .collect();
+    let mut finding = Finding::judged(site.id(), Check::Wall, "%", &limit, measured);
+    let straight = walls.iter().filter_map(|(_, _, w, _)| w.as_ref().map(|w| w.wall)).reduce(f64::min);
+    let Some((percent, straight)) = finding.measured.zip(straight) else {
+        return Some(finding.says("No ray inward from the mark met the part's other side."));
     };
+    let Some(least) = least else {
+        return Some(
+            finding.says(format!("The lettering makes a wall of {straight:.2} mm thicker by {percent:.0} %.")),
+        );
+    };
+    // each letter by what is left of it in any direction
+    let mut thinnest: Option<(f64, Witness)> = None;
+    for ((_, _, wall, thin), letter) in walls.into_iter().zip(&mut finding.letters) {
+        let under = wall.map(|w| (w.wall, w.witness));
+        let aside = thin.map(|t| (t.distance, Witness::Pair { from: t.from, to: t.to }));
+        let Some((left, witness)) = under.into_iter().chain(aside).min_by(|a, b| a.0.total_cmp(&b.0)) else { continue };
+        letter.state = letter.state.max(least.judge(left, ERROR_MM));
+        if thinnest.as_ref().is_none_or(|(least, _)| left < *least) {
+            thinnest = Some((left, witness));
+        }
+    }
+    finding.state = finding.letters.iter().map(|l| l.state).fold(finding.state, std::cmp::Ord::max);
+    let (left, witness) = thinnest.unwrap_or((straight, Witness::Point { at: DVec3::ZERO }));
+    let mut sentence = format!(
+        "The wall left under the floor is {straight:.2} mm, {percent:.0} % of what it was; at least {:.0} % and {:.1} mm are required.",
+        limit.value, least.value
+    );
+    if left < straight - ERROR_MM {
+        sentence += &format!(" At its thinnest place, aside from straight under it, {left:.2} mm are left.");
+        finding.witnesses.insert(0, witness);
+    }
     Some(finding.says(sentence))
 }
 
@@ -80,52 +116,155 @@ struct Wall {
     witness: Witness,
 }
 
+/// The thinnest wall straight inward from the floor, or from the seat under the top.
 fn thinnest(site: &Site<'_>, c: &CharacterSite) -> Option<Wall> {
-    let mesh = site.scene.mesh();
-    // from the part's surface: what stands on a pad is added to it
-    let seat = &site.built.ground;
-    let step = c.top.len().div_ceil(RAYS).max(1);
-    // in an order of their own: that of the solid's facets depends on how much of the part it holds
-    let mut top: Vec<DVec3> = c.top.iter().map(|&t| mesh.centroid(t as usize)).collect();
-    top.sort_by(|a, b| (0..3).map(|k| a[k].total_cmp(&b[k])).find(|o| o.is_ne()).unwrap_or(std::cmp::Ordering::Equal));
-    top.iter()
-        .step_by(step)
-        .filter_map(|&from| {
-            let inward = -seat.normal(from);
-            let height = seat.height(from);
-            // raised: from the seat below, because a wall that leans may end a ray from the top
-            let sunken = c.is_sunken();
-            // raised in a recessed pad deeper than it is high it adds nothing
-            if (height < 0.0) != sunken {
-                return None;
-            }
-            let start = if sunken { from } else { from + inward * height };
-            // facets lie inside the seat's true surface: start below them
-            let inside = if sunken { INSIDE } else { seat.facet_error + 10.0 * INSIDE };
-            let (distance, to) = site.scene.next_surface(start + inward * inside, inward, INSIDE)?;
-            let wall = distance + inside;
-            let witness = Witness::Pair { from: start, to };
-            let percent = if sunken { 100.0 * wall / (wall - height) } else { 100.0 * height / wall };
-            Some(Wall { wall, percent, witness })
-        })
-        .min_by(|a, b| a.wall.total_cmp(&b.wall))
+    let mut found: Vec<(Wall, Sample)> =
+        samples(site.scene.mesh(), &c.top).into_iter().filter_map(|s| Some((wall(site, c, s.at)?, s))).collect();
+    for _ in 0..FINER {
+        found.sort_by(|a, b| a.0.wall.total_cmp(&b.0.wall));
+        let finer: Vec<Sample> = found.iter().take(THINNEST_PLACES).flat_map(|(_, s)| s.quarters()).collect();
+        found.extend(finer.into_iter().filter_map(|s| Some((wall(site, c, s.at)?, s))));
+    }
+    found.into_iter().map(|(wall, _)| wall).min_by(|a, b| a.wall.total_cmp(&b.wall))
 }
 
-/// A character whose facets border on surface that looks the other way has gone right through.
-fn broken_through(site: &Site<'_>) -> Option<Finding> {
+fn wall(site: &Site<'_>, c: &CharacterSite, from: DVec3) -> Option<Wall> {
+    // from the part's surface: what stands on a pad is added to it
+    let seat = &site.built.ground;
+    let inward = -seat.normal(from);
+    let height = seat.height(from);
+    // raised: from the seat below, because a wall that leans may end a ray from the top
+    let sunken = c.is_sunken();
+    // raised in a recessed pad deeper than it is high it adds nothing
+    if (height < 0.0) != sunken {
+        return None;
+    }
+    let start = if sunken { from } else { from + inward * height };
+    let (wall, to) = site.scene.material_ends(start, inward, site.mark)?;
+    let witness = Witness::Pair { from: start, to };
+    let percent = if sunken { 100.0 * wall / (wall - height) } else { 100.0 * height / wall.max(f64::MIN_POSITIVE) };
+    Some(Wall { wall, percent, witness })
+}
+
+/// The thinnest wall between a character and another face, mm.
+#[derive(Clone, Copy)]
+struct Thin {
+    distance: f64,
+    from: DVec3,
+    to: DVec3,
+}
+
+/// The faces of the solid that the mark doesn't stand on, and other marks, in the mark's neighbourhood.
+struct Beside<'a> {
+    site: &'a Site<'a>,
+    faces: Option<Queries>,
+    /// Their outward unit normals.
+    normals: Vec<DVec3>,
+    /// So many facets are the solid's own; the others are of the part outside the block that it was cut out with.
+    own: u32,
+    reach: f64,
+}
+
+impl<'a> Beside<'a> {
+    fn new(site: &'a Site<'a>) -> Self {
+        let least = site.scene.limits.limit(Subject::WallLeast);
+        let reach = REACH * (least.value + least.margin);
+        let solid = site.scene.solid;
+        let (low, high) = site.built.bounds();
+        let near = |mesh: &Mesh, t: usize| {
+            let corners = mesh.corners(t);
+            let (l, h) = corners.iter().fold((corners[0], corners[0]), |(l, h), p| (l.min(*p), h.max(*p)));
+            l.cmple(high + reach).all() && h.cmpge(low - reach).all()
+        };
+        let other = |t: usize| match solid.tags[t] {
+            Tag::Part { face } => !site.built.seat.has(face),
+            // a mark on the same side is the room's business, however near it lies
+            Tag::Relief { mark, .. } if mark != site.mark => {
+                let p = solid.mesh.centroid(t);
+                let other = site.scene.others(site.mark).find(|o| o.mark == mark);
+                other.is_none_or(|o| o.out(p).dot(site.built.ground.normal(p)) < 0.0)
+            }
+            Tag::Relief { .. } => false,
+            Tag::Cut | Tag::Under { .. } => false,
+        };
+        let facets: Vec<u32> =
+            (0..solid.tags.len()).filter(|&t| near(&solid.mesh, t) && other(t)).map(|t| t as u32).collect();
+        let mut faces = solid.mesh.piece(&facets).0;
+        let bare = site.scene.bare;
+        let outside = |t: &u32| {
+            let corners = bare.mesh().corners(*t as usize);
+            !site.built.seat.has(site.scene.face_of[*t as usize]) && !corners.iter().all(|p| site.scene.holds(*p))
+        };
+        let beyond: Vec<u32> = bare.in_box(low - reach, high + reach).into_iter().filter(outside).collect();
+        if !site.built.seat.surface_body {
+            faces.append(&bare.mesh().piece(&beyond).0);
+        }
+        let own = facets.len() as u32;
+        let normals = (0..faces.triangles.len()).map(|t| faces.normal(t)).collect();
+        let faces = (!faces.triangles.is_empty()).then(|| Queries::new(faces));
+        Self { site, faces, normals, own, reach }
+    }
+
+    /// The thinnest wall between all of a sunken character and these faces, no thicker than the reach.
+    fn thinnest(&self, c: &CharacterSite) -> Option<Thin> {
+        let (low, high) = c.footprint.bounds()?;
+        let round = (high - low).length() / 2.0 + c.relief.height + self.reach;
+        self.faces.as_ref()?.nearest((low + high) / 2.0, round)?;
+        let facets: Vec<u32> = c.facets().collect();
+        let all = samples(self.site.scene.mesh(), &facets);
+        let mut found: Vec<(Thin, Sample)> =
+            all.into_iter().filter_map(|sample| Some((self.from(sample.at, sample.normal)?, sample))).collect();
+        for _ in 0..FINER {
+            found.sort_by(|a, b| a.0.distance.total_cmp(&b.0.distance));
+            let finer: Vec<Sample> = found.iter().take(THINNEST_PLACES).flat_map(|(_, s)| s.quarters()).collect();
+            for sample in finer {
+                // the thinnest wall is often at a corner
+                found.extend(sample.corners.iter().filter_map(|&p| Some((self.from(p, sample.normal)?, sample))));
+            }
+        }
+        found.into_iter().map(|(thin, _)| thin).min_by(|a, b| a.distance.total_cmp(&b.distance))
+    }
+
+    /// The nearest of these faces from a place with an outward normal, through material: both look away from one another.
+    fn from(&self, p: DVec3, normal: DVec3) -> Option<Thin> {
+        let faces = self.faces.as_ref()?;
+        let opposes = |t: u32, at: DVec3| {
+            if t >= self.own && self.site.scene.holds(at) {
+                return false;
+            }
+            let there = self.normals[t as usize];
+            let way = (at - p).try_normalize().unwrap_or(-normal);
+            let lean = |cos: f64| cos.clamp(-1.0, 1.0).acos().to_degrees();
+            lean(-way.dot(normal)) + lean(way.dot(there)) <= WEDGE_DEG
+        };
+        let hit = faces.nearest_of(p, self.reach, opposes)?;
+        Some(Thin { distance: hit.distance, from: p, to: hit.point })
+    }
+}
+
+/// A character whose floor borders on a face of the part, or whose walls do on one that looks the other way, has gone
+/// right through; so has one that leaves no more than a film.
+fn broken_through(site: &Site<'_>, beside: &Beside<'_>) -> Option<Finding> {
     let through = |c: &CharacterSite| {
-        c.borders.iter().find_map(|(tag, edge, normal)| {
-            let other = matches!(tag, Tag::Part { face } if !site.built.seat.has(*face));
-            let behind = site.built.seat.normal(edge[0]).dot(*normal) < -0.3;
-            (other && behind).then_some(Witness::Pair { from: edge[0], to: edge[1] })
-        })
+        let border = c.borders.iter().find(|b| {
+            let other = matches!(b.other, Tag::Part { face } if !site.built.seat.has(face));
+            let behind = site.built.seat.normal(b.edge[0]).dot(b.normal) < -0.3;
+            other && (behind || (b.own == Role::Floor && c.is_sunken()))
+        });
+        border.map(|b| Witness::Pair { from: b.edge[0], to: b.edge[1] })
+    };
+    let film = |c: &CharacterSite| {
+        let thin = c.is_sunken().then(|| beside.thinnest(c)).flatten()?;
+        (thin.distance <= FILM).then_some(Witness::Pair { from: thin.from, to: thin.to })
     };
     // a letter without any floor has been pushed out whole
     let lost = |c: &CharacterSite| c.is_sunken() && c.top.is_empty() && !c.walls.is_empty();
     let found: Vec<(&str, Option<Witness>)> = site
         .bodies()
+        .filter(|c| !c.relief.through)
         .filter_map(|c| {
-            through(c).map(|w| (c.text.as_str(), Some(w))).or_else(|| lost(c).then_some((c.text.as_str(), None)))
+            let witness = through(c).or_else(|| film(c));
+            (witness.is_some() || lost(c)).then_some((c.text.as_str(), witness))
         })
         .collect();
     let letters: Vec<&str> = found.iter().map(|(letter, _)| *letter).collect();

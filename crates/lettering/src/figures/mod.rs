@@ -58,7 +58,9 @@ impl<'a> Pen<'a> {
     /// A piece of the figure, turned by so many radians about itself.
     fn put(&mut self, text: &str, region: Region, turn: f64) {
         let at = self.characters.len() as u32;
-        self.characters.push(Character { at, text: text.into(), line: 0, region, turn, core: self.core });
+        // nothing of a figure reaches over its capitals
+        let capitals = [f64::NEG_INFINITY, f64::INFINITY];
+        self.characters.push(Character { at, text: text.into(), line: 0, region, turn, capitals, core: self.core });
     }
 
     /// A short text as one region.

@@ -75,7 +75,7 @@ impl FreeformChart {
     }
 
     fn laid(mesh: &Mesh, facets: Vec<u32>, looks: DVec3, upright: Upright) -> Option<Self> {
-        let mut own = piece_of(mesh, &facets);
+        let mut own = mesh.piece(&facets).0;
         let pairs = narrow_creases(&mut own);
         let beside = beside(&own, &pairs);
         let up = upright.up(looks);
@@ -220,23 +220,6 @@ impl FreeformChart {
         let under = self.on_strip.in_box(low.extend(-1.0), high.extend(1.0));
         under.into_iter().map(|t| of[t as usize]).fold(1e-4, f64::max)
     }
-}
-
-/// Facets of a mesh with vertices of their own.
-fn piece_of(mesh: &Mesh, facets: &[u32]) -> Mesh {
-    let mut numbers = vec![u32::MAX; mesh.vertices.len()];
-    let mut own = Mesh::default();
-    for &t in facets {
-        own.triangles.push(mesh.triangles[t as usize].map(|v| {
-            let number = &mut numbers[v as usize];
-            if *number == u32::MAX {
-                *number = own.vertices.len() as u32;
-                own.vertices.push(mesh.vertices[v as usize]);
-            }
-            *number
-        }));
-    }
-    own
 }
 
 /// The largest set of `facets` that are connected over edges, in ascending order.

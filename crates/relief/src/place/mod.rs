@@ -15,7 +15,7 @@ pub use carried::{carried, put_down, shifted};
 use field::field;
 use flat::{Island, Region};
 use glam::DVec2;
-use lettering::{Lettered, drawn};
+use lettering::{Character, Lettered, drawn};
 use tied::{Tied, tied};
 use trade::{Baseline, Mark, Sense};
 
@@ -66,6 +66,10 @@ pub struct PlacedCharacter {
     /// flat frame that [`crate::Chart::unroll`] makes about it.
     pub middle: DVec2,
     pub along: DVec2,
+    /// Turned by itself, radians counter-clockwise.
+    pub turn: f64,
+    /// Where its face has capitals stand and end, mm up from the middle; infinite where it has no such lines.
+    pub capitals: [f64; 2],
     /// It belongs to the core of a dial.
     pub core: bool,
 }
@@ -114,7 +118,9 @@ pub fn place(mark: &Mark, seat: &Seat) -> Result<PlacedMark, ReliefError> {
     if let (true, Some(region)) = (stamp, &field) {
         // what will be struck there lies nowhere yet
         let (text, region) = (mark.text.replace('\n', " / "), region.clone());
-        characters.push(PlacedCharacter { at: 0, text, line: 0, region, middle, along, core: false });
+        let capitals = [f64::NEG_INFINITY, f64::INFINITY];
+        let stamp = PlacedCharacter { at: 0, text, line: 0, region, middle, along, turn: 0.0, capitals, core: false };
+        characters.push(stamp);
         lettered.characters.clear();
     }
     for c in std::mem::take(&mut lettered.characters) {
@@ -138,8 +144,8 @@ pub fn place(mark: &Mark, seat: &Seat) -> Result<PlacedMark, ReliefError> {
         let region = laid(&lie, &c.region, own).ok_or_else(lost)?;
         let middle = lie.strip(mid, own).ok_or_else(lost)?;
         let along = DVec2::from_angle(c.turn).rotate(lie.reading(mid, own).ok_or_else(lost)?);
-        let (at, text, line, core) = (c.at, c.text, c.line, c.core);
-        characters.push(PlacedCharacter { at, text, line, region, middle, along, core });
+        let Character { at, text, line, turn, capitals, core, .. } = c;
+        characters.push(PlacedCharacter { at, text, line, region, middle, along, turn, capitals, core });
     }
     let own = lettered.size.x / 2.0;
     let fields: Option<Vec<Region>> = lettered.fields.iter().map(|field| laid(&lie, field, own)).collect();

@@ -5,7 +5,7 @@
   import StateShape from "../../pieces/StateShape.svelte";
   import RowsRun from "../../rack/RowsRun.svelte";
   import type { Session } from "../../session.svelte";
-  import { checkNames, figureWithUnit, stateWord } from "../../words";
+  import { checkNames, figureWithUnit, stateWeight, stateWord } from "../../words";
 
   let { session, worstFirst }: { session: Session; worstFirst: boolean } = $props();
 
@@ -19,8 +19,8 @@
   const roster = $derived(session.view?.job.roster);
   const place = $derived(new Map(roster?.rows.map((r, at) => [r.id, at] as const)));
   const marks = $derived(session.marks.filter((m) => m.on));
-  const weight = { passes: 0, not_checked: 1, marginal: 2, fails: 3 };
-  const worst = (row: Schemas["RowView"]) => Math.max(...row.marks.map((m) => (m.state ? weight[m.state] : -1)), -1);
+  const worst = (row: Schemas["RowView"]) =>
+    Math.max(...row.marks.map((m) => (m.state ? stateWeight[m.state] : -1)), -1);
   const rows = $derived(worstFirst ? (view?.rows.toSorted((a, b) => worst(b) - worst(a)) ?? []) : (view?.rows ?? []));
   const line = (text: string) => text.replaceAll("\n", " / ");
   const number = (id: number) => (place.get(id) ?? -1) + 1;

@@ -5,7 +5,7 @@
   import Plate from "../../rack/Plate.svelte";
   import { go } from "../../router";
   import type { Session } from "../../session.svelte";
-  import { checkNames, figure, stateWord } from "../../words";
+  import { checkNames, figure, stateWeight, stateWord } from "../../words";
   import { limitWords } from "./limit";
 
   let {
@@ -24,7 +24,8 @@
 
   function cell(finding: Finding): string {
     if (finding.measured != null) return figure(finding.measured, finding.unit);
-    return finding.state === "not_checked" ? "?" : finding.state === "passes" ? "–" : "";
+    if (finding.state === "fails" || finding.state === "marginal") return "";
+    return finding.state === "not_checked" ? "?" : "–";
   }
 
   const heads = $derived(
@@ -86,7 +87,7 @@
                   onkeydown={(e) => keys(e, r, c)}
                 >
                   <span
-                    >{#if finding.state === "fails" || finding.state === "marginal"}<StateShape
+                    >{#if stateWeight[finding.state] > stateWeight.passes}<StateShape
                         state={finding.state}
                         size={9}
                       />{/if}

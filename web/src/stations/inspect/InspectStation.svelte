@@ -7,7 +7,7 @@
   import StateShape from "../../pieces/StateShape.svelte";
   import type { Picked, Point } from "../../view3d/table";
   import View3d from "../../view3d/View3d.svelte";
-  import { checkNames, figureWithUnit, moment, stateWord, withUnit } from "../../words";
+  import { checkNames, figureWithUnit, moment, stateWeight, stateWord, withUnit } from "../../words";
   import AllRows from "./AllRows.svelte";
   import Letters from "./Letters.svelte";
   import { limitWords } from "./limit";
@@ -25,7 +25,6 @@
   const all = $derived(varies && searchParams.get("rows") === "all");
 
   const checks = Object.keys(checkNames) as Finding["check"][];
-  const weight = { passes: 0, not_checked: 1, marginal: 2, fails: 3 };
 
   const rows = $derived.by(() => {
     const marks = (outcome?.marks ?? []).filter((m) => session.marks.some((s) => s.id === m.id));
@@ -33,8 +32,9 @@
     const count = (m: (typeof marks)[number], state: string) => m.findings.filter((f) => f.state === state).length;
     return marks.toSorted(
       (a, b) =>
-        weight[b.state] - weight[a.state] ||
+        stateWeight[b.state] - stateWeight[a.state] ||
         count(b, "fails") - count(a, "fails") ||
+        count(b, "not_checked") - count(a, "not_checked") ||
         count(b, "marginal") - count(a, "marginal"),
     );
   });
@@ -46,7 +46,9 @@
       ?.findings.find((f) => f.check === searchParams.get("check"));
     if (named) return named;
     const all = rows.flatMap((m) => (m.worst == null ? [] : [m.findings[m.worst]]));
-    return all.toSorted((a, b) => weight[b.state] - weight[a.state])[0] ?? rows.find((m) => m.on)?.findings[0];
+    return (
+      all.toSorted((a, b) => stateWeight[b.state] - stateWeight[a.state])[0] ?? rows.find((m) => m.on)?.findings[0]
+    );
   });
   const mark = $derived(session.marks.find((m) => m.id === chosen?.mark));
   const place = $derived(session.marks.findIndex((m) => m.id === chosen?.mark));
