@@ -41,6 +41,7 @@ export const checkNames: Record<Schemas["Check"], { head: string; whole: string 
   draft: { head: "draft", whole: "least draft of the walls" },
   release: { head: "release", whole: "release from the tool" },
   uniform_depth: { head: "uniform depth", whole: "spread of the depth" },
+  relief_height: { head: "relief height", whole: "relief height, enough to be seen" },
   cap_height: { head: "cap height", whole: "cap height and reading angle" },
   stroke: { head: "stroke", whole: "least stroke" },
   counter: { head: "counter", whole: "least counter" },

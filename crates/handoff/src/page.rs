@@ -31,7 +31,7 @@ pub fn page(findings: &Findings<'_>, made: &str, on: &str) -> String {
                 }
                 @for mark in marks { (section(mark)) }
                 p.small {
-                    "States: passes, marginal (passes by less than its margin), fails, not checked (could not be measured; the sentence says why). Sources of the limits stand in findings.json."
+                    "States: passes, marginal (passes by less than its margin), fails, not checked (could not be measured; the sentence says why), does not apply (there is nothing to ask). Sources of the limits stand in findings.json."
                 }
             }
         }

@@ -9,6 +9,7 @@ macro_rules! checks {
             Draft draft,
             Release release,
             UniformDepth uniform_depth,
+            ReliefHeight relief_height,
             CapHeight cap_height,
             Stroke stroke,
             Counter counter,

@@ -3,7 +3,10 @@
 use crate::footprint::Footprint;
 use crate::laid::Laid;
 use crate::scene::{Border, Scene};
-use flat::disc::{self, Disc};
+use flat::{
+    disc::{self, Disc},
+    signed_area,
+};
 use glam::{DMat2, DVec2, DVec3};
 use rayon::prelude::*;
 use relief::{BuiltMark, Role, Seat, Tag, body, body::PAD};
@@ -200,7 +203,10 @@ pub(crate) fn character(scene: &Scene<'_>, mark: u32, character: u32, built: &Bu
     site.footprint = footprint(mesh, &site, seat);
     site.steels = formed(scene, &site.footprint, seat);
     if character != PAD {
-        site.stroke = disc::narrowest(&site.read().rings);
+        // what has no two sides opposite one another, such as an arrow's tip, is as wide as what fits into it
+        let rings = &site.read().rings;
+        let outer = || rings.iter().filter(|ring| signed_area(ring) > 0.0).filter_map(|ring| disc::largest(ring));
+        site.stroke = disc::narrowest(rings).or_else(|| outer().max_by(|a, b| a.diameter.total_cmp(&b.diameter)));
     }
     site.heights = heights(mesh, &site.top, seat);
     site

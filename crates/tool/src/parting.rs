@@ -9,9 +9,9 @@ use trade::{Parting, Tool};
 
 pub use solid::segment::Segment;
 
-/// Ends nearer than this belong together, mm: a silhouette runs on true surfaces between edges that
-/// run on facets.
-const JOINT: f64 = 0.02;
+/// Ends nearer than this belong together, mm: a silhouette runs on true surfaces, each found for itself, between edges
+/// that run on facets.
+const JOINT: f64 = 0.1;
 
 /// One of the tool's parting lines on the part.
 #[derive(Clone, Debug, Default, PartialEq)]

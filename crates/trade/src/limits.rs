@@ -17,6 +17,8 @@ pub enum Subject {
     Draft,
     /// Spread of the relief height (greatest − least) / nominal, percent.
     UniformDepth,
+    /// Least relief height or depth, mm.
+    ReliefHeight,
     /// Least cap height, mm.
     CapHeight,
     /// Least angle the cap height subtends at the reading distance, minutes of arc.
@@ -194,6 +196,11 @@ impl LimitSet {
                         .into();
                 limit.value += texture;
             }
+            let over = SEEN_OVER_TEXTURE * process.texture;
+            if limit.subject == Subject::ReliefHeight && over > limit.value {
+                limit.source = format!("{SEEN_OVER_TEXTURE:.0} times the texture’s depth, common practice").into();
+                limit.value = over;
+            }
             if let Some(own) = own.iter().find(|o| o.subject == limit.subject) {
                 limit.value = own.value;
                 limit.source =
@@ -204,6 +211,8 @@ impl LimitSet {
     }
 }
 
+/// Relief less than so many times as deep as the texture is lost in it.
+const SEEN_OVER_TEXTURE: f64 = 4.0;
 const COMMON: &str = "common practice";
 const MEMORY: &str = "from memory";
 
@@ -221,6 +230,7 @@ static SETS: [LimitSet; 2] = [
         limits: Cow::Borrowed(&[
             least(Subject::Draft, 1.5, 0.25, "1° to 3°, from memory"),
             most(Subject::UniformDepth, 5.0, 1.0, COMMON),
+            least(Subject::ReliefHeight, 0.2, 0.02, "0.2 to 0.5 mm moulded, common practice"),
             least(Subject::CapHeight, 2.0, 0.1, "0.08 in, marking for identification, from memory"),
             least(Subject::ReadingAngle, 16.0, 4.0, "16′ least, 20′ preferred, human engineering, from memory"),
             least(Subject::Stroke, 0.2, 0.02, COMMON),
@@ -246,6 +256,7 @@ static SETS: [LimitSet; 2] = [
         limits: Cow::Borrowed(&[
             least(Subject::Draft, 10.0, 0.5, MEMORY),
             most(Subject::UniformDepth, 5.0, 1.0, COMMON),
+            least(Subject::ReliefHeight, 0.25, 0.02, "0.25 to 0.5 mm die cast, from memory"),
             least(Subject::CapHeight, 2.0, 0.1, "0.08 in, marking for identification, from memory"),
             least(Subject::ReadingAngle, 16.0, 4.0, "16′ least, 20′ preferred, human engineering, from memory"),
             least(Subject::Stroke, 0.3, 0.03, COMMON),
@@ -293,8 +304,8 @@ mod tests {
             let mut subjects: Vec<Subject> = set.limits.iter().map(|l| l.subject).collect();
             subjects.sort();
             subjects.dedup();
-            assert_eq!(subjects.len(), 19, "{}", set.name);
-            assert_eq!(set.limits.len(), 19, "{}", set.name);
+            assert_eq!(subjects.len(), 20, "{}", set.name);
+            assert_eq!(set.limits.len(), 20, "{}", set.name);
             assert!(set.limits.iter().all(|l| l.source.contains(COMMON) || l.source.contains(MEMORY)));
         }
     }
@@ -306,6 +317,11 @@ mod tests {
         let process = Process { texture: 0.05, ..Process::default() };
         let draft = set.adapted(&process, &[]).limit(Subject::Draft);
         assert!((draft.value - 3.5).abs() < 1e-12 && draft.source.contains("2.00°"), "{draft:?}");
+        let height = set.adapted(&process, &[]).limit(Subject::ReliefHeight);
+        assert!((height.value - 0.2).abs() < 1e-12 && !height.source.contains("texture"), "{height:?}");
+        let coarse = Process { texture: 0.08, ..Process::default() };
+        let height = set.adapted(&coarse, &[]).limit(Subject::ReliefHeight);
+        assert!((height.value - 0.32).abs() < 1e-12 && height.source.contains("texture"), "{height:?}");
         let own = OwnLimit { subject: Subject::Draft, value: 3.0, source: "drawing note 7".into() };
         let draft = set.adapted(&process, &[own]).limit(Subject::Draft);
         assert_eq!((draft.value, &*draft.source, draft.margin), (3.0, "drawing note 7", 0.25));

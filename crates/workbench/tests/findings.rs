@@ -252,7 +252,10 @@ fn near_the_marks_and_on_the_whole_solid_the_findings_are_the_same() {
         assert!(near.groups.iter().all(|g| g.block.is_some() != g.apart));
         assert!(whole.groups.iter().all(|g| g.block.is_none()));
         for (a, b) in near.findings().zip(whole.findings()) {
-            assert_eq!((&a.mark, a.check, a.state, &a.sentence), (&b.mark, b.check, b.state, &b.sentence));
+            // a figure may lie where it is rounded up or down
+            let words = |sentence: &str| sentence.replace(|c: char| c.is_ascii_digit(), "0");
+            assert_eq!((&a.mark, a.check, a.state), (&b.mark, b.check, b.state));
+            assert_eq!(words(&a.sentence), words(&b.sentence));
             match (a.measured, b.measured) {
                 // the trees of both searches differ, and with them the last digits
                 (Some(x), Some(y)) => assert!((x - y).abs() <= a.error.max(1e-6), "{} {:?}: {x} {y}", a.mark, a.check),

@@ -5,7 +5,7 @@ use super::pieces::{face, file, lettering, level, mark, read, tool};
 use crate::parts;
 use glam::DVec3;
 use solid::formats::stl;
-use trade::{Job, Lettering, Mark, PartRef, Parting, Relief};
+use trade::{Job, Lettering, Mark, MeasuredAt, PartRef, Parting, Relief};
 
 pub(super) fn plain_block() -> DemoJob {
     let bytes = stl::write(&parts::plain_block());
@@ -19,8 +19,9 @@ pub(super) fn plain_block() -> DemoJob {
             tool: tool(Parting::Silhouette { slide: None }),
             limits: "die-casting".into(),
             marks: vec![Mark {
-                lettering: Lettering { spacing: 0.9, ..lettering("saira-stencil-one", 6.0) },
-                relief: Relief { draft: 11.0, height: 0.5, ..Relief::default() },
+                lettering: Lettering { spacing: 0.9, ..lettering("saira-stencil-one", 6.4) },
+                // the bridges of a stencil face are narrow: measured at the root, draft closes none of them
+                relief: Relief { draft: 11.0, height: 0.5, measured_at: MeasuredAt::Root, ..Relief::default() },
                 ..mark("part-number", "SB-3-118", top)
             }],
             ..Job::default()

@@ -16,6 +16,8 @@ use trade::limits::{State, Subject};
 const ERROR_DEG: f64 = 0.05;
 /// Corners of facets lie where they should to this, mm: a facet's normal is as uncertain as that over its height.
 const CORNER: f64 = 2e-6;
+/// Lower facets say nothing, mm: their normals are open by 0.25° and more.
+const LOWEST: f64 = 5e-4;
 /// So much of the area of a character's walls must have facets high enough to be judged.
 const JUDGED: f64 = 0.99;
 
@@ -54,7 +56,6 @@ pub fn check(site: &Site<'_>) -> Finding {
 fn least(site: &Site<'_>, c: &CharacterSite) -> Figure {
     let Some(pull) = c.pull() else { return Figure::NotMeasured };
     let mesh = site.scene.mesh();
-    let lowest = CORNER / ERROR_DEG.to_radians();
     let (mut judged, mut whole) = (0.0, 0.0);
     let mut worst: Option<(f64, f64, u32)> = None;
     let walls = c.walls.iter().chain(&c.rounds).map(|&t| (t, true));
@@ -63,12 +64,14 @@ fn least(site: &Site<'_>, c: &CharacterSite) -> Figure {
         let high = height(&corners);
         let area = if wall { mesh.area(t as usize) } else { 0.0 };
         whole += area;
-        if high < lowest {
+        if high < LOWEST {
             continue;
         }
         judged += area;
-        let own = draft(corners, pull);
-        let error = ERROR_DEG + (CORNER / high).to_degrees();
+        // what the facet's own height leaves open is not held against the wall
+        let open = (CORNER / high).to_degrees();
+        let own = draft(corners, pull) + if open > ERROR_DEG { open } else { 0.0 };
+        let error = ERROR_DEG + open;
         // a top that looks out of the tool is not what has to slide along it
         if (wall || own < -error) && worst.is_none_or(|(least, ..)| own < least) {
             worst = Some((own, error, t));

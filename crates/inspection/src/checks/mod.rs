@@ -11,6 +11,7 @@ mod keep_outs;
 mod look_alikes;
 mod parting;
 mod release;
+mod relief_height;
 mod stroke;
 mod stroke_to_height;
 mod uniform_depth;

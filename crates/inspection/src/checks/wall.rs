@@ -44,7 +44,7 @@ pub fn check(site: &Site<'_>) -> Finding {
             worst.letters = letters;
             worst
         }
-        None => Finding::not_checked(site.id(), Check::Wall, "No ray inward from the mark met the part's other side."),
+        None => Finding::does_not_apply(site.id(), Check::Wall, "It changes no wall: it doesn't stand out of its pad."),
     }
 }
 
@@ -58,7 +58,7 @@ fn thickness(site: &Site<'_>, beside: &Beside<'_>, sunken: bool) -> Option<Findi
     };
     let walls: Vec<(u32, String, Option<Wall>, Option<Thin>)> = site
         .each_body(|c| {
-            let asked = c.is_sunken() == sunken && !(c.relief.through && c.top.is_empty());
+            let asked = c.is_sunken() == sunken && !(c.relief.through && c.top.is_empty()) && changes(site, c);
             asked.then(|| (thinnest(site, c), if sunken { beside.thinnest(c) } else { None }))
         })
         .into_iter()
@@ -106,6 +106,12 @@ fn thickness(site: &Site<'_>, beside: &Beside<'_>, sunken: bool) -> Option<Findi
         finding.witnesses.insert(0, witness);
     }
     Some(finding.says(sentence))
+}
+
+/// Raised in a recessed pad deeper than it is high, a character adds nothing to the wall.
+fn changes(site: &Site<'_>, c: &CharacterSite) -> bool {
+    let mesh = site.scene.mesh();
+    c.is_sunken() || c.top.iter().any(|&t| site.built.ground.height(mesh.centroid(t as usize)) > 0.0)
 }
 
 struct Wall {

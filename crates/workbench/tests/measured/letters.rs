@@ -1,5 +1,5 @@
 use crate::made::*;
-use glam::DVec3;
+use glam::{DVec2, DVec3};
 use inspection::{Check, State};
 use trade::Sense;
 
@@ -88,4 +88,64 @@ fn a_job_without_a_mark_that_is_on_has_not_been_checked() {
     let mut off = mark("I", top, 4.0, Sense::Raised);
     off.on = false;
     assert_eq!(outcome(&job(vec![off], vec![]), part).state(), State::NotChecked);
+}
+
+/// An I is set on a seat once upright and once lying: its height follows the one direction of the level, its stroke the
+/// other. On a level h outward from a curve of radius R lengths along it are (R + h) / R of what was set.
+#[test]
+fn on_every_seat_heights_and_strokes_are_those_of_their_level() {
+    let flat = plate(5.0, &[]);
+    let drawn = |m: &trade::Mark| {
+        let m = trade::Mark { seat: trade::SeatRef::on(looking(&flat, DVec3::Z)), ..m.clone() };
+        found(&job(vec![m], vec![]), flat.clone(), Check::Stroke).measured.unwrap()
+    };
+    let of = |points: &[(f64, f64)]| points.iter().map(|&(x, y)| DVec2::new(x, y)).collect::<Vec<_>>();
+    let arc =
+        |middle: f64, radius: f64, from: f64, to: f64| demo::shapes::arc(DVec2::new(middle, 0.0), radius, from, to);
+    let dome: Vec<DVec2> = of(&[(0.0, 0.0)]).into_iter().chain(arc(0.0, 8.0, 0.0, 90.0)).collect();
+    let mut ring = arc(14.0, 5.0, -180.0, 180.0);
+    ring.pop();
+    let cone = of(&[(0.0, 0.0), (9.0, 0.0), (5.0, 12.0), (0.0, 12.0)]);
+    let lean = (4.0_f64 / 12.0).atan();
+    let turned = |profile: &[DVec2]| solid::Part::from_mesh(&demo::shapes::turned(profile)).unwrap();
+    let face = |part: &solid::Part, wanted: fn(&solid::Surface) -> bool| {
+        part.faces.iter().position(|f| wanted(&f.surface)).unwrap() as u32
+    };
+    let seats: [(&str, solid::Part, fn(&solid::Surface) -> bool); 4] = [
+        ("cylinder", part(&rod([0.0; 3], [0.0, 0.0, 30.0], 4.0)), |s| matches!(s, solid::Surface::Cylinder { .. })),
+        ("cone", turned(&cone), |s| matches!(s, solid::Surface::Cone { .. })),
+        ("sphere", turned(&dome), |s| matches!(s, solid::Surface::Sphere { .. })),
+        ("torus", turned(&ring), |s| matches!(s, solid::Surface::Torus { .. })),
+    ];
+    for (kind, part, wanted) in seats {
+        for sense in [Sense::Raised, Sense::Sunken] {
+            for turn in [0.0, 90.0] {
+                let mut m = mark("I", face(&part, wanted), 2.4, sense);
+                m.relief.height = 0.4;
+                m.place.turn = turn;
+                let outcome = outcome(&job(vec![m.clone()], vec![]), part.clone());
+                let by = if sense == Sense::Raised { 0.4 } else { -0.4 };
+                let tops = corners(&outcome, &[relief::Role::Top, relief::Role::Floor]);
+                let axis = |p: &DVec3| p.truncate().length();
+                let (near, far) =
+                    tops.iter().map(axis).fold((f64::MAX, 0.0), |(l, h): (f64, f64), d| (l.min(d), h.max(d)));
+                // once round the axis at the letter's middle, and along the half-section
+                let out = if kind == "cone" { by * lean.cos() } else { by };
+                let level = (near + far) / 2.0;
+                let round = level / (level - out);
+                let ratios = match kind {
+                    "cylinder" | "cone" => [round, 1.0],
+                    "sphere" => [(8.0 + by) / 8.0; 2],
+                    // round the axis the seat doesn't unroll: only along the tube are lengths known beforehand
+                    _ => [f64::NAN, (5.0 + by) / 5.0],
+                };
+                let high = super::made::of(&outcome, Check::CapHeight).measured.unwrap() / 2.4;
+                let wide = super::made::of(&outcome, Check::Stroke).measured.unwrap() / drawn(&m);
+                let near = |found: f64, known: f64, most: f64| known.is_nan() || (found - known).abs() < most;
+                let fits = |[a, b]: [f64; 2]| near(high, a, 0.008 / 2.4) && near(wide, b, 0.01);
+                let [a, b] = ratios;
+                assert!(fits([a, b]) || fits([b, a]), "{kind} {sense:?} {turn}: {high} {wide} for {ratios:?}");
+            }
+        }
+    }
 }

@@ -4,6 +4,7 @@
 mod made;
 
 mod around;
+mod campaign;
 mod depths;
 mod letters;
 mod walls;

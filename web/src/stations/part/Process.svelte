@@ -34,6 +34,7 @@
   const subject: Record<Schemas["Subject"], string> = {
     draft: "least draft of the walls",
     uniform_depth: "spread of the depth",
+    relief_height: "relief height",
     cap_height: "cap height",
     reading_angle: "angle of the capitals as read",
     stroke: "stroke on top or floor",
