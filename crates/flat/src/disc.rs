@@ -255,7 +255,7 @@ pub fn largest(contour: &[DVec2]) -> Option<Disc> {
     })
 }
 
-/// A disc brought to where it is largest nearby: its middle is moved so that it is as far from three of the sides near its
+/// A disc brought to where it is largest nearby: its middle is moved so that it is as far from two or three of the sides near its
 /// rim and no nearer to any other, as long as that makes it larger.
 fn settled(outline: &Outline, mut disc: Square) -> Square {
     const ROUNDS: usize = 6;
@@ -278,6 +278,12 @@ fn settled(outline: &Outline, mut disc: Square) -> Square {
         let mut most = (least(DVec2::ZERO), DVec2::ZERO);
         for i in 0..few.len() {
             for j in 0..i {
+                // between two sides that run alongside one another there is no third
+                let apart = few[i].1 - few[j].1;
+                let by = apart * ((few[j].0 - few[i].0) / apart.length_squared());
+                if by.length() < 8.0 * MIDDLE && least(by) > most.0 {
+                    most = (least(by), by);
+                }
                 for k in 0..j {
                     let (u, v) = (few[j].1 - few[i].1, few[k].1 - few[i].1);
                     let (a, b) = (few[i].0 - few[j].0, few[i].0 - few[k].0);
