@@ -21,15 +21,30 @@ pub fn silhouette(part: &Part, pull: DVec3) -> Vec<[DVec3; 2]> {
     for pair in neighbours(mesh) {
         let [a, b] = pair.triangles;
         let within = part.face_of[a as usize] == part.face_of[b as usize] && is_round(surface_of(a));
-        let ends = pair.edge.map(|v| mesh.vertices[v as usize]);
-        let middle = (ends[0] + ends[1]) / 2.0;
-        // at the end of a round face its own true normal decides, not its facet's
-        let leaves = |t: u32| {
-            let normal = surface_of(t).normal(middle).unwrap_or_else(|| mesh.normal(t as usize));
-            normal.dot(pull) > PARALLEL
-        };
-        if !within && leaves(a) != leaves(b) {
-            segments.push(ends);
+        if within {
+            continue;
+        }
+        let [from, to] = pair.edge.map(|v| mesh.vertices[v as usize]);
+        // where a round face ends, its line may end within an edge: there the other face's goes on
+        let mut stops = vec![from];
+        stops.extend(
+            [a, b]
+                .into_iter()
+                .filter(|&t| is_round(surface_of(t)))
+                .filter_map(|t| turns(from, to, surface_of(t), pull)),
+        );
+        stops.push(to);
+        stops.sort_by(|p, q| p.distance_squared(from).total_cmp(&q.distance_squared(from)));
+        for pair in stops.windows(2) {
+            let middle = (pair[0] + pair[1]) / 2.0;
+            // at the end of a round face its own true normal decides, not its facet's
+            let leaves = |t: u32| {
+                let normal = surface_of(t).normal(middle).unwrap_or_else(|| mesh.normal(t as usize));
+                normal.dot(pull) > PARALLEL
+            };
+            if leaves(a) != leaves(b) && pair[0] != pair[1] {
+                segments.push([pair[0], pair[1]]);
+            }
         }
     }
     for t in 0..mesh.triangles.len() as u32 {
@@ -47,29 +62,26 @@ fn is_round(surface: &Surface) -> bool {
 
 /// The piece of a round surface's silhouette that runs over one facet, its ends put on the true surface.
 fn on_round(corners: [DVec3; 3], surface: &Surface, pull: DVec3) -> Option<[DVec3; 2]> {
+    let ends: Vec<DVec3> = (0..3).filter_map(|k| turns(corners[k], corners[(k + 1) % 3], surface, pull)).collect();
+    <[DVec3; 2]>::try_from(ends).ok()
+}
+
+/// Where between two places of a round surface it turns from one half to the other, put on the true surface.
+fn turns(from: DVec3, to: DVec3, surface: &Surface, pull: DVec3) -> Option<DVec3> {
     let sine = |p: DVec3| surface.normal(p).map_or(0.0, |n| n.dot(pull));
-    let off = corners.map(|p| sine(p) > PARALLEL);
-    if off[0] == off[1] && off[1] == off[2] {
+    let leaves = [from, to].map(|p| sine(p) > PARALLEL);
+    if leaves[0] == leaves[1] {
         return None;
     }
-    let mut ends = Vec::with_capacity(2);
-    for k in 0..3 {
-        let (mut from, mut to) = (corners[k], corners[(k + 1) % 3]);
-        if off[k] != off[(k + 1) % 3] {
-            // to the last digits, whichever facet of the edge asks
-            if off[k] {
-                (from, to) = (to, from);
-            }
-            for _ in 0..48 {
-                let middle = (from + to) / 2.0;
-                if sine(middle) > 0.0 {
-                    to = middle;
-                } else {
-                    from = middle;
-                }
-            }
-            ends.push(from - surface.normal(from)? * surface.height(from)?);
+    // to the last digits, whichever facet of an edge asks
+    let (mut before, mut after) = if leaves[0] { (to, from) } else { (from, to) };
+    for _ in 0..48 {
+        let middle = (before + after) / 2.0;
+        if sine(middle) > 0.0 {
+            after = middle;
+        } else {
+            before = middle;
         }
     }
-    <[DVec3; 2]>::try_from(ends).ok()
+    Some(before - surface.normal(before)? * surface.height(before)?)
 }

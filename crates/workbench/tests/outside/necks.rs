@@ -30,7 +30,8 @@ print(json.dumps(told))
 
 #[test]
 fn strokes_and_counters_agree_with_a_library_of_planar_geometry() {
-    let (mut shapes, mut named): (Vec<Value>, Vec<(String, f64, Vec<f64>)>) = (Vec::new(), Vec::new());
+    let mut shapes: Vec<Value> = Vec::new();
+    let mut named = Vec::new();
     for face in lettering::faces() {
         for c in "ABCDEFGHIJKLMNOPQRSTUVWXYZ0123456789".chars() {
             let lettering = Lettering { face: face.id.into(), cap_height: 3.0, ..Lettering::default() };
@@ -42,7 +43,7 @@ fn strokes_and_counters_agree_with_a_library_of_planar_geometry() {
             named.push((
                 format!("{} {c}: {:.4}", face.id, stroke.diameter),
                 stroke.diameter,
-                counters.map(|ring| disc::largest(ring).unwrap().diameter / 2.0).collect(),
+                counters.map(|ring| disc::largest(ring).unwrap().diameter / 2.0).collect::<Vec<f64>>(),
             ));
             let points = |ring: &[glam::DVec2]| ring.iter().map(|p| p.to_array()).collect::<Vec<_>>();
             let island = |i: &flat::Island| {

@@ -78,6 +78,7 @@
                 <button
                   class="plainly cell {finding.state}"
                   class:here={finding === chosen}
+                  title={finding.state === "does_not_apply" ? "does not apply" : undefined}
                   data-cell="{r} {c}"
                   data-finding="{finding.mark} {finding.check}"
                   aria-label="{row.text}, {checkNames[finding.check].whole}: {cell(finding)} {finding.unit}, {stateWord[
@@ -86,17 +87,16 @@
                   onclick={() => onpress(finding)}
                   onkeydown={(e) => keys(e, r, c)}
                 >
-                  <span
-                    >{#if stateWeight[finding.state] > stateWeight.passes}<StateShape
-                        state={finding.state}
-                        size={9}
-                      />{/if}
-                    {cell(finding)}</span
-                  >
-                  {#if finding.state !== "passes"}
-                    <small>{stateWord[finding.state]}</small>
-                  {:else if finding.measured == null}
-                    <small>passes</small>
+                  {#if stateWeight[finding.state] > stateWeight.passes}
+                    <i><StateShape state={finding.state} size={8} /></i>
+                  {/if}
+                  {#if finding.state === "does_not_apply"}
+                    <StateShape state={finding.state} size={10} />
+                  {:else}
+                    <span>{cell(finding)}</span>
+                    {#if finding.state !== "passes" || finding.measured == null}
+                      <small>{stateWord[finding.state]}</small>
+                    {/if}
                   {/if}
                 </button>
               </td>
@@ -128,7 +128,7 @@
     z-index: 1;
     padding: 4px 2px 6px;
     background: var(--enamel);
-    font-size: 11px;
+    font-size: 10.5px;
     font-weight: 400;
     line-height: 1.2;
     text-align: right;
@@ -142,7 +142,7 @@
   }
   th small {
     display: block;
-    font-size: 11px;
+    font-size: 10.5px;
   }
   tbody tr {
     border-top: 1px solid var(--line);
@@ -173,19 +173,25 @@
     color: var(--ink-soft);
   }
   .cell {
+    position: relative;
     width: 100%;
     height: 42px;
-    padding: 2px 4px 2px 0;
+    padding: 2px 3px 2px 0;
     border: 1.5px solid transparent;
     border-radius: 6px;
     text-align: right;
     line-height: 1.15;
     color: var(--ink-soft);
   }
+  .cell i {
+    position: absolute;
+    top: 1px;
+    left: 2px;
+  }
   .cell small {
     display: block;
     font-size: 10.5px;
-    white-space: nowrap;
+    line-height: 1;
     color: inherit;
   }
   .cell:hover {

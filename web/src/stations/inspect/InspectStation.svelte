@@ -199,7 +199,7 @@
 <style>
   .station {
     display: grid;
-    grid-template-columns: minmax(0, 1fr) 420px;
+    grid-template-columns: minmax(0, 1fr) 390px;
     height: 100%;
   }
   .table {
