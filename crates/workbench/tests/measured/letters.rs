@@ -108,10 +108,9 @@ fn on_every_seat_heights_and_strokes_are_those_of_their_level() {
     let cone = of(&[(0.0, 0.0), (9.0, 0.0), (5.0, 12.0), (0.0, 12.0)]);
     let lean = (4.0_f64 / 12.0).atan();
     let turned = |profile: &[DVec2]| solid::Part::from_mesh(&demo::shapes::turned(profile)).unwrap();
-    let face = |part: &solid::Part, wanted: fn(&solid::Surface) -> bool| {
-        part.faces.iter().position(|f| wanted(&f.surface)).unwrap() as u32
-    };
-    let seats: [(&str, solid::Part, fn(&solid::Surface) -> bool); 4] = [
+    type Wanted = fn(&solid::Surface) -> bool;
+    let face = |part: &solid::Part, wanted: Wanted| part.faces.iter().position(|f| wanted(&f.surface)).unwrap() as u32;
+    let seats: [(&str, solid::Part, Wanted); 4] = [
         ("cylinder", part(&rod([0.0; 3], [0.0, 0.0, 30.0], 4.0)), |s| matches!(s, solid::Surface::Cylinder { .. })),
         ("cone", turned(&cone), |s| matches!(s, solid::Surface::Cone { .. })),
         ("sphere", turned(&dome), |s| matches!(s, solid::Surface::Sphere { .. })),
