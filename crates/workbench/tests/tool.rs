@@ -108,7 +108,7 @@ fn a_mark_on_a_face_that_is_kept_out_of_fails_and_without_keep_outs_nothing_is_i
     let on = find(&job(mark(top), tool), Check::KeepOuts);
     assert_eq!((on.measured, on.state), (Some(0.0), State::Fails));
     let none = find(&job(mark(top), Tool::default()), Check::KeepOuts);
-    assert_eq!(none.state, State::Passes);
+    assert_eq!(none.state, State::DoesNotApply);
     assert!(none.sentence.starts_with("No keep-outs are set"));
     // one that means nothing on this part is not passed over in silence
     let tool = keep_out(KeepOutKind::Polished, Area::Faces { faces: vec![99] }, None);

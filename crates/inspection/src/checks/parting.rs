@@ -48,7 +48,7 @@ pub fn check(site: &Site<'_>) -> Finding {
         let which = if lines.len() == 1 { "The parting line".to_owned() } else { format!("Parting line {}", at + 1) };
         let lack = if line.segments.is_empty() {
             "doesn't meet the part"
-        } else if line.open_ends > 0 {
+        } else if line.open_ends > 0 && !site.built.seat.surface_body {
             "doesn't close"
         } else {
             continue;
