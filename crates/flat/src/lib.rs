@@ -3,7 +3,9 @@
 
 pub mod contour;
 pub mod disc;
+pub mod neck;
 pub mod offset;
+mod outline;
 pub mod overlay;
 pub mod region;
 pub mod segment;

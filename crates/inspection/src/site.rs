@@ -5,7 +5,7 @@ use crate::laid::Laid;
 use crate::scene::{Border, Scene};
 use flat::{
     disc::{self, Disc},
-    signed_area,
+    neck, signed_area,
 };
 use glam::{DMat2, DVec2, DVec3};
 use rayon::prelude::*;
@@ -206,7 +206,7 @@ pub(crate) fn character(scene: &Scene<'_>, mark: u32, character: u32, built: &Bu
         // what has no two sides opposite one another, such as an arrow's tip, is as wide as what fits into it
         let rings = &site.read().rings;
         let outer = || rings.iter().filter(|ring| signed_area(ring) > 0.0).filter_map(|ring| disc::largest(ring));
-        site.stroke = disc::narrowest(rings).or_else(|| outer().max_by(|a, b| a.diameter.total_cmp(&b.diameter)));
+        site.stroke = neck::narrowest(rings).or_else(|| outer().max_by(|a, b| a.diameter.total_cmp(&b.diameter)));
     }
     site.heights = heights(mesh, &site.top, seat);
     site

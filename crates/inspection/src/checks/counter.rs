@@ -8,7 +8,7 @@ use crate::{
     finding::{Figure, Finding, Witness},
     site::{CharacterSite, Site},
 };
-use flat::{disc, disc::Disc, signed_area};
+use flat::{disc, disc::Disc, neck, signed_area};
 use trade::limits::{State, Subject};
 
 /// What there must be for it to be asked.
@@ -45,5 +45,5 @@ pub fn check(site: &Site<'_>) -> Finding {
 fn smallest(c: &CharacterSite) -> Option<Disc> {
     let rings = &c.root_outline.rings;
     let counters = rings.iter().filter(|ring| signed_area(ring) < 0.0).filter_map(|ring| disc::largest(ring));
-    counters.chain(disc::narrowest_space(rings)).min_by(|a, b| a.diameter.total_cmp(&b.diameter))
+    counters.chain(neck::narrowest_space(rings)).min_by(|a, b| a.diameter.total_cmp(&b.diameter))
 }

@@ -1,7 +1,7 @@
 //! Widths of strokes and counters against a library of planar geometry.
 
 use super::python::python;
-use flat::{disc, signed_area};
+use flat::{disc, neck, signed_area};
 use serde_json::{Value, json};
 use trade::Lettering;
 
@@ -38,7 +38,7 @@ fn strokes_and_counters_agree_with_a_library_of_planar_geometry() {
             let set = lettering::set(&c.to_string(), &lettering, &[]).unwrap();
             let region = &set.characters[0].region;
             let rings: Vec<_> = region.contours().cloned().collect();
-            let stroke = disc::narrowest(&rings).unwrap_or_else(|| panic!("{} {c} has no stroke", face.id));
+            let stroke = neck::narrowest(&rings).unwrap_or_else(|| panic!("{} {c} has no stroke", face.id));
             let counters = rings.iter().filter(|ring| signed_area(ring) < 0.0);
             named.push((
                 format!("{} {c}: {:.4}", face.id, stroke.diameter),
