@@ -101,7 +101,8 @@ pub fn largest(contour: &[DVec2]) -> Option<Disc> {
 /// A disc brought to where it is largest nearby: its middle is moved so that it is as far from two or three of the sides near its
 /// rim and no nearer to any other, as long as that makes it larger.
 fn settled(outline: &Outline, mut disc: Square) -> Square {
-    const ROUNDS: usize = 6;
+    const ROUNDS: usize = 40;
+    const STEP: f64 = 8.0 * MIDDLE;
     const SIDES: usize = 12;
     for _ in 0..ROUNDS {
         let reach = disc.radius + 4.0 * MIDDLE;
@@ -116,7 +117,13 @@ fn settled(outline: &Outline, mut disc: Square) -> Square {
             }
         }
         sides.sort_by(|a, b| a.0.total_cmp(&b.0));
-        let few: Vec<(f64, DVec2)> = sides.iter().step_by(sides.len().div_ceil(SIDES).max(1)).copied().collect();
+        // of many, such as those of an arc, some from all round
+        let mut few: Vec<(f64, DVec2)> = sides.first().copied().into_iter().collect();
+        while few.len() < SIDES.min(sides.len()) {
+            let alike = |unit: DVec2| few.iter().map(|(_, known)| known.dot(unit)).fold(-1.0, f64::max);
+            let next = sides.iter().min_by(|a, b| alike(a.1).total_cmp(&alike(b.1))).copied();
+            few.extend(next);
+        }
         let least = |by: DVec2| sides.iter().map(|(away, unit)| away + unit.dot(by)).fold(f64::INFINITY, f64::min);
         let mut most = (least(DVec2::ZERO), DVec2::ZERO);
         for i in 0..few.len() {
@@ -124,7 +131,8 @@ fn settled(outline: &Outline, mut disc: Square) -> Square {
                 // between two sides that run alongside one another there is no third
                 let apart = few[i].1 - few[j].1;
                 let by = apart * ((few[j].0 - few[i].0) / apart.length_squared());
-                if by.length() < 8.0 * MIDDLE && least(by) > most.0 {
+                let by = by.clamp_length_max(STEP);
+                if least(by) > most.0 {
                     most = (least(by), by);
                 }
                 for k in 0..j {
@@ -132,7 +140,8 @@ fn settled(outline: &Outline, mut disc: Square) -> Square {
                     let (a, b) = (few[i].0 - few[j].0, few[i].0 - few[k].0);
                     let whole = u.perp_dot(v);
                     let by = DVec2::new(a * v.y - b * u.y, b * u.x - a * v.x) / whole;
-                    if whole.abs() > 1e-9 && by.length() < 8.0 * MIDDLE && least(by) > most.0 {
+                    let by = by.clamp_length_max(STEP);
+                    if whole.abs() > 1e-9 && least(by) > most.0 {
                         most = (least(by), by);
                     }
                 }
@@ -186,6 +195,13 @@ mod tests {
         // flattening takes r (1 − cos π/200) off the radius at most
         let hole = largest(&circle(1.5, 200, -1.0)).unwrap();
         assert!((hole.diameter - 3.0).abs() < 1e-3, "{hole:?}");
+        // the counter of a D: between two sides that run alongside one another, beside an arc of many
+        let mut bay = vec![DVec2::new(-1.0, 0.66), DVec2::new(-1.0, -0.66)];
+        bay.extend((0..=80).map(|k| {
+            let turn = (f64::from(k) / 80.0 - 0.5) * std::f64::consts::PI;
+            DVec2::new(0.3, 0.0) + DVec2::from_angle(turn) * 0.66
+        }));
+        assert!((largest(&bay).unwrap().diameter - 1.32).abs() < 1e-6);
     }
 
     #[test]
