@@ -345,8 +345,11 @@ fn verdict(standing: &Standing, outcome: &Outcome) -> entity::inspection::Model 
         state: standing.state,
         fails: count(Verdict::Fails),
         marginal: count(Verdict::Marginal),
-        not_checked: count(Verdict::NotChecked),
-        worst,
+        not_checked: i32::try_from(outcome.not_checked()).unwrap_or(i32::MAX),
+        worst: worst.or_else(|| {
+            (!standing.job.marks.is_empty() && outcome.not_checked() > 0)
+                .then(|| "No mark is on: there was nothing to check.".to_owned())
+        }),
     }
 }
 

@@ -125,6 +125,13 @@ impl Outcome {
         self.marks.iter().flat_map(|m| &m.findings).filter(|f| f.state == state).count()
     }
 
+    /// How many findings could not be made; where no mark is on that is one, since nothing was looked at.
+    #[must_use]
+    pub fn not_checked(&self) -> usize {
+        let nothing = usize::from(!self.marks.iter().any(|m| m.on));
+        self.count(State::NotChecked).max(nothing)
+    }
+
     /// The marked solid of [`Scope::Whole`]; `None` where no mark is part of it.
     #[must_use]
     pub fn whole(&self) -> Option<&MarkedSolid> {

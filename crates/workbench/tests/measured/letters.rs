@@ -87,7 +87,8 @@ fn a_job_without_a_mark_that_is_on_has_not_been_checked() {
     assert_eq!(outcome(&job(vec![], vec![]), part.clone()).state(), State::NotChecked);
     let mut off = mark("I", top, 4.0, Sense::Raised);
     off.on = false;
-    assert_eq!(outcome(&job(vec![off], vec![]), part).state(), State::NotChecked);
+    let outcome = outcome(&job(vec![off], vec![]), part);
+    assert_eq!((outcome.state(), outcome.not_checked()), (State::NotChecked, 1));
 }
 
 /// An I is set on a seat once upright and once lying: its height follows the one direction of the level, its stroke the
