@@ -175,19 +175,7 @@ fn touches(outline: &Outline, disc: &Square) -> [DVec2; 2] {
 #[cfg(test)]
 mod tests {
     use super::*;
-
-    fn shape(points: &[(f64, f64)]) -> Vec<DVec2> {
-        points.iter().map(|&(x, y)| DVec2::new(x, y)).collect()
-    }
-
-    fn rectangle(w: f64, h: f64) -> Vec<DVec2> {
-        shape(&[(0.0, 0.0), (w, 0.0), (w, h), (0.0, h)])
-    }
-
-    fn circle(radius: f64, pieces: u32, turn: f64) -> Vec<DVec2> {
-        let step = turn * std::f64::consts::TAU / f64::from(pieces);
-        (0..pieces).map(|k| DVec2::from_angle(step * f64::from(k)) * radius).collect()
-    }
+    use crate::shapes::{circle, rectangle, shape};
 
     #[test]
     fn in_a_slot_and_in_a_circle_it_is_as_wide_as_they_are() {

@@ -9,6 +9,8 @@ mod outline;
 pub mod overlay;
 pub mod region;
 pub mod segment;
+#[cfg(test)]
+mod shapes;
 pub mod thin;
 
 pub use contour::{contains, encloses, signed_area};

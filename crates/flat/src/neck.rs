@@ -86,20 +86,8 @@ pub fn narrowest_space(contours: &[Vec<DVec2>]) -> Option<Disc> {
 #[cfg(test)]
 mod tests {
     use super::*;
+    use crate::shapes::{circle, rectangle, shape};
     use proptest::prelude::*;
-
-    fn shape(points: &[(f64, f64)]) -> Vec<DVec2> {
-        points.iter().map(|&(x, y)| DVec2::new(x, y)).collect()
-    }
-
-    fn rectangle(w: f64, h: f64) -> Vec<DVec2> {
-        shape(&[(0.0, 0.0), (w, 0.0), (w, h), (0.0, h)])
-    }
-
-    fn circle(radius: f64, pieces: u32, turn: f64) -> Vec<DVec2> {
-        let step = turn * std::f64::consts::TAU / f64::from(pieces);
-        (0..pieces).map(|k| DVec2::from_angle(step * f64::from(k)) * radius).collect()
-    }
 
     #[test]
     fn a_slot_is_as_wide_as_it_is_and_its_corners_are_no_strokes() {
