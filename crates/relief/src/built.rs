@@ -71,13 +71,15 @@ impl BuiltMark {
         };
         let reliefs: Vec<Relief> = placed.characters.iter().map(|c| mark.relief_of(c.at, &c.text)).collect();
         let each = |build: Build, wanted: fn(Sense) -> bool| {
-            let built: Result<Vec<Vec<CharacterBody>>, ReliefError> = placed
+            let built: Vec<Result<Vec<CharacterBody>, ReliefError>> = placed
                 .characters
                 .par_iter()
                 .enumerate()
                 .filter(|(at, _)| wanted(reliefs[*at].sense))
                 .map(|(at, c)| build(&seat, &reliefs[at], pull, at as u32, &c.text, &c.region))
                 .collect();
+            // of several errors the first in reading order, whichever came up first
+            let built: Result<Vec<Vec<CharacterBody>>, ReliefError> = built.into_iter().collect();
             built.map(|b| b.into_iter().flatten().collect::<Vec<CharacterBody>>())
         };
         let bodies = each(bodies, |_| true)?;
@@ -91,11 +93,12 @@ impl BuiltMark {
             (Some(pad), Some(id)) => Some(Body::numbered(&pad.mesh, "the pad", id)?),
             _ => None,
         };
-        let operands = bodies
+        let operands: Vec<_> = bodies
             .par_iter()
             .zip(numbers.collect::<Vec<_>>())
             .map(|(b, id)| Body::numbered(&b.mesh, &format!("“{}”", placed.characters[b.character as usize].text), id))
-            .collect::<Result<_, _>>()?;
+            .collect();
+        let operands = operands.into_iter().collect::<Result<_, _>>()?;
         let apart = apart(&seat, &placed, &reliefs, pull);
         let mark = mark.clone();
         Ok(Self {

@@ -4,10 +4,12 @@
 //! the chart's step so that the mapped facets stay on the offset surface.
 
 use glam::DVec2;
+use std::f64::consts::SQRT_2;
 
 /// Triangles (counter-clockwise on the strip) between `contours` (outer counter-clockwise, holes
 /// clockwise), and the points added inside. Vertices are numbered through all contours in order,
-/// the added ones after them.
+/// the added ones after them. Where the contours' own edges don't, no edge of a triangle reaches farther than a
+/// step on a seat that is straight one way, and than the diagonal of a square of steps on others.
 ///
 /// `None` when contours cross or touch.
 #[must_use]
@@ -19,7 +21,50 @@ pub fn fill(contours: &[Vec<DVec2>], step: DVec2, creases: &[[DVec2; 2]]) -> Opt
         inside.retain(|p| creases.iter().all(|c| clear(*c, *p, MOST_APART)));
         inside.extend(on);
     }
-    Some((solid::fill::fill(contours, &inside)?, inside))
+    // told in steps, triangles reach about as many along as up
+    let in_steps = if step.min_element().is_finite() { stout(step).recip() } else { DVec2::ONE };
+    let scaled = |points: &[DVec2]| points.iter().map(|p| *p * in_steps).collect::<Vec<DVec2>>();
+    let rims: Vec<Vec<DVec2>> = contours.iter().map(|c| scaled(c)).collect();
+    let mut triangles = solid::fill::fill(&rims, &scaled(&inside))?;
+    for _ in 0..MOST_HALVINGS {
+        let further = too_long(contours, &inside, &triangles, step);
+        if further.is_empty() {
+            break;
+        }
+        inside.extend(further);
+        triangles = solid::fill::fill(&rims, &scaled(&inside))?;
+    }
+    Some((triangles, inside))
+}
+
+/// An edge across a whole letter is halved no more often than this.
+const MOST_HALVINGS: usize = 8;
+
+/// Middles of the longest inner edges of triangles that reach too far for their step; see [`fill`].
+fn too_long(contours: &[Vec<DVec2>], inside: &[DVec2], triangles: &[[u32; 3]], step: DVec2) -> Vec<DVec2> {
+    /// What rounding adds to a step, as a share of it.
+    const ROUNDING: f64 = 1e-6;
+    let points: Vec<DVec2> = contours.iter().flatten().chain(inside).copied().collect();
+    let mut next: Vec<u32> = Vec::new();
+    for contour in contours {
+        let first = next.len() as u32;
+        next.extend((1..contour.len() as u32).map(|k| first + k).chain([first]));
+    }
+    let on_contour = |a: u32, b: u32| next.get(a as usize) == Some(&b) || next.get(b as usize) == Some(&a);
+    let steps = |[a, b]: [u32; 2]| match on_contour(a, b) {
+        true => 0.0,
+        false => ((points[a as usize] - points[b as usize]) / step).length(),
+    };
+    let most = if step.is_finite() { SQRT_2 } else { 1.0 };
+    let mut longest: Vec<[u32; 2]> = (triangles.iter())
+        .filter_map(|&[a, b, c]| {
+            let edge = [[a, b], [b, c], [c, a]].into_iter().max_by(|&p, &q| steps(p).total_cmp(&steps(q)))?;
+            (steps(edge) > most + ROUNDING).then(|| [edge[0].min(edge[1]), edge[0].max(edge[1])])
+        })
+        .collect();
+    longest.sort_unstable();
+    longest.dedup();
+    longest.into_iter().map(|[a, b]| (points[a as usize] + points[b as usize]) / 2.0).collect()
 }
 
 /// Outlines have points this close together near creases, mm.
@@ -139,4 +184,38 @@ fn inner_points(contours: &[Vec<DVec2>], step: DVec2) -> Vec<DVec2> {
 
 fn clear(edge: [DVec2; 2], p: DVec2, least: f64) -> bool {
     flat::segment::distance(p, edge) > least
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    /// A bar whose two sides have their points at other heights, so that triangles lean.
+    fn bar(wide: f64, tall: f64, step: f64) -> Vec<DVec2> {
+        let side = |x: f64, ys: Vec<f64>| ys.into_iter().map(move |y| DVec2::new(x, y)).collect::<Vec<_>>();
+        let count = (tall / step) as usize;
+        let up = (0..=count).map(|k| (k as f64 * step).min(tall)).collect();
+        let down = (0..=count).map(|k| (tall - k as f64 * step).max(0.0)).collect();
+        [side(wide, up), side(0.0, down)].concat()
+    }
+
+    #[test]
+    fn no_triangle_spans_more_than_a_step_round_a_cylinder() {
+        for (wide, tall) in [(0.5, 3.1), (1.4, 3.1), (2.9, 3.3), (7.0, 5.05)] {
+            let step = DVec2::new(f64::INFINITY, 0.36);
+            let contour = bar(wide, tall, step.y);
+            let (triangles, inside) = fill(std::slice::from_ref(&contour), step, &[]).unwrap();
+            let points: Vec<DVec2> = contour.into_iter().chain(inside).collect();
+            let area: f64 = triangles
+                .iter()
+                .map(|t| {
+                    let [a, b, c] = t.map(|v| points[v as usize]);
+                    let (low, high) = (a.min(b).min(c), a.max(b).max(c));
+                    assert!(high.y - low.y < step.y + 1e-6, "{} of {wide} × {tall}", high.y - low.y);
+                    (b - a).perp_dot(c - a) / 2.0
+                })
+                .sum();
+            assert!((area - wide * tall).abs() < 1e-9);
+        }
+    }
 }
