@@ -7,7 +7,7 @@ use std::{
 };
 use time::Date;
 use trade::{Job, limits::State};
-use workbench::{Bench, Outcome, Scope};
+use workbench::{Bench, Outcome};
 
 #[derive(Debug, thiserror::Error)]
 pub enum RunError {
@@ -29,6 +29,10 @@ pub enum RunError {
 pub struct Ran {
     pub job: Job,
     pub outcome: Outcome,
+    /// What was found on the finished solid and on its files, read again.
+    pub checked: handoff::Checked,
+    /// The worst of all of it.
+    pub state: State,
     pub written: Vec<PathBuf>,
 }
 
@@ -61,23 +65,23 @@ pub fn run_file(path: &Path, part: Option<&Path>, out: &Path, made: Date, row: O
         return Err(RunError::OtherPart { path: part_path, found: part.sha256, wanted: wanted.clone() });
     }
     let bench = Bench::new(part);
-    let files = handoff::files(&job, &bench, &made.to_string())?;
+    let handed = handoff::files(&job, &bench, &made.to_string())?;
+    let state = handed.state();
     fs::create_dir_all(out).map_err(|source| RunError::File { path: out.into(), source })?;
     let mut written = Vec::new();
-    for file in files {
+    for file in handed.files {
         let path = out.join(&file.name);
         fs::write(&path, file.bytes).map_err(|source| RunError::File { path: path.clone(), source })?;
         written.push(path);
     }
-    let outcome = bench.outcome(&job, Scope::Whole);
-    Ok(Ran { job, outcome, written })
+    Ok(Ran { job, outcome: handed.outcome, checked: handed.checked, state, written })
 }
 
 /// Exit code of a run: 0 everything passes (marginal counts as passing), 1 something fails, 3 nothing
 /// fails but something could not be checked, or there was nothing to check. (2 is for runs that could not be made.)
 #[must_use]
-pub fn exit_code(outcome: &Outcome) -> u8 {
-    match outcome.state() {
+pub fn exit_code(state: State) -> u8 {
+    match state {
         State::Fails => 1,
         State::NotChecked => 3,
         State::DoesNotApply | State::Passes | State::Marginal => 0,

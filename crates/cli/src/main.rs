@@ -90,20 +90,30 @@ fn run(
             println!("  switched off");
         }
         for finding in &found.findings {
-            let state = match finding.state {
-                State::Fails => "FAILS",
-                state => state.word(),
-            };
-            println!("  {state:14} {:?}: {}", finding.check, finding.sentence);
+            println!("  {:14} {:?}: {}", word(finding.state), finding.check, finding.sentence);
         }
     }
     if !ran.outcome.marks.iter().any(|m| m.on) {
         println!("No mark is on: there was nothing to check.");
     }
+    if let Some(solid) = &ran.checked.solid {
+        println!("{:16} {}", word(solid.state), solid.sentence);
+    }
     for path in &ran.written {
         println!("wrote {}", path.display());
+        let name = path.file_name().unwrap_or_default();
+        if let Some(read) = ran.checked.files.iter().find(|f| name == f.file.as_str()) {
+            println!("  {:14} {}", word(read.state), read.sentence);
+        }
     }
-    Ok(exit_code(&ran.outcome))
+    Ok(exit_code(ran.state))
+}
+
+fn word(state: State) -> &'static str {
+    match state {
+        State::Fails => "FAILS",
+        state => state.word(),
+    }
 }
 
 fn demo_data(out: &std::path::Path) -> Result<u8, anyhow::Error> {

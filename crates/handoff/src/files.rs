@@ -1,25 +1,70 @@
 //! The handoff's files by name.
 
-use crate::{error::HandoffError, findings::findings, named::Named};
+use crate::{
+    error::HandoffError,
+    findings::{Checked, findings},
+    finished::finished,
+    named::Named,
+    read_back::read_back,
+};
 use crate::{glb, page, threemf, tool_plate};
 use relief::{
     BuiltMark,
     marked::{beside, filled, patches},
 };
 use solid::{Mesh, formats::stl};
-use trade::{Figure, Job, Sense};
+use trade::{Figure, Job, Sense, limits::State};
 use workbench::{Bench, Outcome, Scope, Steps};
+
+/// What is handed off, and what was found on it.
+pub struct Handed {
+    pub files: Vec<Named>,
+    pub outcome: Outcome,
+    pub checked: Checked,
+}
+
+impl Handed {
+    /// The worst state of all marks, of the finished solid and of its files.
+    #[must_use]
+    pub fn state(&self) -> State {
+        self.outcome.state().max(self.checked.state())
+    }
+}
 
 /// Everything that is handed off, measured on the whole marked solid. `made` is the day it is made,
 /// as it is to be printed.
 ///
 /// # Errors
 /// Not one mark could be built, or a file could not be written.
-pub fn files(job: &Job, bench: &Bench, made: &str) -> Result<Vec<Named>, HandoffError> {
-    Ok(chosen(job, bench, made, &|_| true)?.0)
+pub fn files(job: &Job, bench: &Bench, made: &str) -> Result<Handed, HandoffError> {
+    chosen(job, bench, made, &|_| true)
 }
 
-/// Of the files that are handed off those whose names are wanted, with what they were made from.
+/// The files to be, each read back once it is written.
+struct Writer<'a> {
+    wanted: &'a dyn Fn(&str) -> bool,
+    files: Vec<Named>,
+    checked: Checked,
+}
+
+impl Writer<'_> {
+    /// A file made from these meshes.
+    fn put(
+        &mut self,
+        name: &str,
+        made: &[&Mesh],
+        make: impl FnOnce() -> Result<Vec<u8>, HandoffError>,
+    ) -> Result<(), HandoffError> {
+        if (self.wanted)(name) {
+            let bytes = make()?;
+            self.checked.files.push(read_back(name, &bytes, made));
+            self.files.push(Named { name: name.into(), bytes });
+        }
+        Ok(())
+    }
+}
+
+/// Of the files that are handed off those whose names are wanted.
 ///
 /// # Errors
 /// As [`files`].
@@ -28,7 +73,7 @@ pub fn chosen(
     bench: &Bench,
     made: &str,
     wanted: &dyn Fn(&str) -> bool,
-) -> Result<(Vec<Named>, Outcome), HandoffError> {
+) -> Result<Handed, HandoffError> {
     let outcome = bench.outcome(job, Scope::Whole);
     let bare;
     let solid = match outcome.whole() {
@@ -61,15 +106,13 @@ pub fn chosen(
         .clone()
         .flat_map(|(at, b)| b.colours().map(move |(character, colour)| ((at, character), colour.clone())))
         .collect();
-    let findings = findings(job, &outcome);
     let measured_on = if surface_body { "the finished lettering bodies" } else { "the finished solid" };
-    let mut files = Vec::new();
-    let mut put = |name: &str, make: &dyn Fn() -> Result<Vec<u8>, HandoffError>| {
-        if wanted(name) {
-            files.push(Named { name: name.into(), bytes: make()? });
-        }
-        Ok(())
-    };
+    let solid_found = (!surface_body).then(|| {
+        let built = outcome.marks.iter().filter_map(|m| m.built.as_deref());
+        finished(solid, &bench.part().mesh, built)
+    });
+    let checked = Checked { solid: solid_found, files: Vec::new() };
+    let mut to_be = Writer { wanted, files: Vec::new(), checked };
     let inlaid: Vec<(u32, &relief::BuiltMark)> = outcome
         .marks
         .iter()
@@ -77,26 +120,27 @@ pub fn chosen(
         .filter_map(|(at, m)| Some((at as u32, m.built.as_deref()?)))
         .filter(|(_, b)| !b.fillings.is_empty())
         .collect();
-    let shown = || {
+    let shown = |to_be: &mut Writer<'_>, name: &str| {
+        if !wanted(name) {
+            return Ok(());
+        }
         let whole = filled(solid, &inlaid);
         let looked_at = beside(whole.as_ref().unwrap_or(solid), &apart);
-        Ok(glb::marked(&job.name, &looked_at, bench.part(), &names, &colours))
+        let make = || Ok(glb::marked(&job.name, &looked_at, bench.part(), &names, &colours));
+        to_be.put(name, &[&looked_at.mesh], make)
     };
     if surface_body {
         // lettering on a surface body makes no solid of it
-        put("marked-surface-body.glb", &shown)?;
+        shown(&mut to_be, "marked-surface-body.glb")?;
     } else {
-        put("marked-solid.stl", &|| Ok(stl::write(&solid.mesh)))?;
-        put("marked-solid.3mf", &|| threemf::marked(&job.name, solid, &names, &inlaid, &colours))?;
-        put("marked-solid.glb", &shown)?;
+        to_be.put("marked-solid.stl", &[&solid.mesh], || Ok(stl::write(&solid.mesh)))?;
+        let fillings = inlaid.iter().flat_map(|(_, built)| &built.fillings).map(|body| &body.mesh);
+        let made: Vec<&Mesh> = std::iter::once(&solid.mesh).chain(fillings).collect();
+        to_be.put("marked-solid.3mf", &made, || threemf::marked(&job.name, solid, &names, &inlaid, &colours))?;
+        shown(&mut to_be, "marked-solid.glb")?;
     }
-    put("findings.json", &|| {
-        Ok(serde_json::to_vec_pretty(&findings).expect("findings hold finite numbers and string keys"))
-    })?;
-    put("findings.html", &|| Ok(page::page(&findings, made, measured_on).into_bytes()))?;
-    if let Some(drawn) = tool_plate::svg(job, &bench.part().mesh) {
-        put("tool-plate.svg", &|| Ok(drawn.clone()))?;
-    }
+    // the findings say what came of the files that stand after them as well
+    let findings_at = to_be.files.len();
     let mut bodies: Vec<(String, Mesh)> = Vec::new();
     for (at, built) in built {
         let mark = &built.mark;
@@ -131,30 +175,41 @@ pub fn chosen(
             }
         }
         let mut put = |what: &str, mesh: &Mesh| {
-            let name = format!("{what}-{}.stl", safe(&mark.id));
-            if wanted(&name) {
-                files.push(Named { name, bytes: stl::write(mesh) });
-            }
+            to_be.put(&format!("{what}-{}.stl", safe(&mark.id)), &[mesh], || Ok(stl::write(mesh)))
         };
-        put(what, &mesh);
+        put(what, &mesh)?;
         if let Some(core) = &core {
-            put("core", core);
+            put("core", core)?;
         }
         if let (Some(pad), Some(body)) = (&mark.relief.pad, &built.pad) {
-            put(&pad.form.word().replace(' ', "-"), &body.mesh);
+            put(&pad.form.word().replace(' ', "-"), &body.mesh)?;
             bodies.push((format!("{} of {name}", pad.form.word()), body.mesh.clone()));
         }
         if !built.fillings.is_empty() {
-            put("filling", &threemf::mesh(&built.fillings));
+            put("filling", &threemf::mesh(&built.fillings))?;
         }
         if !built.free.is_empty() {
-            put("kept-free", &patches(&built.free));
+            put("kept-free", &patches(&built.free))?;
         }
     }
-    if !bodies.is_empty() && wanted("lettering.3mf") {
-        files.push(Named { name: "lettering.3mf".into(), bytes: threemf::lettering(&job.name, &bodies)? });
+    if !bodies.is_empty() {
+        let made: Vec<&Mesh> = bodies.iter().map(|(_, mesh)| mesh).collect();
+        to_be.put("lettering.3mf", &made, || threemf::lettering(&job.name, &bodies))?;
     }
-    Ok((files, outcome))
+    let Writer { mut files, checked, .. } = to_be;
+    let findings = findings(job, &outcome, &checked);
+    let json = || serde_json::to_vec_pretty(&findings).expect("findings hold finite numbers and string keys");
+    let written: [(&str, &dyn Fn() -> Option<Vec<u8>>); 3] = [
+        ("findings.json", &|| Some(json())),
+        ("findings.html", &|| Some(page::page(&findings, made, measured_on).into_bytes())),
+        ("tool-plate.svg", &|| tool_plate::svg(job, &bench.part().mesh)),
+    ];
+    let written = written.into_iter().filter(|(name, _)| wanted(name));
+    let written: Vec<Named> =
+        written.filter_map(|(name, make)| Some(Named { name: name.into(), bytes: make()? })).collect();
+    files.splice(findings_at..findings_at, written);
+    drop(findings);
+    Ok(Handed { files, outcome, checked })
 }
 
 /// The letters of a mark joined to one body; of a dial's core alone, or of all but it, where that is required.

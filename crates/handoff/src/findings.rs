@@ -1,5 +1,6 @@
 //! The findings of a job as they are written down.
 
+use crate::{finished::Finished, read_back::FileRead};
 use inspection::Finding;
 use serde::Serialize;
 use trade::{
@@ -7,6 +8,32 @@ use trade::{
     limits::{self, State},
 };
 use workbench::Outcome;
+
+/// What was found on the finished solid as a whole, and on the files that hold it.
+#[derive(Clone, Debug, Default, Serialize)]
+pub struct Checked {
+    /// `None` on a surface body: lettering makes no solid of it.
+    pub solid: Option<Finished>,
+    /// Each file of geometry, read again.
+    pub files: Vec<FileRead>,
+}
+
+impl Checked {
+    /// The worst of them.
+    #[must_use]
+    pub fn state(&self) -> State {
+        let solid = self.solid.iter().map(|s| s.state);
+        solid.chain(self.files.iter().map(|f| f.state)).max().unwrap_or(State::DoesNotApply)
+    }
+
+    /// The first that fails, in a sentence that names it.
+    #[must_use]
+    pub fn fault(&self) -> Option<String> {
+        let solid = self.solid.iter().filter(|s| s.state == State::Fails).map(|s| s.sentence.clone());
+        let files = self.files.iter().filter(|f| f.state == State::Fails);
+        solid.chain(files.map(|f| format!("{}: {}", f.file, f.sentence))).next()
+    }
+}
 
 /// Findings as they are written to `findings.json`.
 #[derive(Serialize)]
@@ -17,8 +44,11 @@ pub struct Findings<'a> {
     /// Lengths are mm, angles degrees; points are in part coordinates.
     pub limits: &'a str,
     pub reading_distance: f64,
+    /// The worst of all marks, of the solid and of its files.
     pub state: State,
     pub marks: Vec<MarkFindings<'a>>,
+    #[serde(flatten)]
+    pub checked: &'a Checked,
 }
 
 #[derive(Serialize)]
@@ -30,16 +60,16 @@ pub struct MarkFindings<'a> {
     pub findings: &'a [Finding],
 }
 
-/// Findings of an outcome of `job`.
+/// Findings of an outcome of `job`, with what was found on the solid and its files.
 #[must_use]
-pub fn findings<'a>(job: &'a Job, outcome: &'a Outcome) -> Findings<'a> {
+pub fn findings<'a>(job: &'a Job, outcome: &'a Outcome, checked: &'a Checked) -> Findings<'a> {
     Findings {
         version: 1,
         job: &job.name,
         part: &job.part,
         limits: limits::set(&job.limits).map_or("", |s| s.name),
         reading_distance: job.reading_distance,
-        state: outcome.state(),
+        state: outcome.state().max(checked.state()),
         marks: job
             .marks
             .iter()
@@ -52,5 +82,6 @@ pub fn findings<'a>(job: &'a Job, outcome: &'a Outcome) -> Findings<'a> {
                 findings: &found.findings,
             })
             .collect(),
+        checked,
     }
 }

@@ -4,15 +4,19 @@
 mod error;
 pub mod files;
 mod findings;
+mod finished;
 mod glb;
 mod named;
 pub mod page;
 mod palette;
+mod read_back;
 pub mod strip;
 mod threemf;
 pub mod tool_plate;
 
 pub use error::HandoffError;
-pub use files::{chosen, files};
-pub use findings::{Findings, findings};
+pub use files::{Handed, chosen, files};
+pub use findings::{Checked, Findings, findings};
+pub use finished::Finished;
 pub use named::Named;
+pub use read_back::FileRead;

@@ -1,6 +1,6 @@
 //! The findings as a page to read and print, complete in one file.
 
-use crate::findings::{Findings, MarkFindings};
+use crate::findings::{Checked, Findings, MarkFindings};
 use inspection::{Check, Finding};
 use maud::{DOCTYPE, Markup, PreEscaped, html};
 use trade::limits::{Side, State};
@@ -14,7 +14,7 @@ td.n{text-align:right;font-variant-numeric:tabular-nums;white-space:nowrap}.fail
 /// The page. `made` is printed as the day it was made, `on` as what was measured on.
 #[must_use]
 pub fn page(findings: &Findings<'_>, made: &str, on: &str) -> String {
-    let Findings { job, limits, reading_distance, part, marks, .. } = findings;
+    let Findings { job, limits, reading_distance, part, marks, checked, .. } = findings;
     html! {
         (DOCTYPE)
         html lang="en" {
@@ -30,6 +30,7 @@ pub fn page(findings: &Findings<'_>, made: &str, on: &str) -> String {
                     (format!("{reading_distance:.0}")) " mm. Part file " (part.file) "."
                 }
                 @for mark in marks { (section(mark)) }
+                (solid_and_files(checked))
                 p.small {
                     "States: passes, marginal (passes by less than its margin), fails, not checked (could not be measured; the sentence says why), does not apply (there is nothing to ask). Sources of the limits stand in findings.json."
                 }
@@ -53,6 +54,31 @@ fn section(mark: &MarkFindings<'_>) -> Markup {
     }
 }
 
+fn solid_and_files(checked: &Checked) -> Markup {
+    let solid = checked.solid.iter().map(|s| ("finished solid", s.state, &s.sentence));
+    let files = checked.files.iter().map(|f| (f.file.as_str(), f.state, &f.sentence));
+    html! {
+        @if checked.solid.is_some() || !checked.files.is_empty() {
+            h2 { "Solid and files" }
+            table {
+                tr { th { "What" } th { "State" } th { "Finding" } }
+                @for (what, state, sentence) in solid.chain(files) {
+                    tr {
+                        td { (what) }
+                        (state_cell(state))
+                        td { (sentence) }
+                    }
+                }
+            }
+        }
+    }
+}
+
+fn state_cell(state: State) -> Markup {
+    let word = state.word();
+    html! { td class=(word.replace(' ', "-")) { (word) } }
+}
+
 fn row(finding: &Finding) -> Markup {
     let figure =
         finding.measured.map_or("–".into(), |m| with_unit(&format!("{m:.2}").replace('-', "−"), finding.unit));
@@ -60,13 +86,12 @@ fn row(finding: &Finding) -> Markup {
         let side = if l.side == Side::AtLeast { "≥" } else { "≤" };
         format!("{side} {}", with_unit(&l.value.to_string(), finding.unit))
     });
-    let state = State::word(finding.state);
     html! {
         tr {
             td { (check_name(finding)) }
             td.n { (figure) }
             td.n { (limit) }
-            td class=(state.replace(' ', "-")) { (state) }
+            (state_cell(finding.state))
             td { (finding.sentence) }
         }
     }

@@ -14,7 +14,7 @@ fn made(at: usize) -> (trade::Job, Bench, BTreeMap<String, Vec<u8>>) {
     let demo = demo::jobs().remove(at);
     let part = demo.read();
     let bench = Bench::new(part);
-    let files = files(&demo.job, &bench, "2031-02-03").unwrap().into_iter().map(|f| (f.name, f.bytes)).collect();
+    let files = files(&demo.job, &bench, "2031-02-03").unwrap().files.into_iter().map(|f| (f.name, f.bytes)).collect();
     (demo.job, bench, files)
 }
 
@@ -134,7 +134,7 @@ fn with_no_mark_built_there_is_nothing_to_hand_off_and_it_says_why() {
     let part = demo.read();
     let mut job = demo.job;
     job.marks[0].text = "漢".into();
-    let said = files(&job, &Bench::new(part), "2031-02-03").map(|f| f.len()).unwrap_err().to_string();
+    let said = files(&job, &Bench::new(part), "2031-02-03").map(|f| f.files.len()).unwrap_err().to_string();
     assert!(said.contains('漢'), "{said}");
 }
 
@@ -151,7 +151,7 @@ fn lettering_on_a_surface_body_is_handed_off_as_bodies_and_not_as_a_solid() {
     demo.job.tool = trade::Tool { keep_outs: Vec::new(), assigned: Vec::new(), ..demo.job.tool };
     let bench = Bench::new(surface);
     let files: BTreeMap<String, Vec<u8>> =
-        files(&demo.job, &bench, "2031-02-03").unwrap().into_iter().map(|f| (f.name, f.bytes)).collect();
+        files(&demo.job, &bench, "2031-02-03").unwrap().files.into_iter().map(|f| (f.name, f.bytes)).collect();
     assert!(files.keys().all(|name| !name.starts_with("marked-solid")), "{:?}", files.keys());
     assert!(files.contains_key("marked-surface-body.glb") && files.contains_key("lettering.3mf"));
     let name = files.keys().find(|n| n.starts_with("lettering-")).unwrap();
@@ -172,7 +172,7 @@ fn block(change: impl Fn(&mut trade::Job)) -> BTreeMap<String, Vec<u8>> {
     let part = demo.read();
     let mut job = demo.job;
     change(&mut job);
-    files(&job, &Bench::new(part), "2031-02-03").unwrap().into_iter().map(|f| (f.name, f.bytes)).collect()
+    files(&job, &Bench::new(part), "2031-02-03").unwrap().files.into_iter().map(|f| (f.name, f.bytes)).collect()
 }
 
 #[test]
@@ -242,4 +242,32 @@ fn what_a_tally_keeps_free_goes_along_as_a_patch() {
     assert!(free.vertices.iter().all(|p| (p.z - level).abs() < 1e-6), "flat as its face");
     let plain = block(|_| {});
     assert!(!plain.keys().any(|name| name.starts_with("kept-free")));
+}
+
+/// All that is handed off of all jobs of the demo is what was made, and says so where it is read.
+#[test]
+fn every_file_of_every_demo_job_reads_back_as_it_was_made() {
+    let mut read = 0;
+    for demo in demo::jobs() {
+        let job = demo.job.filled(demo.job.first_row(), time::macros::date!(2031 - 02 - 03));
+        let bench = Bench::new(demo.read());
+        let handed = files(&job, &bench, "2031-02-03").unwrap();
+        assert_eq!(handed.checked.fault(), None, "{}", job.name);
+        let geometry = |f: &&handoff::Named| [".stl", ".3mf", ".glb"].iter().any(|e| f.name.ends_with(e));
+        let names: Vec<&str> = handed.files.iter().filter(geometry).map(|f| f.name.as_str()).collect();
+        assert_eq!(handed.checked.files.iter().map(|f| f.file.as_str()).collect::<Vec<_>>(), names);
+        read += names.len();
+        let json = handed.files.iter().find(|f| f.name == "findings.json").unwrap();
+        let data: Value = serde_json::from_slice(&json.bytes).unwrap();
+        assert_eq!(data["files"].as_array().unwrap().len(), names.len());
+        let Some(solid) = &handed.checked.solid else { continue };
+        assert_eq!(data["solid"]["volume"].as_f64().map(|v| (v / solid.volume - 1.0).abs() < 1e-12), Some(true));
+        assert_eq!((solid.bodies, solid.crossings, solid.closed), (1, 0, true), "{}", job.name);
+        let stl = handed.checked.files.iter().find(|f| f.file == "marked-solid.stl").unwrap();
+        assert!((stl.volume.unwrap() / solid.volume - 1.0).abs() < 1e-6);
+        // moved by no more than its bodies, and by something
+        let changed = solid.volume - solid.volume_before;
+        assert!(changed != 0.0 && (-solid.cut..=solid.raised).contains(&changed), "{solid:?}");
+    }
+    assert!(read > 50, "{read}");
 }

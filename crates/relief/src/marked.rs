@@ -8,7 +8,7 @@ use crate::{
     seat::{Seat, unroll},
 };
 use glam::{DVec2, DVec3};
-use solid::{Mesh, Part, boolean::Body, contour};
+use solid::{Mesh, Part, boolean::Body, contour, topology::Groups};
 use std::collections::HashMap;
 use trade::Sense;
 
@@ -172,8 +172,36 @@ impl Stock {
             let pad = mark.pad.iter().zip(&mark.pad_operand);
             known.extend(mark.bodies.iter().zip(&mark.operands).chain(pad).map(|(b, o)| (o.id(), (at, b))));
         }
-        traced(&self.body, Some(self.body.id()), &known)
+        without_specks(traced(&self.body, Some(self.body.id()), &known))
     }
+}
+
+/// What hangs together with nothing else and is smaller than this across is a crumb that rounding left where bodies meet,
+/// mm.
+const SPECK: f64 = 0.01;
+
+/// The solid without crumbs of lettering.
+fn without_specks(solid: MarkedSolid) -> MarkedSolid {
+    let mesh = &solid.mesh;
+    let mut groups = Groups::new(mesh.vertices.len());
+    for t in &mesh.triangles {
+        groups.join(t[0], t[1]);
+        groups.join(t[1], t[2]);
+    }
+    let mut boxes: HashMap<u32, (DVec3, DVec3)> = HashMap::new();
+    let roots: Vec<u32> = mesh.triangles.iter().map(|t| groups.root(t[0])).collect();
+    for (root, t) in roots.iter().zip(0..) {
+        let [a, b, c] = mesh.corners(t);
+        let (low, high) = boxes.entry(*root).or_insert((a, a));
+        (*low, *high) = (low.min(a).min(b).min(c), high.max(a).max(b).max(c));
+    }
+    let speck = |root: u32| (boxes[&root].1 - boxes[&root].0).length() < SPECK;
+    if boxes.len() == 1 || !boxes.keys().any(|&root| speck(root)) {
+        return solid;
+    }
+    let kept: Vec<u32> = (0..mesh.triangles.len() as u32).filter(|&t| !speck(roots[t as usize])).collect();
+    let tags = kept.iter().map(|&t| solid.tags[t as usize]).collect();
+    MarkedSolid { mesh: mesh.piece(&kept).0, tags }
 }
 
 /// The bodies in a result by their numbers: their marks' places in the job, and what they are.
@@ -324,4 +352,27 @@ fn hangs_over(body: &CharacterBody, seat: &Seat) -> bool {
         })
         .collect();
     !seat.holds(&rings)
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    /// A tetrahedron, `size` mm along each axis.
+    fn crumb(at: DVec3, size: f64) -> Mesh {
+        let corners = [DVec3::ZERO, DVec3::X, DVec3::Y, DVec3::Z].map(|p| at + p * size);
+        Mesh { vertices: corners.to_vec(), triangles: vec![[0, 2, 1], [0, 1, 3], [0, 3, 2], [1, 2, 3]] }
+    }
+
+    #[test]
+    fn crumbs_are_left_out_and_small_pieces_are_not() {
+        let mut solid = MarkedSolid::default();
+        let relief = Tag::Relief { mark: 0, character: 0, role: Role::Wall };
+        solid.append(&crumb(DVec3::ZERO, 10.0), [Tag::Part { face: 0 }; 4]);
+        solid.append(&crumb(DVec3::splat(20.0), 0.002), [relief; 4]);
+        solid.append(&crumb(DVec3::splat(30.0), 0.05), [relief; 4]);
+        let told = without_specks(solid);
+        assert_eq!((told.mesh.triangles.len(), told.mesh.vertices.len(), told.tags.len()), (8, 8, 8));
+        assert_eq!(told.mesh.bounds().1, DVec3::splat(30.0).with_x(30.05).max(DVec3::splat(30.05)));
+    }
 }

@@ -38,7 +38,7 @@ pub struct App {
     outcomes: Mutex<Newest<Shown, Arc<Outcome>>>,
     pieces: Mutex<Newest<String, Piece>>,
     pictures: Mutex<Newest<i64, Arc<Vec<u8>>>>,
-    files: Mutex<Newest<Shown, Arc<Vec<handoff::Named>>>>,
+    files: Mutex<Newest<Shown, Arc<handoff::Handed>>>,
     joined: Mutex<Newest<Shown, Arc<Outcome>>>,
     turns: Mutex<HashMap<Uuid, Arc<Turns>>>,
     pub(crate) runs: Mutex<HashMap<Uuid, Arc<Run>>>,
@@ -297,24 +297,24 @@ impl App {
     ///
     /// # Errors
     /// As [`App::joined`], or nothing could be built.
-    pub async fn files(&self, id: Uuid, row: Option<u32>) -> Result<(Standing, Arc<Vec<handoff::Named>>), Problem> {
+    pub async fn files(&self, id: Uuid, row: Option<u32>) -> Result<(Standing, Arc<handoff::Handed>), Problem> {
         let (standing, shown) = self.standing(id, row).await?;
-        if let Some(files) = hold(&self.files).get(&shown) {
-            return Ok((standing, files));
+        if let Some(handed) = hold(&self.files).get(&shown) {
+            return Ok((standing, handed));
         }
         let bench = self.bench(&standing.job).await?;
         let job = standing.job.clone();
-        let mut files = self
+        let mut handed = self
             .heavy(move || handoff::files(&job, &bench, &shown.2.to_string()))
             .await?
             .map_err(|e| Problem::Wrong(crate::problem::sentence(&e.to_string())))?;
-        files.push(handoff::Named {
+        handed.files.push(handoff::Named {
             name: "job.tinbadge.json".into(),
             bytes: serde_json::to_vec_pretty(&standing.job).expect("a job has string keys and finite numbers"),
         });
-        let files = Arc::new(files);
-        hold(&self.files).put(shown, files.clone());
-        Ok((standing, files))
+        let handed = Arc::new(handed);
+        hold(&self.files).put(shown, handed.clone());
+        Ok((standing, handed))
     }
 
     /// Starts the inspection of a job without waiting for it.

@@ -20,7 +20,16 @@ use uuid::Uuid;
 pub struct HandoffView {
     /// The state the files are of.
     pub state: i64,
+    /// What was found on the finished solid as a whole; `None` on a surface body.
+    pub solid: Option<FoundView>,
     pub files: Vec<FileView>,
+}
+
+/// What was found on the solid, or on one of its files.
+#[derive(Serialize, ToSchema)]
+pub struct FoundView {
+    pub state: trade::limits::State,
+    pub sentence: String,
 }
 
 #[derive(Serialize, ToSchema)]
@@ -30,6 +39,8 @@ pub struct FileView {
     pub size: usize,
     /// What it is for.
     pub what: String,
+    /// What it holds, read again; `None` for what has no geometry.
+    pub read: Option<FoundView>,
 }
 
 fn what(name: &str) -> String {
@@ -63,10 +74,16 @@ pub async fn documents(
     Path(id): Path<Uuid>,
     Query(variant): Query<Variant>,
 ) -> Result<Json<HandoffView>, Problem> {
-    let (standing, files) = app.files(id, variant.row).await?;
-    let files =
-        files.iter().map(|f| FileView { name: f.name.clone(), size: f.bytes.len(), what: what(&f.name) }).collect();
-    Ok(Json(HandoffView { state: standing.state, files }))
+    let (standing, handed) = app.files(id, variant.row).await?;
+    let read = |name: &str| handed.checked.files.iter().find(|f| f.file == name);
+    let files = handed.files.iter().map(|f| FileView {
+        name: f.name.clone(),
+        size: f.bytes.len(),
+        what: what(&f.name),
+        read: read(&f.name).map(|f| FoundView { state: f.state, sentence: f.sentence.clone() }),
+    });
+    let solid = handed.checked.solid.as_ref().map(|s| FoundView { state: s.state, sentence: s.sentence.clone() });
+    Ok(Json(HandoffView { state: standing.state, solid, files: files.collect() }))
 }
 
 /// One file of the handoff, or `all.zip`.
@@ -77,11 +94,12 @@ pub async fn document(
     Path((id, name)): Path<(Uuid, String)>,
     Query(variant): Query<Variant>,
 ) -> Result<Response, Problem> {
-    let (standing, files) = app.files(id, variant.row).await?;
+    let (standing, handed) = app.files(id, variant.row).await?;
     let bytes = if name == "all.zip" {
-        app.heavy(move || archive(&files)).await??
+        app.heavy(move || archive(&handed.files)).await??
     } else {
-        let file = files
+        let file = handed
+            .files
             .iter()
             .find(|f| f.name == name)
             .ok_or_else(|| Problem::Missing(format!("The handoff has no file {name}.")))?;

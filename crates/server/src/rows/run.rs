@@ -146,8 +146,11 @@ impl App {
                     let chosen =
                         handoff::chosen(&job, &on, &today().to_string(), &|name| names.iter().any(|n| n == name));
                     match chosen {
-                        Ok((files, outcome)) => {
-                            (Kept { found: Some(found(&job, &outcome)), asked: names, problem: None }, files)
+                        Ok(handed) => {
+                            // files that are not what was made are not handed over
+                            let problem = handed.checked.fault();
+                            let files = if problem.is_some() { Vec::new() } else { handed.files };
+                            (Kept { found: Some(found(&job, &handed.outcome)), asked: names, problem }, files)
                         }
                         Err(problem) => {
                             // what was measured is told; of the files there are none

@@ -5,6 +5,7 @@
   import { currentSession } from "../../frame/current";
   import { person } from "../../frame/person.svelte";
   import Shown from "../../rack/Shown.svelte";
+  import StateShape from "../../pieces/StateShape.svelte";
   import EveryRow from "./EveryRow.svelte";
   import { day, many, moment, verdictWords } from "../../words";
 
@@ -76,6 +77,9 @@
         <strong class:bad={!!verdict?.fails}>{verdictWords(verdict, session.marks.length)}</strong>.
         {#if verdict?.fails}<span class="soft">The files say so too; nothing keeps you from handing off.</span>{/if}
       </p>
+      {#if made.solid}
+        <p class="found"><StateShape state={made.solid.state} /> <span>{made.solid.sentence}</span></p>
+      {/if}
       <p>
         <a class="press first" href="{base}/all.zip{of}" download onclick={() => void take(made?.state)}
           >Hand off all {many(made.files.length, "file")}</a
@@ -111,6 +115,11 @@
             {/if}
             <span class="size">{size(file.size)}</span>
             <span class="soft">{file.what}</span>
+            {#if file.read}
+              <span class="found" class:bad={file.read.state === "fails"}>
+                <StateShape state={file.read.state} /> <span>{file.read.sentence}</span>
+              </span>
+            {/if}
           </li>
         {/each}
       </ul>
@@ -167,6 +176,15 @@
     text-underline-offset: 3px;
   }
   li .soft {
+    grid-column: 1 / -1;
+    font-size: 12.5px;
+  }
+  .found {
+    display: flex;
+    gap: 7px;
+    align-items: baseline;
+  }
+  li .found {
     grid-column: 1 / -1;
     font-size: 12.5px;
   }
