@@ -46,7 +46,11 @@ export const checkNames: Record<Schemas["Check"], { head: string; whole: string 
   stroke: { head: "stroke", whole: "least stroke" },
   counter: { head: "counter", whole: "least counter" },
   gap: { head: "gap", whole: "gap between characters" },
+  word_gap: { head: "word gap", whole: "gap between words" },
+  line_gap: { head: "line gap", whole: "gap between lines" },
   stroke_to_height: { head: "stroke to relief", whole: "stroke to relief height" },
+  island: { head: "small pieces", whole: "smallest piece of a letter" },
+  steel: { head: "steel", whole: "least steel at letters and counters" },
   parting: { head: "parting", whole: "clearance to the parting line" },
   clearance: { head: "clearance", whole: "clearance to edges and other marks" },
   keep_outs: { head: "keep-outs", whole: "clearance to keep-outs" },
@@ -100,7 +104,7 @@ export function signed(value: number, places: number): string {
 
 /** A figure as it is read: two places for mm, one for degrees and percent. */
 export function figure(value: number, unit: string): string {
-  const places = unit === "mm" || unit === "strokes" || unit === "" ? 2 : 1;
+  const places = ["°", "′", "%"].includes(unit) ? 1 : 2;
   return signed(value, places);
 }
 

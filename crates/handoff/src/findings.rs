@@ -42,7 +42,7 @@ pub struct Findings<'a> {
     pub job: &'a str,
     pub part: &'a trade::PartRef,
     /// Lengths are mm, angles degrees; points are in part coordinates.
-    pub limits: &'a str,
+    pub limits: String,
     pub reading_distance: f64,
     /// The worst of all marks, of the solid and of its files.
     pub state: State,
@@ -67,7 +67,7 @@ pub fn findings<'a>(job: &'a Job, outcome: &'a Outcome, checked: &'a Checked) ->
         version: 1,
         job: &job.name,
         part: &job.part,
-        limits: limits::set(&job.limits).map_or("", |s| s.name),
+        limits: limits::set(&job.limits).map_or_else(String::new, trade::limits::LimitSet::sheet),
         reading_distance: job.reading_distance,
         state: outcome.state().max(checked.state()),
         marks: job

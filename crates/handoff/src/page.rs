@@ -108,6 +108,7 @@ fn check_name(finding: &Finding) -> String {
         Check::StrokeToHeight => "stroke to relief".into(),
         Check::KeepOuts => "keep-outs".into(),
         Check::LookAlikes => "look-alikes".into(),
+        Check::Island => "small pieces".into(),
         other => {
             serde_json::to_value(other).ok().and_then(|v| v.as_str().map(|s| s.replace('_', " "))).unwrap_or_default()
         }

@@ -83,11 +83,14 @@ pub struct LimitShown {
     pub side: Side,
     pub margin: f64,
     pub source: String,
+    /// The sheet that it stands in, and its version; or “this job”.
+    pub sheet: String,
 }
 
 impl From<Limit> for LimitShown {
     fn from(limit: Limit) -> Self {
-        Self { value: limit.value, side: limit.side, margin: limit.margin, source: limit.source.into_owned() }
+        let Limit { value, side, margin, source, sheet, .. } = limit;
+        Self { value, side, margin, source: source.into_owned(), sheet: sheet.into_owned() }
     }
 }
 

@@ -12,6 +12,8 @@ pub enum Need {
     Relief,
     /// A text, in which one character may be taken for another.
     Text,
+    /// Words in lines.
+    Words,
     /// Capitals.
     Capitals,
     /// A floor or top below which the wall goes on.
@@ -40,6 +42,7 @@ impl Need {
             }
             Self::Text if stamp => Self::Lettering.lacking(site),
             Self::Text if figure.is_some() => Some("It is read by position, so nothing in it can be confused."),
+            Self::Words if figure.is_some() => Some("It is no text of words and lines."),
             Self::Capitals if matches!(figure, Some(Figure::Artwork(_))) => Some("Artwork has no capitals."),
             Self::Floor if mark.relief.through && site.pad.is_none() => {
                 Some("It goes through the wall on purpose: it has no floor.")

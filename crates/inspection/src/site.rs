@@ -1,5 +1,6 @@
 //! One mark in its scene, sorted for the checks: which facets are which character's, their outlines in space and laid flat.
 
+use crate::distance;
 use crate::footprint::Footprint;
 use crate::laid::Laid;
 use crate::scene::{Border, Scene};
@@ -44,8 +45,12 @@ pub struct CharacterSite {
     pub root: Vec<Segment>,
     /// The surface under it.
     pub footprint: Footprint,
+    /// Corners of the box about its root.
+    root_box: (DVec3, DVec3),
     /// The narrowest place of its top or floor; of its rim where it goes through on purpose.
     pub stroke: Option<Disc>,
+    /// The smallest of its counters and inner spaces at the root.
+    pub counter: Option<Disc>,
     /// Greatest and least distance of the top from the seat, mm, and its area-weighted mean.
     pub heights: Option<Heights>,
     pub borders: Vec<Border>,
@@ -156,6 +161,29 @@ impl<'a> Site<'a> {
         out.extend(self.pad.iter().map(|c| (c.character, c.text.clone(), figure(c))));
         out
     }
+
+    /// Least distance at the root from a character to others that are wanted, mm, and between which points.
+    pub fn nearest_other(
+        &self,
+        c: &CharacterSite,
+        wanted: impl Fn(&CharacterSite) -> bool,
+    ) -> Option<(f64, DVec3, DVec3)> {
+        let (low, high) = c.root_box;
+        let apart = |o: &CharacterSite| (o.root_box.0 - high).max(low - o.root_box.1).max(DVec3::ZERO).length();
+        let others = self.characters.iter().filter(|o| o.character != c.character && !o.root.is_empty() && wanted(o));
+        let mut others: Vec<(f64, &CharacterSite)> = others.map(|o| (apart(o), o)).collect();
+        others.sort_by(|a, b| a.0.total_cmp(&b.0));
+        let mut best: Option<(f64, DVec3, DVec3)> = None;
+        for (apart, other) in others {
+            // boxes farther apart than this hold nothing that is nearer
+            if best.is_some_and(|(d, ..)| apart > d) {
+                break;
+            }
+            let near = distance::least(&c.root, &other.root);
+            best = [best, near].into_iter().flatten().min_by(|a, b| a.0.total_cmp(&b.0));
+        }
+        best
+    }
 }
 
 pub(crate) fn character(scene: &Scene<'_>, mark: u32, character: u32, built: &BuiltMark) -> CharacterSite {
@@ -174,8 +202,10 @@ pub(crate) fn character(scene: &Scene<'_>, mark: u32, character: u32, built: &Bu
         top_outline: Laid::default(),
         root_outline: Laid::default(),
         root: Vec::new(),
+        root_box: (DVec3::INFINITY, DVec3::NEG_INFINITY),
         footprint: Footprint::default(),
         stroke: None,
+        counter: None,
         heights: None,
         borders: scene.borders.get(&(mark, character)).cloned().unwrap_or_default(),
         steels: Vec::new(),
@@ -200,9 +230,12 @@ pub(crate) fn character(scene: &Scene<'_>, mark: u32, character: u32, built: &Bu
     let root = contour::loops(mesh, facets.iter().copied());
     site.root_outline = Laid::of_rings(mesh, &root, strip, metric(seat, middle, 0.0));
     site.root = segments(mesh, &root);
+    let ends = || site.root.iter().flatten().copied();
+    site.root_box = (ends().fold(DVec3::INFINITY, DVec3::min), ends().fold(DVec3::NEG_INFINITY, DVec3::max));
     site.footprint = footprint(mesh, &site, seat);
     site.steels = formed(scene, &site.footprint, seat);
     if character != PAD {
+        site.counter = smallest_space(&site.root_outline.rings);
         // what has no two sides opposite one another, such as an arrow's tip, is as wide as what fits into it
         let rings = &site.read().rings;
         let outer = || rings.iter().filter(|ring| signed_area(ring) > 0.0).filter_map(|ring| disc::largest(ring));
@@ -210,6 +243,12 @@ pub(crate) fn character(scene: &Scene<'_>, mark: u32, character: u32, built: &Bu
     }
     site.heights = heights(mesh, &site.top, seat);
     site
+}
+
+/// The largest disc in the smallest counter, or the narrowest space between arms or pieces, whichever is less.
+fn smallest_space(rings: &[Vec<DVec2>]) -> Option<Disc> {
+    let counters = rings.iter().filter(|ring| signed_area(ring) < 0.0).filter_map(|ring| disc::largest(ring));
+    counters.chain(neck::narrowest_space(rings)).min_by(|a, b| a.diameter.total_cmp(&b.diameter))
 }
 
 /// Squares of what the strip's lengths are round about one of its places, `level` mm outward from the seat.

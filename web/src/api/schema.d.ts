@@ -1025,7 +1025,7 @@ export interface components {
             text: string;
         };
         /** @enum {string} */
-        Check: "draft" | "release" | "uniform_depth" | "relief_height" | "cap_height" | "stroke" | "counter" | "gap" | "stroke_to_height" | "parting" | "clearance" | "keep_outs" | "complete" | "wall" | "look_alikes";
+        Check: "draft" | "release" | "uniform_depth" | "relief_height" | "cap_height" | "stroke" | "counter" | "gap" | "word_gap" | "line_gap" | "stroke_to_height" | "island" | "steel" | "parting" | "clearance" | "keep_outs" | "complete" | "wall" | "look_alikes";
         Choice: {
             /** Format: int32 */
             face: number;
@@ -1439,6 +1439,7 @@ export interface components {
         };
         FileView: {
             name: string;
+            read?: components["schemas"]["FoundView"] | null;
             /** @description Bytes. */
             size: number;
             /** @description What it is for. */
@@ -1483,6 +1484,11 @@ export interface components {
         FixedText: {
             text: string;
         };
+        /** @description What was found on the solid, or on one of its files. */
+        FoundView: {
+            sentence: string;
+            state: components["schemas"]["State"];
+        };
         HandOver: {
             author: string;
             /**
@@ -1493,6 +1499,7 @@ export interface components {
         };
         HandoffView: {
             files: components["schemas"]["FileView"][];
+            solid?: components["schemas"]["FoundView"] | null;
             /**
              * Format: int64
              * @description The state the files are of.
@@ -1848,6 +1855,8 @@ export interface components {
         LimitShown: {
             /** Format: double */
             margin: number;
+            /** @description The sheet that it stands in, and its version; or “this job”. */
+            sheet: string;
             side: components["schemas"]["Side"];
             source: string;
             /** Format: double */
@@ -2906,7 +2915,7 @@ export interface components {
          * @description What a limit is about. The names are those of the columns at Inspect.
          * @enum {string}
          */
-        Subject: "draft" | "uniform_depth" | "relief_height" | "cap_height" | "reading_angle" | "stroke" | "counter" | "gap" | "stroke_to_height" | "parting" | "clearance" | "wall_left" | "wall_least" | "wall_added" | "from_polished" | "from_sealing" | "from_clamping" | "from_gate" | "from_ejector_pin" | "from_weld_line";
+        Subject: "draft" | "uniform_depth" | "relief_height" | "cap_height" | "reading_angle" | "stroke" | "counter" | "gap" | "word_gap" | "line_gap" | "stroke_to_height" | "island" | "steel_between" | "steel_of_letters" | "parting" | "clearance" | "wall_left" | "wall_least" | "wall_added" | "from_polished" | "from_sealing" | "from_clamping" | "from_gate" | "from_ejector_pin" | "from_weld_line";
         /** @description The fixed half leaves the other way. */
         SwapHalves: Record<string, unknown>;
         /** @description An open part is meant as a surface body, marked on one side; without a side it is not. */

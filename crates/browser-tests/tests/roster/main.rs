@@ -345,7 +345,7 @@ async fn all_rows_are_looked_through_stopped_and_handed_off() -> Result<()> {
             "return document.querySelector(\"input[aria-label='row of the roster']\")?.value === '4'",
         )
         .await?;
-    browser.until("its findings", "return !!document.querySelector('tbody svg[aria-label=\"008-4\"]')").await?;
+    browser.until("its findings", "return !!document.querySelector('table svg[aria-label=\"008-4\"]')").await?;
 
     browser.press("nav a[href$='/handoff']").await?;
     browser.press_text("all 6 rows").await?;

@@ -30,8 +30,7 @@ pub fn check(site: &Site<'_>) -> Finding {
     let limit = site.scene.limits.limit(Subject::CapHeight);
     let angle_limit = site.scene.limits.limit(Subject::ReadingAngle);
     let measured = site.each(|c| {
-        let counts = c.text.chars().next().is_some_and(|c| c.is_uppercase() || c.is_ascii_digit());
-        if counts { Figure::found(high(site, c)) } else { Figure::DoesNotApply }
+        if is_capital(c) { Figure::found(high(site, c)) } else { Figure::DoesNotApply }
     });
     let mut finding = Finding::judged(site.id(), Check::CapHeight, "mm", &limit, measured);
     let distance = site.scene.reading_distance;
@@ -55,8 +54,13 @@ pub fn check(site: &Site<'_>) -> Finding {
     ))
 }
 
+/// Is it a capital or a digit?
+pub fn is_capital(c: &CharacterSite) -> bool {
+    c.text.chars().next().is_some_and(|c| c.is_uppercase() || c.is_ascii_digit())
+}
+
 /// Height of a capital, mm, how far that may be off, and a line straight up beside it.
-fn high(site: &Site<'_>, c: &CharacterSite) -> Option<(f64, f64, Witness)> {
+pub fn high(site: &Site<'_>, c: &CharacterSite) -> Option<(f64, f64, Witness)> {
     let read = c.read();
     let placed = &site.built.placed.characters[c.character as usize];
     let up = (read.map * placed.along).normalize_or(DVec2::X).perp();

@@ -8,7 +8,6 @@ use crate::{
     finding::{Figure, Finding, Witness},
     site::{CharacterSite, Site},
 };
-use flat::{disc, disc::Disc, neck, signed_area};
 use trade::limits::{State, Subject};
 
 /// What there must be for it to be asked.
@@ -20,10 +19,7 @@ pub fn check(site: &Site<'_>) -> Finding {
         if c.root_outline.is_empty() {
             return Figure::NotMeasured;
         }
-        smallest(c).map_or(Figure::DoesNotApply, |disc| {
-            let [from, to] = disc.touches.map(|p| c.root_outline.in_space(p));
-            Figure::of(disc.diameter, ERROR_MM + c.root_outline.stretch * disc.diameter, Witness::Pair { from, to })
-        })
+        narrowest(c).map_or(Figure::DoesNotApply, |(width, error, witness)| Figure::of(width, error, witness))
     });
     let finding = Finding::judged(site.id(), Check::Counter, "mm", &limit, measured);
     let Some(least) = finding.measured else {
@@ -41,9 +37,9 @@ pub fn check(site: &Site<'_>) -> Finding {
     finding.says(sentence)
 }
 
-/// The smallest of a character's counters and inner spaces.
-fn smallest(c: &CharacterSite) -> Option<Disc> {
-    let rings = &c.root_outline.rings;
-    let counters = rings.iter().filter(|ring| signed_area(ring) < 0.0).filter_map(|ring| disc::largest(ring));
-    counters.chain(neck::narrowest_space(rings)).min_by(|a, b| a.diameter.total_cmp(&b.diameter))
+/// The smallest of a character's counters and inner spaces, mm, how far it may be off, and its two sides in space.
+pub fn narrowest(c: &CharacterSite) -> Option<(f64, f64, Witness)> {
+    let disc = c.counter?;
+    let [from, to] = disc.touches.map(|p| c.root_outline.in_space(p));
+    Some((disc.diameter, ERROR_MM + c.root_outline.stretch * disc.diameter, Witness::Pair { from, to }))
 }

@@ -4,7 +4,6 @@ use crate::check::Check;
 use crate::needs::Need;
 use crate::{
     checks::stroke,
-    distance,
     finding::{Figure, Finding, Witness},
     site::Site,
 };
@@ -23,8 +22,7 @@ pub fn check(site: &Site<'_>) -> Finding {
         return Finding::not_checked(site.id(), Check::Gap, "No stroke could be measured to compare the gaps with.");
     };
     let measured = site.each(|c| {
-        let others = site.characters.iter().filter(|o| o.character != c.character);
-        let near = others.filter_map(|o| distance::least(&c.root, &o.root)).min_by(|a, b| a.0.total_cmp(&b.0));
+        let near = site.nearest_other(c, |_| true);
         let error = stroke::ERROR_MM / stroke;
         Figure::found(near.map(|(d, from, to)| (d / stroke, error, Witness::Pair { from, to })))
     });

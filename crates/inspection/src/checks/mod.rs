@@ -7,15 +7,19 @@ mod complete;
 mod counter;
 mod draft;
 mod gap;
+mod island;
 mod keep_outs;
+mod line_gap;
 mod look_alikes;
 mod parting;
 mod release;
 mod relief_height;
+mod steel;
 mod stroke;
 mod stroke_to_height;
 mod uniform_depth;
 mod wall;
+mod word_gap;
 
 use crate::{
     check::{Check, checks},

@@ -60,6 +60,11 @@ const KINDS: &[(&str, Make)] = &[
     ("gap", gap),
     ("stroke to relief", stroke_to_relief),
     ("counter closed by draft", counter),
+    ("word gap", word_gap),
+    ("line gap", line_gap),
+    ("small piece", island),
+    ("steel between letters", steel_between),
+    ("steel of letters", steel_of_letters),
 ];
 
 fn known(check: Check, subject: Subject, truth: f64, by: f64, job: Job, part: solid::Part) -> Known {
@@ -277,6 +282,63 @@ fn counter(dice: &mut Dice) -> Known {
     let truth =
         flat::disc::largest(&hole).unwrap().diameter - 2.0 * m.relief.height * m.relief.draft.to_radians().tan();
     known(Check::Counter, Subject::Counter, truth, 0.008, job, part)
+}
+
+fn word_gap(dice: &mut Dice) -> Known {
+    let text = dice.one(&["I I", "II I", "I II", "II II"]);
+    let (mut job, part) = on_plate(dice, text);
+    job.marks[0].lettering.spacing = dice.between(0.1, 0.8);
+    let set = lettering::set("I I", &job.marks[0].lettering, &[]).unwrap();
+    let bounds: Vec<(DVec2, DVec2)> = set.characters.iter().map(|c| c.region.bounds().unwrap()).collect();
+    // all of them are as broad
+    let truth = (bounds[1].0.x - bounds[0].1.x) / (bounds[0].1.x - bounds[0].0.x);
+    known(Check::WordGap, Subject::WordGap, truth, 0.025, job, part)
+}
+
+fn line_gap(dice: &mut Dice) -> Known {
+    let text = dice.one(&["I\nI", "II\nII", "I\nI\nI"]);
+    let (mut job, part) = on_plate(dice, text);
+    let m = &mut job.marks[0];
+    m.lettering.cap_height = dice.between(2.5, 4.0);
+    m.lettering.line_gap = dice.between(0.5, 2.0);
+    m.relief.draft = dice.between(0.0, 6.0);
+    // measured at the top or floor: both lines reach further at the root by the draft
+    let set = lettering::set("I\nI", &m.lettering, &[]).unwrap();
+    let bounds: Vec<(DVec2, DVec2)> = set.characters.iter().map(|c| c.region.bounds().unwrap()).collect();
+    let root = bounds[0].0.y - bounds[1].1.y - 2.0 * m.relief.height * m.relief.draft.to_radians().tan();
+    known(Check::LineGap, Subject::LineGap, root / m.lettering.cap_height, 0.004, job, part)
+}
+
+/// The dot of an i, the dots of a colon, a whole letter: as large as their outlines.
+fn island(dice: &mut Dice) -> Known {
+    let text = dice.one(&["I", "Ii", "i", "H:", ".I", "L.I"]);
+    let (job, part) = on_plate(dice, text);
+    let set = lettering::set(text, &job.marks[0].lettering, &[]).unwrap();
+    let pieces = set.characters.iter().flat_map(|c| &c.region.islands);
+    let area = |i: &flat::Island| flat::signed_area(&i.outer) + i.counters.iter().map(|c| flat::signed_area(c)).sum::<f64>();
+    let least = pieces.map(area).fold(f64::MAX, f64::min);
+    known(Check::Island, Subject::Island, 2.0 * (least / std::f64::consts::PI).sqrt(), 0.008, job, part)
+}
+
+fn steel_between(dice: &mut Dice) -> Known {
+    let text = dice.one(&["II", "III", "HII"]);
+    let (mut job, part) = on_plate(dice, text);
+    let m = &mut job.marks[0];
+    m.relief.sense = Sense::Raised;
+    m.relief.draft = dice.between(0.0, 4.0);
+    m.lettering.spacing = dice.between(0.1, 0.5);
+    let set = lettering::set("II", &m.lettering, &[]).unwrap();
+    let bounds: Vec<(DVec2, DVec2)> = set.characters.iter().map(|c| c.region.bounds().unwrap()).collect();
+    let leans = 2.0 * m.relief.height * m.relief.draft.to_radians().tan();
+    known(Check::Steel, Subject::SteelBetween, bounds[1].0.x - bounds[0].1.x - leans, 0.006, job, part)
+}
+
+fn steel_of_letters(dice: &mut Dice) -> Known {
+    let text = dice.one(&["I", "II", "III"]);
+    let (mut job, part) = on_plate(dice, text);
+    job.marks[0].relief.sense = Sense::Sunken;
+    let (low, high) = bar(&job);
+    known(Check::Steel, Subject::SteelOfLetters, high - low, 0.006, job, part)
 }
 
 /// Makes so many jobs of each kind and judges each twice; what was told wrongly.

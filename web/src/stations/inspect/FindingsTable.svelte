@@ -1,11 +1,11 @@
-<!-- The table of findings: marks down, checks across, in every cell the measured figure and its state. -->
+<!-- The table of findings: checks down, marks across, in every cell the measured figure and its state. -->
 <script lang="ts">
   import type { Finding, OutcomeView } from "../../api/client";
   import StateShape from "../../pieces/StateShape.svelte";
   import Plate from "../../rack/Plate.svelte";
   import { go } from "../../router";
   import type { Session } from "../../session.svelte";
-  import { checkNames, figure, stateWeight, stateWord } from "../../words";
+  import { checkNames, figure, stateWord } from "../../words";
   import { limitWords } from "./limit";
 
   let {
@@ -24,14 +24,24 @@
 
   function cell(finding: Finding): string {
     if (finding.measured != null) return figure(finding.measured, finding.unit);
-    if (finding.state === "fails" || finding.state === "marginal") return "";
-    return finding.state === "not_checked" ? "?" : "–";
+    return finding.state === "passes" ? "–" : stateWord[finding.state];
   }
 
-  const heads = $derived(
-    checks.map((check) => {
-      const finding = rows.flatMap((m) => m.findings).find((f) => f.check === check && f.limit);
-      return { check, limit: finding ? limitWords(finding) : "" };
+  /** Checks that no mark has anything to ask of are left out. */
+  const asked = $derived(
+    checks.filter(
+      (check) =>
+        check === chosen?.check ||
+        rows.some((m) => m.findings.some((f) => f.check === check && f.state !== "does_not_apply")),
+    ),
+  );
+  const left = $derived(rows.some((m) => m.on) ? checks.filter((check) => !asked.includes(check)) : []);
+
+  const lines = $derived(
+    asked.map((check) => {
+      const findings = rows.map((m) => m.findings.find((f) => f.check === check));
+      const limited = findings.find((f) => f?.limit);
+      return { check, findings, limit: limited ? limitWords(limited) : "" };
     }),
   );
 
@@ -50,17 +60,8 @@
     <thead>
       <tr>
         <th></th>
-        {#each heads as head (head.check)}
-          <th scope="col" class:hit={chosen?.check === head.check}
-            >{checkNames[head.check].head}<small>{head.limit}</small></th
-          >
-        {/each}
-      </tr>
-    </thead>
-    <tbody>
-      {#each rows as row, r (row.id)}
-        <tr>
-          <th scope="row">
+        {#each rows as row (row.id)}
+          <th scope="col">
             <button
               class="plainly plate"
               class:here={row.id === chosen?.mark}
@@ -70,42 +71,51 @@
               <Plate plate={session.plates.find((p) => p.id === row.id)} text={row.text} faint={!row.on} />
             </button>
           </th>
-          {#if !row.on}
-            <td class="off" colspan={checks.length}>switched off: neither built nor checked</td>
-          {:else}
-            {#each row.findings as finding, c (finding.check)}
+        {/each}
+      </tr>
+    </thead>
+    <tbody>
+      {#each lines as line, r (line.check)}
+        <tr>
+          <th scope="row" class:hit={chosen?.check === line.check}
+            >{checkNames[line.check].head} <small>{line.limit}</small></th
+          >
+          {#each line.findings as finding, c (rows[c].id)}
+            {#if finding}
               <td>
                 <button
                   class="plainly cell {finding.state}"
                   class:here={finding === chosen}
-                  title={finding.state === "does_not_apply" ? "does not apply" : undefined}
+                  title={stateWord[finding.state]}
                   data-cell="{r} {c}"
                   data-finding="{finding.mark} {finding.check}"
-                  aria-label="{row.text}, {checkNames[finding.check].whole}: {cell(finding)} {finding.unit}, {stateWord[
-                    finding.state
-                  ]}"
+                  aria-label="{rows[c].text}, {checkNames[finding.check].whole}: {cell(
+                    finding,
+                  )} {finding.unit}, {stateWord[finding.state]}"
                   onclick={() => onpress(finding)}
                   onkeydown={(e) => keys(e, r, c)}
                 >
-                  {#if stateWeight[finding.state] > stateWeight.passes}
-                    <i><StateShape state={finding.state} size={8} /></i>
-                  {/if}
                   {#if finding.state === "does_not_apply"}
                     <StateShape state={finding.state} size={10} />
                   {:else}
-                    <span>{cell(finding)}</span>
                     {#if finding.state !== "passes" || finding.measured == null}
-                      <small>{stateWord[finding.state]}</small>
+                      <StateShape state={finding.state} size={10} />
                     {/if}
+                    {#if finding.state !== "passes" || finding.measured != null}<span>{cell(finding)}</span>{/if}
                   {/if}
                 </button>
               </td>
-            {/each}
-          {/if}
+            {:else if r === 0}
+              <td class="off" rowspan={lines.length}>switched off: neither built nor checked</td>
+            {/if}
+          {/each}
         </tr>
       {/each}
     </tbody>
   </table>
+  {#if left.length}
+    <p class="soft">Nothing to check here: {left.map((check) => checkNames[check].whole).join(", ")}.</p>
+  {/if}
 </div>
 
 <style>
@@ -114,47 +124,57 @@
     overflow: auto;
     padding-right: 8px;
   }
+  p {
+    margin: 8px 0;
+    font-size: 12.5px;
+  }
   .old {
     opacity: 0.55;
   }
   table {
-    width: 100%;
-    border-collapse: collapse;
-    table-layout: fixed;
+    border-collapse: separate;
+    border-spacing: 0;
   }
   thead th {
     position: sticky;
     top: 0;
-    z-index: 1;
-    padding: 4px 2px 6px;
+    z-index: 2;
+    padding: 2px 3px 6px;
     background: var(--enamel);
-    font-size: 10.5px;
-    font-weight: 400;
-    line-height: 1.2;
-    text-align: right;
-    vertical-align: bottom;
+  }
+  thead th:first-child,
+  tbody th {
+    position: sticky;
+    left: 0;
   }
   thead th:first-child {
-    width: 118px;
+    z-index: 3;
   }
-  thead .hit {
+  tbody th {
+    z-index: 1;
+    min-width: 208px;
+    padding: 0 10px 0 0;
+    border-top: 1px solid var(--line);
+    background: var(--enamel);
+    font-size: 13px;
+    font-weight: 400;
+    text-align: left;
+    white-space: nowrap;
+  }
+  tbody .hit {
     font-weight: 700;
   }
   th small {
-    display: block;
-    font-size: 10.5px;
-  }
-  tbody tr {
-    border-top: 1px solid var(--line);
-  }
-  tbody th {
-    padding: 6px 6px 6px 0;
-    text-align: left;
+    float: right;
+    padding-left: 10px;
+    font-size: 11.5px;
+    line-height: 1.7;
+    color: var(--ink-soft);
   }
   .plate {
     display: block;
-    width: 110px;
-    height: 42px;
+    width: 92px;
+    height: 40px;
     padding: 0;
     border: 1px solid var(--rim);
     border-radius: 7px;
@@ -164,35 +184,31 @@
     box-shadow: 0 0 0 2px var(--rim);
   }
   td {
-    padding: 0;
-    text-align: right;
+    padding: 0 2px;
+    border-top: 1px solid var(--line);
   }
   .off {
-    padding-left: 10px;
-    text-align: left;
+    width: 92px;
+    padding: 8px 6px;
+    font-size: 12.5px;
+    text-align: center;
+    vertical-align: top;
     color: var(--ink-soft);
   }
   .cell {
-    position: relative;
-    width: 100%;
-    height: 42px;
-    padding: 2px 3px 2px 0;
+    display: flex;
+    gap: 5px;
+    align-items: center;
+    justify-content: flex-end;
+    width: 96px;
+    height: 23px;
+    padding: 0 22px 0 4px;
     border: 1.5px solid transparent;
-    border-radius: 6px;
-    text-align: right;
-    line-height: 1.15;
-    color: var(--ink-soft);
-  }
-  .cell i {
-    position: absolute;
-    top: 1px;
-    left: 2px;
-  }
-  .cell small {
-    display: block;
-    font-size: 10.5px;
+    border-radius: 5px;
+    font-variant-numeric: tabular-nums;
     line-height: 1;
-    color: inherit;
+    color: var(--ink-soft);
+    white-space: nowrap;
   }
   .cell:hover {
     background: var(--plate);
@@ -210,6 +226,10 @@
     color: var(--marginal);
     border-color: var(--marginal);
     background: var(--marginal-ground);
+  }
+  .cell.not_checked {
+    padding-right: 6px;
+    font-size: 12px;
   }
   .cell.fails.here,
   .cell.marginal.here {

@@ -1,4 +1,4 @@
-<!-- Inspect: marks down, checks across; the pressed finding on the solid, in a sentence, letter by letter. -->
+<!-- Inspect: checks down, marks across; the pressed finding on the solid, in a sentence, letter by letter. -->
 <script lang="ts">
   import { searchParams } from "sv-router";
   import { api, type Finding, type PlacementView, type Witness } from "../../api/client";
@@ -126,12 +126,11 @@
         {#if session.view}
           <p class="soft">
             Limits: {outcome?.limits ?? "…"}, read from
-            {session.view.job.reading_distance.toFixed(0)} mm; last changed {moment(session.view.at)} by {session.view
-              .by}.
+            {session.view.job.reading_distance.toFixed(0)} mm; changed {moment(session.view.at)} by {session.view.by}.
           </p>
         {/if}
       </div>
-      <div>
+      <div class="which">
         <Shown {session} />
         {#if varies}
           <button class="word" onclick={() => (all ? searchParams.delete("rows") : searchParams.set("rows", "all"))}
@@ -182,7 +181,7 @@
         {#if chosen.limit}
           <p class="soft">
             Limit {limitWords(chosen)}, marginal within {withUnit(chosen.limit.margin, chosen.unit)} of it; source: {chosen
-              .limit.source}.
+              .limit.source} ({chosen.limit.sheet}).
           </p>
         {/if}
         {#if chosen.error > 0}<p class="soft">
@@ -213,6 +212,14 @@
     display: flex;
     justify-content: space-between;
     padding: 0 16px 6px 4px;
+  }
+  .which {
+    display: flex;
+    flex: none;
+    gap: 12px;
+    align-items: baseline;
+    padding: 0 12px;
+    white-space: nowrap;
   }
   .head p {
     margin: 0;

@@ -1,0 +1,64 @@
+//! A sheet of limits: the thresholds of one process.
+
+use super::{Limit, OwnLimit, Subject};
+use crate::process::Process;
+use serde::Serialize;
+use std::borrow::Cow;
+
+#[derive(Clone, Debug, PartialEq, Serialize)]
+pub struct LimitSet {
+    pub id: &'static str,
+    pub name: &'static str,
+    /// It grows with every change of a value.
+    pub version: u32,
+    pub limits: Vec<Limit>,
+}
+
+impl LimitSet {
+    /// Its name and version, as a finding names it.
+    #[must_use]
+    pub fn sheet(&self) -> String {
+        format!("{}, version {}", self.name, self.version)
+    }
+
+    /// The limit on `subject`; every shipped set has one for each.
+    #[must_use]
+    pub fn limit(&self, subject: Subject) -> Limit {
+        self.limits
+            .iter()
+            .find(|l| l.subject == subject)
+            .expect("a test holds that every shipped set covers every subject")
+            .clone()
+    }
+
+    /// The set with what a texture adds to the draft, and with the limits that a job sets otherwise.
+    /// A draft of the job's own is taken as it is: whoever sets it knows the texture.
+    #[must_use]
+    pub fn adapted(&self, process: &Process, own: &[OwnLimit]) -> Self {
+        let mut limits = self.limits.clone();
+        for limit in &mut limits {
+            let texture = process.texture_draft();
+            if limit.subject == Subject::Draft && texture > 0.0 {
+                limit.source =
+                    format!("{}; {texture:.2}° of it for the texture, 1° for each 0.025 mm, from memory", limit.source)
+                        .into();
+                limit.value += texture;
+            }
+            let over = SEEN_OVER_TEXTURE * process.texture;
+            if limit.subject == Subject::ReliefHeight && over > limit.value {
+                limit.source = format!("{SEEN_OVER_TEXTURE:.0} times the texture’s depth, common practice").into();
+                limit.value = over;
+            }
+            if let Some(own) = own.iter().find(|o| o.subject == limit.subject) {
+                limit.value = own.value;
+                limit.sheet = "this job".into();
+                limit.source =
+                    if own.source.is_empty() { "set for this job".into() } else { Cow::Owned(own.source.clone()) };
+            }
+        }
+        Self { limits, ..*self }
+    }
+}
+
+/// Relief less than so many times as deep as the texture is lost in it.
+const SEEN_OVER_TEXTURE: f64 = 4.0;

@@ -1,0 +1,110 @@
+//! The sheets that ship: a file each, with what differs from what all processes ask alike.
+
+mod common;
+mod die_casting;
+mod elastomer;
+mod gravity_casting;
+mod investment_casting;
+mod sand_casting;
+mod thermoplastic;
+mod thermoset;
+
+use super::{Limit, LimitSet, Side, Subject};
+use std::sync::LazyLock;
+
+/// A sheet as its file states it.
+pub struct Sheet {
+    id: &'static str,
+    name: &'static str,
+    version: u32,
+    rows: &'static [Row],
+}
+
+/// Subject, side, value, margin, source.
+pub type Row = (Subject, Side, f64, f64, &'static str);
+
+const COMMON: &str = "common practice";
+const MEMORY: &str = "from memory";
+
+const fn least(subject: Subject, value: f64, margin: f64, source: &'static str) -> Row {
+    (subject, Side::AtLeast, value, margin, source)
+}
+const fn most(subject: Subject, value: f64, margin: f64, source: &'static str) -> Row {
+    (subject, Side::AtMost, value, margin, source)
+}
+
+const SHEETS: [Sheet; 7] = [thermoplastic::SHEET, die_casting::SHEET, thermoset::SHEET, elastomer::SHEET, gravity_casting::SHEET, investment_casting::SHEET, sand_casting::SHEET];
+
+static SETS: LazyLock<Vec<LimitSet>> = LazyLock::new(|| SHEETS.iter().map(of).collect());
+
+/// A sheet with what it asks like all others, in the order of the subjects.
+fn of(sheet: &Sheet) -> LimitSet {
+    let named = LimitSet { id: sheet.id, name: sheet.name, version: sheet.version, limits: Vec::new() };
+    let own = |subject: Subject| sheet.rows.iter().any(|row| row.0 == subject);
+    let rows = sheet.rows.iter().chain(common::ROWS.iter().filter(|row| !own(row.0)));
+    let mut limits: Vec<Limit> = rows
+        .map(|&(subject, side, value, margin, source)| Limit {
+            subject,
+            value,
+            side,
+            margin,
+            source: source.into(),
+            sheet: named.sheet().into(),
+        })
+        .collect();
+    limits.sort_by_key(|l| l.subject);
+    LimitSet { limits, ..named }
+}
+
+/// The shipped sheets.
+#[must_use]
+pub fn sets() -> &'static [LimitSet] {
+    &SETS
+}
+
+/// The shipped sheet called `id`.
+#[must_use]
+pub fn set(id: &str) -> Option<&'static LimitSet> {
+    SETS.iter().find(|s| s.id == id)
+}
+
+pub(crate) fn ids() -> Vec<&'static str> {
+    SETS.iter().map(|s| s.id).collect()
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::{limits::OwnLimit, process::Process};
+
+    #[test]
+    fn every_set_has_every_limit_once_with_its_source() {
+        for set in sets() {
+            let mut subjects: Vec<Subject> = set.limits.iter().map(|l| l.subject).collect();
+            subjects.sort();
+            subjects.dedup();
+            assert_eq!(subjects.len(), 25, "{}", set.name);
+            assert_eq!(set.limits.len(), 25, "{}", set.name);
+            assert!(set.limits.iter().all(|l| l.source.contains(COMMON) || l.source.contains(MEMORY)));
+        }
+    }
+
+    #[test]
+    fn texture_adds_its_draft_and_a_limit_of_the_jobs_own_outdoes_the_set() {
+        let set = set("thermoplastic").unwrap();
+        // 0.05 mm deep: 2° on top of 1.5°, 1° for each 0.025 mm (from memory)
+        let process = Process { texture: 0.05, ..Process::default() };
+        let draft = set.adapted(&process, &[]).limit(Subject::Draft);
+        assert!((draft.value - 3.5).abs() < 1e-12 && draft.source.contains("2.00°"), "{draft:?}");
+        let height = set.adapted(&process, &[]).limit(Subject::ReliefHeight);
+        assert!((height.value - 0.2).abs() < 1e-12 && !height.source.contains("texture"), "{height:?}");
+        let coarse = Process { texture: 0.08, ..Process::default() };
+        let height = set.adapted(&coarse, &[]).limit(Subject::ReliefHeight);
+        assert!((height.value - 0.32).abs() < 1e-12 && height.source.contains("texture"), "{height:?}");
+        let own = OwnLimit { subject: Subject::Draft, value: 3.0, source: "drawing note 7".into() };
+        let draft = set.adapted(&process, &[own]).limit(Subject::Draft);
+        assert_eq!((draft.value, &*draft.source, draft.margin), (3.0, "drawing note 7", 0.25));
+        assert_eq!((&*draft.sheet, &*height.sheet), ("this job", "thermoplastic moulding, version 1"));
+        assert_eq!(set.adapted(&Process::default(), &[]), *set);
+    }
+}
