@@ -171,12 +171,16 @@ async fn from_dropping_a_file_to_opening_the_downloaded_solid() -> Result<()> {
         .await?;
     browser.press("button[data-finding='mark-1 parting']").await?;
     browser.says("from the parting line").await?;
+    // what a mark of one word has nothing of stands below the table, not in it
+    browser.says("Nothing to check here: gap between words, gap between lines").await?;
     browser.until("the finding has its address", "return location.search.includes('check=parting')").await?;
 
     // hand off: preview, download, open
     browser.press("nav a[href$='/handoff']").await?;
     browser.says("marked-solid.3mf").await?;
     browser.until("the page is shown before it is made", "return document.querySelector('iframe')?.contentDocument?.body?.innerText.includes('Measured on the finished solid')").await?;
+    browser.says("The finished solid is closed, 1 body").await?;
+    browser.says("Read back: 1 body, closed").await?;
     browser.press("a[href$='/marked-solid.3mf']").await?;
     let solid = Part::read("marked-solid.3mf", &browser.downloaded("marked-solid.3mf").await?, None)?;
     assert!(solid.soundness.is_closed());
@@ -186,6 +190,9 @@ async fn from_dropping_a_file_to_opening_the_downloaded_solid() -> Result<()> {
     browser.press("a[href$='/findings.json']").await?;
     let findings: Value = serde_json::from_slice(&browser.downloaded("findings.json").await?)?;
     assert_eq!(findings["state"], "passes");
+    let told = findings["files"].as_array().unwrap().iter().find(|f| f["file"] == "marked-solid.3mf").unwrap();
+    let volume = told["volume"].as_f64().unwrap();
+    assert!((volume / solid.mesh.volume() - 1.0).abs() < 1e-9, "{volume}");
     browser.press("a[href$='/all.zip']").await?;
     browser.downloaded("all.zip").await?;
     browser.says("handed off").await?;

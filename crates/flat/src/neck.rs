@@ -7,7 +7,7 @@
 use crate::{
     contour::{contains, encloses, signed_area},
     disc::Disc,
-    outline::Outline,
+    outline::{Edge, Outline},
     segment::foot,
 };
 use glam::DVec2;
@@ -30,16 +30,16 @@ pub fn narrowest_of(contours: &[Vec<DVec2>], wanted: impl Fn(&Disc) -> bool) -> 
     let leaves = |[into, on]: [DVec2; 2], way: DVec2| {
         (into.perp_dot(way) > 0.0 || on.perp_dot(way) > 0.0) && way.dot(on) <= lean && way.dot(into) >= -lean
     };
+    // a bound from some of the edges first: what is looked for beside all of them lies no farther away than that
+    const SOME: usize = 8;
     // contours the other way round have all the plane but what they enclose on their left
     let bounded = contours.iter().map(|c| signed_area(c)).sum::<f64>() > 0.0;
-    let mut best: Option<Disc> = None;
-    for edge in outline.tree.iter() {
+    let narrowest_at = |edge: &Edge, pieces: usize, bound: f64, best: &mut Option<Disc>| {
         let [a, b] = edge.ends;
-        let pieces = (a.distance(b) / (SHARE * outline.size)).ceil().max(2.0) as usize;
         for k in 0..pieces {
             let p = a.lerp(b, k as f64 / pieces as f64);
             let through = edge.through(p);
-            let most = best.map_or(outline.size, |d| d.diameter);
+            let most = best.map_or(bound, |d| d.diameter);
             for other in outline.tree.locate_within_distance(p.to_array(), most * most) {
                 let q = foot(p, other.ends);
                 let across = p.distance(q);
@@ -55,10 +55,21 @@ pub fn narrowest_of(contours: &[Vec<DVec2>], wanted: impl Fn(&Disc) -> bool) -> 
                 let middle = disc.middle();
                 let free = outline.distance(middle) >= across / 2.0 * (1.0 - RIM);
                 if free && encloses(contours, middle) == bounded && wanted(&disc) {
-                    best = Some(disc);
+                    *best = Some(disc);
                 }
             }
         }
+    };
+    let mut some: Option<Disc> = None;
+    for edge in outline.tree.iter().step_by(SOME) {
+        narrowest_at(edge, 2, some.map_or(outline.size, |d| d.diameter), &mut some);
+    }
+    let bound = some.map_or(outline.size, |d| d.diameter + 1e-6);
+    let mut best: Option<Disc> = None;
+    for edge in outline.tree.iter() {
+        let [a, b] = edge.ends;
+        let pieces = (a.distance(b) / (SHARE * outline.size)).ceil().max(2.0) as usize;
+        narrowest_at(edge, pieces, bound, &mut best);
     }
     best
 }

@@ -13,6 +13,7 @@ use rayon::prelude::*;
 use relief::{BuiltMark, Role, Seat, Tag, body, body::PAD};
 use solid::segment::Segment;
 use solid::{Mesh, contour};
+use std::collections::HashMap;
 use trade::Relief;
 
 /// One mark in its scene, measured.
@@ -26,7 +27,13 @@ pub struct Site<'a> {
     pub pad: Option<CharacterSite>,
     /// The pull of the steel that forms the mark.
     pub pull: Option<DVec3>,
+    /// From each character to the nearest other.
+    gaps: Vec<Option<Gap>>,
 }
+
+/// Least distance between two characters at the root, mm, and between which points.
+pub type Gap = (f64, DVec3, DVec3);
+
 
 pub struct CharacterSite {
     pub character: u32,
@@ -112,7 +119,9 @@ impl<'a> Site<'a> {
             .map(|c| character(scene, mark, c, built))
             .collect();
         let pad = built.pad.is_some().then(|| character(scene, mark, PAD, built));
-        Self { scene, mark, built, characters, pad, pull: built.pull }
+        let mut site = Self { scene, mark, built, characters, pad, pull: built.pull, gaps: Vec::new() };
+        site.gaps = site.characters.par_iter().map(|c| site.nearest_other(c, |_| true)).collect();
+        site
     }
 
     #[must_use]
@@ -162,18 +171,24 @@ impl<'a> Site<'a> {
         out
     }
 
-    /// Least distance at the root from a character to others that are wanted, mm, and between which points.
+    /// The gap from a character to the nearest other.
+    #[must_use]
+    pub fn gap(&self, c: &CharacterSite) -> Option<Gap> {
+        *self.gaps.get(c.character as usize)?
+    }
+
+    /// The gap from a character to the nearest of those that are wanted.
     pub fn nearest_other(
         &self,
         c: &CharacterSite,
         wanted: impl Fn(&CharacterSite) -> bool,
-    ) -> Option<(f64, DVec3, DVec3)> {
+    ) -> Option<Gap> {
         let (low, high) = c.root_box;
         let apart = |o: &CharacterSite| (o.root_box.0 - high).max(low - o.root_box.1).max(DVec3::ZERO).length();
         let others = self.characters.iter().filter(|o| o.character != c.character && !o.root.is_empty() && wanted(o));
         let mut others: Vec<(f64, &CharacterSite)> = others.map(|o| (apart(o), o)).collect();
         others.sort_by(|a, b| a.0.total_cmp(&b.0));
-        let mut best: Option<(f64, DVec3, DVec3)> = None;
+        let mut best: Option<Gap> = None;
         for (apart, other) in others {
             // boxes farther apart than this hold nothing that is nearer
             if best.is_some_and(|(d, ..)| apart > d) {
@@ -267,7 +282,11 @@ fn metric(seat: &Seat, middle: DVec2, level: f64) -> DMat2 {
 fn footprint(mesh: &Mesh, site: &CharacterSite, seat: &Seat) -> Footprint {
     let facets: Vec<u32> = site.facets().collect();
     let (own, _) = mesh.piece(&facets);
-    let feet: Vec<DVec3> = own.vertices.iter().map(|&p| p - seat.normal(p) * seat.height(p)).collect();
+    let foot = |&p: &DVec3| {
+        let (out, height) = seat.above(p);
+        p - out * height
+    };
+    let feet: Vec<DVec3> = own.vertices.iter().map(foot).collect();
     Footprint::new(own.triangles.iter().map(|t| t.map(|v| feet[v as usize])).collect())
 }
 
@@ -307,12 +326,19 @@ fn segments(mesh: &Mesh, rings: &[Vec<u32>]) -> Vec<Segment> {
 fn heights(mesh: &Mesh, top: &[u32], seat: &Seat) -> Option<Heights> {
     let mut found: Option<Heights> = None;
     let (mut sum, mut area) = (0.0, 0.0);
+    // facets share corners and edges: each place is asked of once
+    let mut known: HashMap<[u32; 2], f64> = HashMap::new();
     for &t in top {
-        let [a, b, c] = mesh.corners(t as usize);
+        let [i, j, k] = mesh.triangles[t as usize];
         let own = mesh.area(t as usize);
+        let mut at = |i: u32, j: u32| {
+            let p = (mesh.vertices[i as usize] + mesh.vertices[j as usize]) / 2.0;
+            (p, *known.entry([i.min(j), i.max(j)]).or_insert_with(|| seat.height(p).abs()))
+        };
+        let middle = mesh.centroid(t as usize);
+        let mean = seat.height(middle).abs();
         // corners, middles of edges, middle of the facet
-        for p in [a, b, c, (a + b) / 2.0, (b + c) / 2.0, (c + a) / 2.0, (a + b + c) / 3.0] {
-            let h = seat.height(p).abs();
+        for (p, h) in [at(i, i), at(j, j), at(k, k), at(i, j), at(j, k), at(k, i), (middle, mean)] {
             let so_far = found.get_or_insert(Heights { least: (h, p), mean: 0.0, greatest: (h, p) });
             if h < so_far.least.0 {
                 so_far.least = (h, p);
@@ -321,7 +347,7 @@ fn heights(mesh: &Mesh, top: &[u32], seat: &Seat) -> Option<Heights> {
                 so_far.greatest = (h, p);
             }
         }
-        sum += own * seat.height((a + b + c) / 3.0).abs();
+        sum += own * mean;
         area += own;
     }
     found.map(|f| Heights { mean: sum / f64::max(area, f64::MIN_POSITIVE), ..f })

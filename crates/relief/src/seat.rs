@@ -226,6 +226,16 @@ impl Seat {
         self.surface.normal(p).unwrap_or_else(|| self.chart.normal(self.chart.strip(p).0))
     }
 
+    /// [`Seat::normal`] and [`Seat::height`] of a point at once.
+    #[must_use]
+    pub fn above(&self, p: DVec3) -> (DVec3, f64) {
+        if let Some((normal, above)) = self.surface.normal(p).zip(self.surface.height(p)) {
+            return (normal, above - self.level);
+        }
+        let (at, height) = self.chart.strip(p);
+        (self.chart.normal(at), height)
+    }
+
     /// The place of the strip under a point of space, on the turn of it that the face lies on.
     #[must_use]
     pub fn strip(&self, p: DVec3) -> DVec2 {

@@ -22,7 +22,7 @@ pub fn check(site: &Site<'_>) -> Finding {
         return Finding::not_checked(site.id(), Check::Gap, "No stroke could be measured to compare the gaps with.");
     };
     let measured = site.each(|c| {
-        let near = site.nearest_other(c, |_| true);
+        let near = site.gap(c);
         let error = stroke::ERROR_MM / stroke;
         Figure::found(near.map(|(d, from, to)| (d / stroke, error, Witness::Pair { from, to })))
     });

@@ -43,7 +43,8 @@ fn thinnest(site: &Site<'_>, c: &CharacterSite) -> Option<(f64, f64, Witness)> {
     if c.is_sunken() {
         return stroke::narrowest(c);
     }
-    let beside = site.nearest_other(c, |o| !o.is_sunken());
+    let mixed = site.characters.iter().any(CharacterSite::is_sunken);
+    let beside = if mixed { site.nearest_other(c, |o| !o.is_sunken()) } else { site.gap(c) };
     let beside = beside.map(|(d, from, to)| (d, stroke::ERROR_MM, Witness::Pair { from, to }));
     [counter::narrowest(c), beside].into_iter().flatten().min_by(|a, b| a.0.total_cmp(&b.0))
 }

@@ -11,6 +11,7 @@ use crate::{
 use glam::DVec3;
 use relief::{Role, Tag};
 use solid::{Mesh, queries::Queries};
+use std::sync::OnceLock;
 use trade::limits::{State, Subject};
 
 /// Facets of a round seat and of the surface behind it may each lie off by this, mm.
@@ -31,6 +32,8 @@ pub const NEEDS: &[Need] = &[Need::Floor, Need::Relief, Need::Walls];
 
 pub fn check(site: &Site<'_>) -> Finding {
     let beside = Beside::new(site);
+    // side by side, before they are asked for one by one
+    site.each_body(|c| c.is_sunken().then(|| beside.thinnest(c)));
     if let Some(finding) = broken_through(site, &beside) {
         return finding;
     }
@@ -137,8 +140,8 @@ fn thinnest(site: &Site<'_>, c: &CharacterSite) -> Option<Wall> {
 fn wall(site: &Site<'_>, c: &CharacterSite, from: DVec3) -> Option<Wall> {
     // from the part's surface: what stands on a pad is added to it
     let seat = &site.built.ground;
-    let inward = -seat.normal(from);
-    let height = seat.height(from);
+    let (out, height) = seat.above(from);
+    let inward = -out;
     // raised: from the seat below, because a wall that leans may end a ray from the top
     let sunken = c.is_sunken();
     // raised in a recessed pad deeper than it is high it adds nothing
@@ -169,6 +172,8 @@ struct Beside<'a> {
     /// So many facets are the solid's own; the others are of the part outside the block that it was cut out with.
     own: u32,
     reach: f64,
+    /// What was found of each character, and of the pad behind them.
+    found: Vec<OnceLock<Option<Thin>>>,
 }
 
 impl<'a> Beside<'a> {
@@ -208,11 +213,17 @@ impl<'a> Beside<'a> {
         let own = facets.len() as u32;
         let normals = (0..faces.triangles.len()).map(|t| faces.normal(t)).collect();
         let faces = (!faces.triangles.is_empty()).then(|| Queries::new(faces));
-        Self { site, faces, normals, own, reach }
+        let found = site.bodies().map(|_| OnceLock::new()).collect();
+        Self { site, faces, normals, own, reach, found }
     }
 
     /// The thinnest wall between all of a sunken character and these faces, no thicker than the reach.
     fn thinnest(&self, c: &CharacterSite) -> Option<Thin> {
+        let at = (c.character as usize).min(self.site.characters.len());
+        *self.found[at].get_or_init(|| self.searched(c))
+    }
+
+    fn searched(&self, c: &CharacterSite) -> Option<Thin> {
         let (low, high) = c.footprint.bounds()?;
         let round = (high - low).length() / 2.0 + c.relief.height + self.reach;
         self.faces.as_ref()?.nearest((low + high) / 2.0, round)?;
