@@ -49,6 +49,7 @@ export const checkNames: Record<Schemas["Check"], { head: string; whole: string 
   word_gap: { head: "word gap", whole: "gap between words" },
   line_gap: { head: "line gap", whole: "gap between lines" },
   stroke_to_height: { head: "stroke to relief", whole: "stroke to relief height" },
+  stroke_to_cap: { head: "stroke to cap", whole: "stroke to cap height" },
   island: { head: "small pieces", whole: "smallest piece of a letter" },
   steel: { head: "steel", whole: "least steel at letters and counters" },
   parting: { head: "parting", whole: "clearance to the parting line" },

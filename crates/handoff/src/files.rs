@@ -68,12 +68,7 @@ impl Writer<'_> {
 ///
 /// # Errors
 /// As [`files`].
-pub fn chosen(
-    job: &Job,
-    bench: &Bench,
-    made: &str,
-    wanted: &dyn Fn(&str) -> bool,
-) -> Result<Handed, HandoffError> {
+pub fn chosen(job: &Job, bench: &Bench, made: &str, wanted: &dyn Fn(&str) -> bool) -> Result<Handed, HandoffError> {
     let outcome = bench.outcome(job, Scope::Whole);
     let bare;
     let solid = match outcome.whole() {
@@ -199,16 +194,14 @@ pub fn chosen(
     let Writer { mut files, checked, .. } = to_be;
     let findings = findings(job, &outcome, &checked);
     let json = || serde_json::to_vec_pretty(&findings).expect("findings hold finite numbers and string keys");
-    let written: [(&str, &dyn Fn() -> Option<Vec<u8>>); 3] = [
-        ("findings.json", &|| Some(json())),
-        ("findings.html", &|| Some(page::page(&findings, made, measured_on).into_bytes())),
-        ("tool-plate.svg", &|| tool_plate::svg(job, &bench.part().mesh)),
+    let mut written = vec![
+        Named { name: "findings.json".into(), bytes: json() },
+        Named { name: "findings.html".into(), bytes: page::page(&findings, made, measured_on).into_bytes() },
     ];
-    let written = written.into_iter().filter(|(name, _)| wanted(name));
-    let written: Vec<Named> =
-        written.filter_map(|(name, make)| Some(Named { name: name.into(), bytes: make()? })).collect();
+    let plate = tool_plate::svg(job, &bench.part().mesh);
+    written.extend(plate.map(|bytes| Named { name: "tool-plate.svg".into(), bytes }));
+    written.retain(|file| wanted(&file.name));
     files.splice(findings_at..findings_at, written);
-    drop(findings);
     Ok(Handed { files, outcome, checked })
 }
 

@@ -30,11 +30,7 @@ pub struct Finished {
 
 /// The finished solid held to the bare part and to the bodies of its marks.
 #[must_use]
-pub fn finished<'a>(
-    solid: &MarkedSolid,
-    bare: &Mesh,
-    built: impl Iterator<Item = &'a BuiltMark>,
-) -> Finished {
+pub fn finished<'a>(solid: &MarkedSolid, bare: &Mesh, built: impl Iterator<Item = &'a BuiltMark>) -> Finished {
     // corners that lie on one another are one for whoever reads the file
     let joined = |mesh: &Mesh| weld(mesh, faces::tolerance(mesh) / 10.0).0;
     let (mesh, before) = (joined(&solid.mesh), soundness::at_edges(bare));
@@ -152,7 +148,10 @@ mod tests {
         told(with(&block(DVec3::new(5.0, 5.0, 2.0), DVec3::new(6.0, 6.0, 5.0))), "lies in another but faces outward");
         told(with(&block(DVec3::new(5.0, 5.0, -1.0), DVec3::new(6.0, 6.0, 5.0))), "pass through one another");
         // one that touches it along an edge alone
-        told(with(&block(DVec3::new(30.0, 0.0, 3.0), DVec3::new(31.0, 20.0, 4.0))), "The first lies at 30.000, 10.000, 3.000");
+        told(
+            with(&block(DVec3::new(30.0, 0.0, 3.0), DVec3::new(31.0, 20.0, 4.0))),
+            "The first lies at 30.000, 10.000, 3.000",
+        );
         // larger by what no mark has added
         told(of(block(DVec3::ZERO, DVec3::new(30.0, 20.0, 3.1)), 0), "The volume changed by 60.000 mm³");
     }

@@ -33,7 +33,6 @@ const SINGLE: f64 = 0.6e-7;
 /// Decimals of a 3MF are those of a double.
 const ROUNDING: f64 = 1e-12;
 
-
 /// A file read again and compared with the meshes that it was made from.
 #[must_use]
 pub fn read_back(name: &str, bytes: &[u8], made: &[&Mesh]) -> FileRead {

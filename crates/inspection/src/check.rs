@@ -17,6 +17,7 @@ macro_rules! checks {
             WordGap word_gap,
             LineGap line_gap,
             StrokeToHeight stroke_to_height,
+            StrokeToCap stroke_to_cap,
             Island island,
             Steel steel,
             Parting parting,

@@ -34,7 +34,6 @@ pub struct Site<'a> {
 /// Least distance between two characters at the root, mm, and between which points.
 pub type Gap = (f64, DVec3, DVec3);
 
-
 pub struct CharacterSite {
     pub character: u32,
     pub text: String,
@@ -178,11 +177,7 @@ impl<'a> Site<'a> {
     }
 
     /// The gap from a character to the nearest of those that are wanted.
-    pub fn nearest_other(
-        &self,
-        c: &CharacterSite,
-        wanted: impl Fn(&CharacterSite) -> bool,
-    ) -> Option<Gap> {
+    pub fn nearest_other(&self, c: &CharacterSite, wanted: impl Fn(&CharacterSite) -> bool) -> Option<Gap> {
         let (low, high) = c.root_box;
         let apart = |o: &CharacterSite| (o.root_box.0 - high).max(low - o.root_box.1).max(DVec3::ZERO).length();
         let others = self.characters.iter().filter(|o| o.character != c.character && !o.root.is_empty() && wanted(o));

@@ -223,6 +223,7 @@ mod surface_only {
                 | Check::UniformDepth
                 | Check::ReliefHeight
                 | Check::StrokeToHeight
+                | Check::Steel
                 | Check::Wall => {
                     assert_eq!((state, measured), (State::DoesNotApply, None), "{check:?}");
                 }

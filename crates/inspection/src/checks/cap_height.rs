@@ -29,9 +29,7 @@ pub const NEEDS: &[Need] = &[Need::Lettering, Need::Capitals];
 pub fn check(site: &Site<'_>) -> Finding {
     let limit = site.scene.limits.limit(Subject::CapHeight);
     let angle_limit = site.scene.limits.limit(Subject::ReadingAngle);
-    let measured = site.each(|c| {
-        if is_capital(c) { Figure::found(high(site, c)) } else { Figure::DoesNotApply }
-    });
+    let measured = site.each(|c| if is_capital(c) { Figure::found(high(site, c)) } else { Figure::DoesNotApply });
     let mut finding = Finding::judged(site.id(), Check::CapHeight, "mm", &limit, measured);
     let distance = site.scene.reading_distance;
     for letter in &mut finding.letters {

@@ -22,8 +22,10 @@ pub fn check(site: &Site<'_>) -> Finding {
     let Some(least) = finding.measured else {
         return finding.says("No piece of a letter is left on the finished solid to measure.");
     };
-    let sentence =
-        format!("The smallest piece of a letter has the area of a disc of {least:.3} mm, at “{}”.", finding.worst_letter());
+    let sentence = format!(
+        "The smallest piece of a letter has the area of a disc of {least:.3} mm, at “{}”.",
+        finding.worst_letter()
+    );
     finding.says(sentence)
 }
 

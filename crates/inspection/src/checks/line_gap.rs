@@ -16,7 +16,8 @@ pub fn check(site: &Site<'_>) -> Finding {
     let limit = site.scene.limits.limit(Subject::LineGap);
     let line = |c: &CharacterSite| site.built.placed.characters.get(c.character as usize).map(|p| p.line);
     // the lowest capital, as cap height measures it; a text without any is held to what was set
-    let capitals = site.characters.iter().filter(|c| cap_height::is_capital(c)).filter_map(|c| cap_height::high(site, c));
+    let capitals =
+        site.characters.iter().filter(|c| cap_height::is_capital(c)).filter_map(|c| cap_height::high(site, c));
     let cap = capitals.map(|(high, ..)| high).reduce(f64::min).unwrap_or(site.built.mark.lettering.cap_height);
     let measured = site.each(|c| {
         let other = |o: &CharacterSite| line(o) != line(c);

@@ -16,6 +16,7 @@ mod release;
 mod relief_height;
 mod steel;
 mod stroke;
+mod stroke_to_cap;
 mod stroke_to_height;
 mod uniform_depth;
 mod wall;

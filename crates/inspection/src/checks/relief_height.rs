@@ -1,10 +1,10 @@
 //! Does the relief throw a shadow? Its mean height or depth on each character, against the least that is seen beside the
-//! finish.
+//! finish, and against the size of the letters.
 
 use crate::check::Check;
 use crate::needs::Need;
 use crate::{
-    finding::{Figure, Finding, Witness},
+    finding::{Figure, Finding, Letter, Witness},
     site::Site,
 };
 use trade::limits::{State, Subject};
@@ -22,13 +22,29 @@ pub fn check(site: &Site<'_>) -> Finding {
         None if c.relief.through => Figure::DoesNotApply,
         found => Figure::found(found.map(|h| (h.mean, error, Witness::Point { at: h.least.1 }))),
     });
-    let finding = Finding::judged(site.id(), Check::ReliefHeight, "mm", &limit, measured);
+    let mut finding = Finding::judged(site.id(), Check::ReliefHeight, "mm", &limit, measured);
+    // large letters throw the shadow of a low relief only along their edges
+    let share = site.scene.limits.limit(Subject::ReliefToCap);
+    let cap = site.built.mark.lettering.cap_height;
+    let text = site.built.mark.figure.is_none() && cap > 0.0;
+    let low = |l: &Letter| l.measured.map_or(State::DoesNotApply, |m| share.judge(m / cap, l.error / cap));
+    if text {
+        for letter in &mut finding.letters {
+            letter.state = letter.state.max(low(letter));
+            finding.state = finding.state.max(letter.state);
+        }
+    }
     let Some(least) = finding.measured else {
         return finding.says("The finished solid has no top or floor of this mark to measure.");
     };
     let letter = finding.worst_letter();
     let word = if site.is_sunken() { "deep" } else { "high" };
-    let sentence = if finding.state == State::Fails {
+    let sentence = if text && finding.letters.iter().any(|l| low(l) == State::Fails) {
+        format!(
+            "“{letter}” is {least:.3} mm {word}; capitals of {cap:.2} mm show with {:.2} mm or more.",
+            share.value * cap
+        )
+    } else if finding.state == State::Fails {
         format!("“{letter}” is {least:.3} mm {word}; less than {:.2} mm hardly shows.", limit.value)
     } else {
         format!("The lowest relief is {least:.3} mm {word}, at “{letter}”.")

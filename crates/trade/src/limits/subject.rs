@@ -30,6 +30,10 @@ pub enum Subject {
     LineGap,
     /// Least stroke over relief height.
     StrokeToHeight,
+    /// Least stroke over cap height: a face that is finer is not fit for the size.
+    StrokeToCap,
+    /// Least relief height over cap height.
+    ReliefToCap,
     /// Least piece of a character, mm: diameter of the disc with its area.
     Island,
     /// Least steel that stands between raised letters and in their counters, mm.

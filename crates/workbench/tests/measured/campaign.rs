@@ -51,6 +51,13 @@ const KINDS: &[(&str, Make)] = &[
     ("stroke on a cylinder", stroke),
     ("relief height", relief_height),
     ("draft on a cylinder", draft),
+    ("cap height on a sphere", cap_height_on_a_sphere),
+    ("stroke on a sphere", stroke_on_a_sphere),
+    ("small piece on round seats", island_on_round),
+    ("stroke to relief on round seats", stroke_to_relief_on_round),
+    ("relief height on every seat", relief_height_on_every_seat),
+    ("wall of a tube", wall_of_a_tube),
+    ("clearance to the end of a tube", clearance_on_a_tube),
     ("clearance to an edge", clearance),
     ("clearance to a mark", clearance_to_mark),
     ("parting line", parting),
@@ -60,6 +67,8 @@ const KINDS: &[(&str, Make)] = &[
     ("gap", gap),
     ("stroke to relief", stroke_to_relief),
     ("counter closed by draft", counter),
+    ("stroke to cap height", stroke_to_cap),
+    ("relief to cap height", relief_to_cap),
     ("word gap", word_gap),
     ("line gap", line_gap),
     ("small piece", island),
@@ -147,6 +156,117 @@ fn relief_height(dice: &mut Dice) -> Known {
     };
     let truth = job.marks[0].relief.height;
     known(Check::ReliefHeight, Subject::ReliefHeight, truth, 0.003, job, part)
+}
+
+/// Letters about the top of a dome, or of the hollow of a bowl, and how long what lies on their level is, as a share.
+fn on_sphere(dice: &mut Dice, text: &str) -> (Job, solid::Part, f64) {
+    let radius = dice.between(6.0, 20.0);
+    let hollow = dice.share() < 0.5;
+    let arc = |from: f64, to: f64| demo::shapes::arc(DVec2::ZERO, radius, from, to);
+    let profile: Vec<DVec2> = if hollow {
+        let low = -radius - 4.0;
+        let outside = [(0.0, low), (radius + 4.0, low), (radius + 4.0, 0.0), (radius, 0.0)];
+        let inside = arc(0.0, -90.0).into_iter().skip(1);
+        outside.iter().map(|&(x, y)| DVec2::new(x, y)).chain(inside).collect()
+    } else {
+        std::iter::once(DVec2::ZERO).chain(arc(0.0, 90.0)).collect()
+    };
+    let part = solid::Part::from_mesh(&demo::shapes::turned(&profile)).unwrap();
+    let face = part.faces.iter().position(|f| matches!(f.surface, solid::Surface::Sphere { .. })).unwrap() as u32;
+    let mut m = mark(text, face, dice.between(1.5, 2.5), dice.sense());
+    m.relief.height = dice.between(0.2, 0.5);
+    m.place.turn = dice.between(0.0, 360.0);
+    let outward = (m.relief.sense == Sense::Raised) != hollow;
+    let share = (radius + if outward { m.relief.height } else { -m.relief.height }) / radius;
+    (job(vec![m], vec![]), part, share)
+}
+
+/// One letter in the middle of its place: what is as long as it on the sphere is as long as it on the strip to 1 in 1,000.
+fn cap_height_on_a_sphere(dice: &mut Dice) -> Known {
+    let (job, part, share) = on_sphere(dice, "I");
+    let truth = job.marks[0].lettering.cap_height * share;
+    known(Check::CapHeight, Subject::CapHeight, truth, 0.012, job, part)
+}
+
+fn stroke_on_a_sphere(dice: &mut Dice) -> Known {
+    let (job, part, share) = on_sphere(dice, "I");
+    let (low, high) = bar(&job);
+    known(Check::Stroke, Subject::Stroke, (high - low) * share, 0.01, job, part)
+}
+
+/// What runs one way on a shaft, and both ways on a sphere, is longer or shorter on its level: so is the area.
+fn island_on_round(dice: &mut Dice) -> Known {
+    let (job, part, share) = if dice.share() < 0.5 {
+        on_round(dice, "I")
+    } else {
+        let (job, part, share) = on_sphere(dice, "I");
+        (job, part, share * share)
+    };
+    let (low, high) = bar(&job);
+    let area = (high - low) * job.marks[0].lettering.cap_height * share;
+    known(Check::Island, Subject::Island, 2.0 * (area / std::f64::consts::PI).sqrt(), 0.012, job, part)
+}
+
+fn stroke_to_relief_on_round(dice: &mut Dice) -> Known {
+    let (job, part, share) = if dice.share() < 0.5 {
+        let (job, part, share) = on_round(dice, "I");
+        let share = if along_axis(&job, &part) { share } else { 1.0 };
+        (job, part, share)
+    } else {
+        on_sphere(dice, "I")
+    };
+    let (low, high) = bar(&job);
+    let truth = (high - low) * share / job.marks[0].relief.height;
+    known(Check::StrokeToHeight, Subject::StrokeToHeight, truth, 0.05, job, part)
+}
+
+fn relief_height_on_every_seat(dice: &mut Dice) -> Known {
+    let of = |points: &[(f64, f64)]| points.iter().map(|&(x, y)| DVec2::new(x, y)).collect::<Vec<_>>();
+    type Wanted = fn(&solid::Surface) -> bool;
+    let mut ring = demo::shapes::arc(DVec2::new(20.0, 0.0), dice.between(5.0, 9.0), -180.0, 180.0);
+    ring.pop();
+    let cone = of(&[(0.0, 0.0), (dice.between(10.0, 16.0), 0.0), (7.0, 16.0), (0.0, 16.0)]);
+    let turned = |profile: &[DVec2]| demo::shapes::turned(profile);
+    let (mesh, wanted): (solid::Mesh, Wanted) = match dice.one(&[0, 1, 2]) {
+        0 => (turned(&ring), |s| matches!(s, solid::Surface::Torus { .. })),
+        1 => (turned(&cone), |s| matches!(s, solid::Surface::Cone { .. })),
+        _ => (demo::parts::shut_off_lever(), |s| matches!(s, solid::Surface::Freeform)),
+    };
+    let part = solid::Part::from_mesh(&mesh).unwrap();
+    let face = part.faces.iter().position(|f| wanted(&f.surface)).unwrap() as u32;
+    let mut m = mark(text(dice), face, dice.between(1.8, 2.5), dice.sense());
+    m.relief.height = dice.between(0.2, 0.5);
+    let truth = m.relief.height;
+    known(Check::ReliefHeight, Subject::ReliefHeight, truth, 0.012, job(vec![m], vec![]), part)
+}
+
+/// What is left between a floor and a bore is the difference of their radii.
+fn wall_of_a_tube(dice: &mut Dice) -> Known {
+    let (outer, left, deep) = (dice.between(8.0, 20.0), dice.between(0.9, 2.0), dice.between(0.25, 0.6));
+    let bore = rod([-1.0, 0.0, 0.0], [42.0, 0.0, 0.0], outer - deep - left);
+    let part = part(&rod([0.0; 3], [40.0, 0.0, 0.0], outer).with(&[], &[bore]).unwrap());
+    let inside = |f: &solid::part::Face| matches!(f.surface, solid::Surface::Cylinder { inside: false, .. });
+    let face = part.faces.iter().position(inside).unwrap() as u32;
+    let mut m = mark(text(dice), face, dice.between(1.8, 3.0), Sense::Sunken);
+    m.relief.height = deep;
+    m.place.turn = dice.between(0.0, 360.0);
+    let mut job = job(vec![m], vec![]);
+    job.own_limits.push(OwnLimit { subject: Subject::WallLeft, value: 0.0, source: String::new() });
+    known(Check::Wall, Subject::WallLeast, left, 0.012, job, part)
+}
+
+/// How near the walls come to either end, read off the solid.
+fn clearance_on_a_tube(dice: &mut Dice) -> Known {
+    let text = text(dice);
+    let (mut job, part, _) = on_round(dice, text);
+    job.marks[0].relief.draft = dice.between(0.0, 8.0);
+    let distance = dice.between(0.8, 4.0);
+    let tie = if dice.share() < 0.5 { Tie::FromStart { distance } } else { Tie::FromEnd { distance } };
+    job.marks[0].place.along = tie;
+    let all = corners(&outcome(&job, part.clone()), &[Role::Wall]);
+    let (low, high) = extent(&all, DVec3::X);
+    let truth = low.min(40.0 - high) / job.marks[0].lettering.cap_height;
+    known(Check::Clearance, Subject::Clearance, truth, 0.006, job, part)
 }
 
 /// Walls square to a shaft have their draft less the angle from the crown.
@@ -284,6 +404,21 @@ fn counter(dice: &mut Dice) -> Known {
     known(Check::Counter, Subject::Counter, truth, 0.008, job, part)
 }
 
+fn stroke_to_cap(dice: &mut Dice) -> Known {
+    let text = dice.one(&["I", "iI", "Ii", "I-I"]);
+    let (job, part) = on_plate(dice, text);
+    let (low, high) = bar(&job);
+    let truth = (high - low) / job.marks[0].lettering.cap_height;
+    known(Check::StrokeToCap, Subject::StrokeToCap, truth, 0.004, job, part)
+}
+
+fn relief_to_cap(dice: &mut Dice) -> Known {
+    let text = text(dice);
+    let (job, part) = on_plate(dice, text);
+    let truth = job.marks[0].relief.height / job.marks[0].lettering.cap_height;
+    known(Check::ReliefHeight, Subject::ReliefToCap, truth, 0.001, job, part)
+}
+
 fn word_gap(dice: &mut Dice) -> Known {
     let text = dice.one(&["I I", "II I", "I II", "II II"]);
     let (mut job, part) = on_plate(dice, text);
@@ -315,7 +450,8 @@ fn island(dice: &mut Dice) -> Known {
     let (job, part) = on_plate(dice, text);
     let set = lettering::set(text, &job.marks[0].lettering, &[]).unwrap();
     let pieces = set.characters.iter().flat_map(|c| &c.region.islands);
-    let area = |i: &flat::Island| flat::signed_area(&i.outer) + i.counters.iter().map(|c| flat::signed_area(c)).sum::<f64>();
+    let area =
+        |i: &flat::Island| flat::signed_area(&i.outer) + i.counters.iter().map(|c| flat::signed_area(c)).sum::<f64>();
     let least = pieces.map(area).fold(f64::MAX, f64::min);
     known(Check::Island, Subject::Island, 2.0 * (least / std::f64::consts::PI).sqrt(), 0.008, job, part)
 }

@@ -29,6 +29,8 @@
     line_gap: "cap heights",
     clearance: "× cap height",
     stroke_to_height: "",
+    stroke_to_cap: "",
+    relief_to_cap: "",
     wall_left: "%",
     wall_added: "%",
   };
@@ -45,6 +47,8 @@
     word_gap: "gap between words",
     line_gap: "gap between lines",
     stroke_to_height: "stroke over relief height",
+    stroke_to_cap: "stroke over cap height",
+    relief_to_cap: "relief height over cap height",
     island: "smallest piece of a letter, as a disc",
     steel_between: "steel between raised letters",
     steel_of_letters: "steel that makes sunken letters",
