@@ -193,9 +193,9 @@ pub fn chosen(job: &Job, bench: &Bench, made: &str, wanted: &dyn Fn(&str) -> boo
     }
     let Writer { mut files, checked, .. } = to_be;
     let findings = findings(job, &outcome, &checked);
-    let json = || serde_json::to_vec_pretty(&findings).expect("findings hold finite numbers and string keys");
+    let json = serde_json::to_vec_pretty(&findings).expect("findings hold finite numbers and string keys");
     let mut written = vec![
-        Named { name: "findings.json".into(), bytes: json() },
+        Named { name: "findings.json".into(), bytes: json },
         Named { name: "findings.html".into(), bytes: page::page(&findings, made, measured_on).into_bytes() },
     ];
     let plate = tool_plate::svg(job, &bench.part().mesh);

@@ -46,12 +46,12 @@ pub fn finished<'a>(solid: &MarkedSolid, bare: &Mesh, built: impl Iterator<Item 
     let changed = volume - volume_before;
     // sums of many facets, each to the last digit
     let rounding = 1e-9 * volume_before.abs();
-    let fault = if let Some(faults) = found.faults() {
+    let fault = if let Some(faults) = found.faults("The finished solid") {
         let at = found.bad_edges.first().map_or(String::new(), |[a, b]| {
             let p: DVec3 = (*a + *b) / 2.0;
             format!(" The first lies at {:.3}, {:.3}, {:.3}.", p.x, p.y, p.z)
         });
-        Some(format!("{}{at}", faults.replace("The part", "The finished solid")))
+        Some(format!("{faults}{at}"))
     } else if crossings > 0 {
         Some(format!("On the finished solid {crossings} pairs of facets pass through one another."))
     } else if found.shells != before.shells {

@@ -74,19 +74,26 @@ fn compared(name: &str, (mesh, found): (&Mesh, &Soundness), (wanted, edges): (&M
     let (least, greatest) = wanted.bounds();
     let farthest = least.abs().max(greatest.abs()).max_element();
     let off = farthest * if name.ends_with(".3mf") { ROUNDING } else { SINGLE };
-    // each facet may be moved by as much over its whole area
-    let area: f64 = (0..wanted.triangles.len()).map(|t| wanted.area(t)).sum();
+    // each facet may be moved by as much over its whole area, and along all of its edges
+    let area = |mesh: &Mesh| (0..mesh.triangles.len()).map(|t| mesh.area(t)).sum::<f64>();
+    let (own, area) = (area(mesh), area(wanted));
+    let edged: f64 = (0..wanted.triangles.len())
+        .map(|t| wanted.corners(t))
+        .map(|[a, b, c]| a.distance(b) + b.distance(c) + c.distance(a))
+        .sum();
     let (volume, made) = (mesh.volume(), wanted.volume());
     let moved = (low - least).abs().max((high - greatest).abs()).max_element();
     let closed = found.is_closed();
     let fault = if edges.is_closed() && !closed {
-        Some(found.faults().unwrap_or_default())
+        Some(found.faults("The file").unwrap_or_default())
     } else if found.shells != edges.shells {
         Some(format!("It holds {} where {} were made.", bodies(found.shells), edges.shells))
     } else if moved > 2.0 * off {
         Some(format!("Its corners lie up to {moved:.4} mm off those it was made from."))
     } else if closed && (volume - made).abs() > area * off + 1e-9 {
         Some(format!("It encloses {volume:.4} mm³ where {made:.4} were made."))
+    } else if (own - area).abs() > edged * 2.0 * off + 1e-9 {
+        Some(format!("Its facets cover {own:.4} mm² where {area:.4} were made."))
     } else {
         None
     };
@@ -151,6 +158,14 @@ mod tests {
         let whole = stl::write(&cube());
         let found = read_back("cube.stl", &whole[..whole.len() - 60], &[&cube()]);
         assert!(found.state == State::Fails && found.sentence.contains("can't be read again"), "{found:?}");
+        // of an open patch a facet less opens nothing that wasn't open
+        let mut patch = cube();
+        patch.triangles.retain(|t| t.contains(&0));
+        let mut less = patch.clone();
+        less.triangles.pop();
+        assert_eq!(read_back("patch.stl", &stl::write(&patch), &[&patch]).state, State::Passes);
+        let found = read_back("patch.stl", &stl::write(&less), &[&patch]);
+        assert!(found.state == State::Fails && found.sentence.contains("mm² where"), "{found:?}");
         // a corner inside the box: neither box nor edges tell
         let mut dented = cube();
         dented.vertices.push(DVec3::new(105.0, 5.0, 10.0));

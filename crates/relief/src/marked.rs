@@ -9,7 +9,7 @@ use crate::{
 };
 use glam::{DVec2, DVec3};
 use solid::{Mesh, Part, boolean::Body, contour, topology::Groups};
-use std::collections::HashMap;
+use std::collections::{HashMap, HashSet};
 use trade::Sense;
 
 /// Where a facet comes from.
@@ -180,7 +180,7 @@ impl Stock {
 /// mm.
 const SPECK: f64 = 0.01;
 
-/// The solid without crumbs of lettering.
+/// The solid without crumbs of lettering; what small pieces the part has of its own stay.
 fn without_specks(solid: MarkedSolid) -> MarkedSolid {
     let mesh = &solid.mesh;
     let mut groups = Groups::new(mesh.vertices.len());
@@ -195,7 +195,10 @@ fn without_specks(solid: MarkedSolid) -> MarkedSolid {
         let (low, high) = boxes.entry(*root).or_insert((a, a));
         (*low, *high) = (low.min(a).min(b).min(c), high.max(a).max(b).max(c));
     }
-    let speck = |root: u32| (boxes[&root].1 - boxes[&root].0).length() < SPECK;
+    let lettered: HashSet<u32> = (roots.iter().zip(&solid.tags))
+        .filter_map(|(root, tag)| matches!(tag, Tag::Relief { .. }).then_some(*root))
+        .collect();
+    let speck = |root: u32| lettered.contains(&root) && (boxes[&root].1 - boxes[&root].0).length() < SPECK;
     if boxes.len() == 1 || !boxes.keys().any(|&root| speck(root)) {
         return solid;
     }
@@ -371,8 +374,9 @@ mod tests {
         solid.append(&crumb(DVec3::ZERO, 10.0), [Tag::Part { face: 0 }; 4]);
         solid.append(&crumb(DVec3::splat(20.0), 0.002), [relief; 4]);
         solid.append(&crumb(DVec3::splat(30.0), 0.05), [relief; 4]);
+        solid.append(&crumb(DVec3::splat(25.0), 0.002), [Tag::Part { face: 1 }; 4]);
         let told = without_specks(solid);
-        assert_eq!((told.mesh.triangles.len(), told.mesh.vertices.len(), told.tags.len()), (8, 8, 8));
+        assert_eq!((told.mesh.triangles.len(), told.mesh.vertices.len(), told.tags.len()), (12, 12, 12));
         assert_eq!(told.mesh.bounds().1, DVec3::splat(30.0).with_x(30.05).max(DVec3::splat(30.05)));
     }
 }

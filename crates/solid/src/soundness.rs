@@ -71,12 +71,12 @@ impl Soundness {
     /// What is wrong and what to do, in two sentences; `None` for a sound part.
     #[must_use]
     pub fn complaint(&self) -> Option<String> {
-        Some(format!("{} Close it in the program it was drawn in and drop it again.", self.faults()?))
+        Some(format!("{} Close it in the program it was drawn in and drop it again.", self.faults("The part")?))
     }
 
-    /// What is wrong, in one sentence; `None` for a sound part.
+    /// What is wrong with `what`, in one sentence; `None` where it is sound.
     #[must_use]
-    pub fn faults(&self) -> Option<String> {
+    pub fn faults(&self, what: &str) -> Option<String> {
         let mut wrong = Vec::new();
         for (count, one, many) in [
             (self.open_edges, "open edge", "open edges"),
@@ -95,7 +95,7 @@ impl Soundness {
                 n => wrong.push(format!("{n} {many}")),
             }
         }
-        (!wrong.is_empty()).then(|| format!("The part is not a closed solid: {}.", wrong.join(", ")))
+        (!wrong.is_empty()).then(|| format!("{what} is not a closed solid: {}.", wrong.join(", ")))
     }
 }
 

@@ -47,7 +47,7 @@ fn least(c: &CharacterSite) -> Option<(f64, f64, Witness)> {
     let diameter = 2.0 * (area.max(0.0) / PI).sqrt();
     // an outline that may be off all round changes the area by its length times that
     let round: f64 = (0..outer.len()).map(|k| outer[k].distance(outer[(k + 1) % outer.len()])).sum();
-    let error = ERROR_MM / 2.0 * round / (PI * diameter.max(1e-6)) * 2.0 + read.stretch * diameter;
+    let error = ERROR_MM * round / (PI * diameter.max(1e-6)) + read.stretch * diameter;
     let space = &read.space[at];
     Some((diameter, error, Witness::Pair { from: space[0], to: space[space.len() / 2] }))
 }

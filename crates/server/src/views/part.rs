@@ -109,7 +109,7 @@ pub(super) fn part(part: &Part) -> PartView {
             solid: sound.is_solid(),
             surface_body: part.surface_body,
             could_be_surface_body: sound.is_surface_body(),
-            complaint: match sound.faults() {
+            complaint: match sound.faults("The part") {
                 _ if part.surface_body.is_some() => None,
                 Some(faults) if !part.mends.is_empty() => Some(format!(
                     "{faults} Mend it below, or close it in the program it was drawn in and drop it again."
