@@ -278,6 +278,51 @@ async fn a_limit_can_be_set_for_one_job_with_who_asks_for_it_and_texture_asks_fo
 }
 
 #[tokio::test(flavor = "multi_thread")]
+async fn limits_are_kept_as_a_sheet_in_versions_and_judge_another_job() -> Result<()> {
+    let cluster = Cluster::start(false);
+    let server = Server::start(&cluster.url())?;
+    let browser = Browser::at_the_bench(&server.base, "A. Tester").await?;
+    let id = begun(&server, &browser, "block.stl", block(60.0, 30.0, 12.0)).await?;
+    let own = |value: f64| json!({"do": "set_limit", "limit": {"subject": "draft", "value": value, "source": "WS 12"}});
+    let judged = async |id: &str| -> Result<serde_json::Value> {
+        let limits = server.get(&format!("/api/jobs/{id}")).await?["limits"].clone();
+        let draft = limits.as_array().and_then(|l| l.iter().find(|l| l["subject"] == "draft")).context("a draft")?;
+        Ok(json!([draft["limit"]["value"], draft["limit"]["sheet"], draft["own"]]))
+    };
+    browser.press_text("sheets of the shop…").await?;
+    browser.says("None yet").await?;
+    for (version, value) in [(1, 2.25), (2, 2.75)] {
+        server.edit(&id, "A. Tester", own(value)).await?;
+        browser.says("with 1 limit set here").await?;
+        browser.write("input[aria-label='name of the sheet']", "Works standard", Key::Enter).await?;
+        browser.says(&format!("version {version}, over thermoplastic moulding, kept by A. Tester")).await?;
+        browser.says("in use here").await?;
+        let wanted = json!([value, format!("Works standard, version {version}"), false]);
+        ensure!(judged(&id).await? == wanted, "{}", judged(&id).await?);
+    }
+    let other = begun(&server, &browser, "bar.stl", block(50.0, 30.0, 12.0)).await?;
+    let choice = "select[aria-label='limits']";
+    browser.choose(choice, "Works standard, version 2").await?;
+    browser
+        .until(
+            "the sheet's draft",
+            "return [...document.querySelectorAll('td')].some((t) => t.textContent.includes('WS 12'))",
+        )
+        .await?;
+    ensure!(judged(&other).await? == json!([2.75, "Works standard, version 2", false]));
+    // an older version is taken from the list, and the newer one is offered
+    browser.press_text("sheets of the shop…").await?;
+    browser.press_text("judge by it").await?;
+    browser.says("Version 2 of this sheet is there").await?;
+    ensure!(judged(&other).await? == json!([2.25, "Works standard, version 1", false]));
+    browser.press_text("archive").await?;
+    browser.says("Archived:").await?;
+    // what a job was judged by stays, whatever becomes of the list
+    ensure!(judged(&other).await? == json!([2.25, "Works standard, version 1", false]));
+    browser.quit().await
+}
+
+#[tokio::test(flavor = "multi_thread")]
 async fn a_newer_part_is_shown_before_it_is_taken_and_undo_brings_the_old_one() -> Result<()> {
     let cluster = Cluster::start(false);
     let server = Server::start(&cluster.url())?;

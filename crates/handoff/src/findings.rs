@@ -3,10 +3,7 @@
 use crate::{finished::Finished, read_back::FileRead};
 use inspection::Finding;
 use serde::Serialize;
-use trade::{
-    Job,
-    limits::{self, State},
-};
+use trade::{Job, limits::State};
 use workbench::Outcome;
 
 /// What was found on the finished solid as a whole, and on the files that hold it.
@@ -67,7 +64,7 @@ pub fn findings<'a>(job: &'a Job, outcome: &'a Outcome, checked: &'a Checked) ->
         version: 1,
         job: &job.name,
         part: &job.part,
-        limits: limits::set(&job.limits).map_or_else(String::new, trade::limits::LimitSet::sheet),
+        limits: job.limit_sheet(),
         reading_distance: job.reading_distance,
         state: outcome.state().max(checked.state()),
         marks: job

@@ -21,7 +21,7 @@ use axum::{Router, extract::DefaultBodyLimit, middleware};
 use guard::{Names, guard};
 use handlers::{
     artwork, events, faces, facts, handoff, inspect, jobs, letters, marks, pages, part, patterns, revision, roster,
-    rows as all_rows, tool,
+    rows as all_rows, sheets, tool,
 };
 use sea_orm::{ConnectOptions, Database};
 use sea_orm_migration::MigratorTrait;
@@ -77,6 +77,9 @@ fn api() -> OpenApiRouter<Shared> {
         .routes(routes!(patterns::pattern))
         .routes(routes!(patterns::keep_pattern))
         .routes(routes!(patterns::set_pattern_gone))
+        .routes(routes!(sheets::sheets))
+        .routes(routes!(sheets::keep_sheet))
+        .routes(routes!(sheets::set_sheet_gone))
         .routes(routes!(roster::write))
         .routes(routes!(roster::said))
         .routes(routes!(all_rows::rows))

@@ -7,7 +7,7 @@ pub struct Migrator;
 #[async_trait::async_trait]
 impl MigratorTrait for Migrator {
     fn migrations() -> Vec<Box<dyn MigrationTrait>> {
-        vec![Box::new(First), Box::new(Variants), Box::new(Patterns), Box::new(OwnFaces)]
+        vec![Box::new(First), Box::new(Variants), Box::new(Patterns), Box::new(OwnFaces), Box::new(Sheets)]
     }
 }
 
@@ -172,6 +172,35 @@ impl MigrationTrait for OwnFaces {
                     .col(timestamp_with_time_zone("at"))
                     .col(json_binary("document"))
                     .col(boolean("gone"))
+                    .to_owned(),
+            )
+            .await
+    }
+}
+
+struct Sheets;
+
+impl MigrationName for Sheets {
+    fn name(&self) -> &'static str {
+        "m0005_sheets"
+    }
+}
+
+#[async_trait::async_trait]
+impl MigrationTrait for Sheets {
+    async fn up(&self, manager: &SchemaManager) -> Result<(), DbErr> {
+        manager
+            .create_table(
+                Table::create()
+                    .table("sheet")
+                    .col(string("name"))
+                    .col(integer("version"))
+                    .col(string("limits"))
+                    .col(string("author"))
+                    .col(timestamp_with_time_zone("at"))
+                    .col(json_binary("document"))
+                    .col(boolean("gone"))
+                    .primary_key(Index::create().col("name").col("version"))
                     .to_owned(),
             )
             .await

@@ -491,6 +491,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{id}/sheets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keeps what a job is judged by as the next version of a sheet. */
+        post: operations["keep_sheet"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{id}/solid": {
         parameters: {
             query?: never;
@@ -764,6 +781,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sheets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All versions of all sheets, by name, the newest first; those off the list too. */
+        get: operations["sheets"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sheets/{name}/gone": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Takes a sheet off the list with all its versions, or puts it back. */
+        post: operations["set_sheet_gone"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -823,6 +874,8 @@ export interface components {
              * @description mm.
              */
             height: number;
+            /** @description Those of them that say what of the file is lacking. */
+            left_out: string[];
             /** @description Closed contours as SVG path data of M, L and Z, y up, outer ones counter-clockwise, [`DRAWN_HIGH`] high. */
             outline: string;
             /** @description What was joined, changed or left out when it was read. */
@@ -840,6 +893,8 @@ export interface components {
              */
             height?: number | null;
             layers: components["schemas"]["LayerView"][];
+            /** @description Those of them that say what of the file is lacking. */
+            left_out: string[];
             /** @description Its lines are bounds, to which a width can be given. */
             lines: boolean;
             /** @description As a mark keeps it. */
@@ -1025,7 +1080,7 @@ export interface components {
             text: string;
         };
         /** @enum {string} */
-        Check: "draft" | "release" | "uniform_depth" | "relief_height" | "cap_height" | "stroke" | "counter" | "gap" | "word_gap" | "line_gap" | "stroke_to_height" | "stroke_to_cap" | "island" | "steel" | "parting" | "clearance" | "keep_outs" | "complete" | "wall" | "look_alikes";
+        Check: "draft" | "release" | "uniform_depth" | "relief_height" | "cap_height" | "stroke" | "counter" | "gap" | "word_gap" | "line_gap" | "stroke_to_height" | "stroke_to_cap" | "island" | "steel" | "inner_corner" | "parting" | "clearance" | "keep_outs" | "complete" | "wall" | "look_alikes";
         Choice: {
             /** Format: int32 */
             face: number;
@@ -1540,6 +1595,7 @@ export interface components {
             roster: components["schemas"]["Roster"];
             /** @description What is made for every row of the roster. */
             row_files: components["schemas"]["RowFiles"];
+            sheet: components["schemas"]["Sheet"] | null;
             tool: components["schemas"]["Tool"];
             /** @description Where the cavities lie. */
             tool_plate: components["schemas"]["ToolPlate"];
@@ -1650,6 +1706,10 @@ export interface components {
             author: string;
             /** @description Marks of the job, by their ids. */
             marks: string[];
+            name: string;
+        };
+        KeepSheet: {
+            author: string;
             name: string;
         };
         LayerView: {
@@ -1834,13 +1894,13 @@ export interface components {
         /** @description One line of the limits that count for a job. */
         LimitRow: {
             limit: components["schemas"]["LimitShown"];
-            /** @description The job sets it otherwise. */
-            own: boolean;
             /**
              * Format: double
-             * @description The limit set's own, with the texture's share.
+             * @description What the job's sheet asks, with the texture's share.
              */
-            shipped: number;
+            of_sheet: number;
+            /** @description The job sets it otherwise. */
+            own: boolean;
             subject: components["schemas"]["Subject"];
         };
         LimitSetLine: {
@@ -2787,9 +2847,10 @@ export interface components {
         SetLimit: {
             limit: components["schemas"]["OwnLimit"];
         };
-        /** @description Another limit set. */
+        /** @description Another limit set, or a sheet of the shop's over it. */
         SetLimits: {
             limits: string;
+            sheet?: components["schemas"]["Sheet"] | null;
         };
         /** @description Only the named settings change (RFC 7396 merge; a tie or a baseline of another kind is replaced as a whole). */
         SetMark: {
@@ -2818,6 +2879,33 @@ export interface components {
         SetSlidePull: {
             direction: number[];
             name: string;
+        };
+        /**
+         * @description Limits that a shop judges by. What it doesn't state is asked as the shipped sheet of its process asks it, with the
+         *     margins of that one.
+         */
+        Sheet: {
+            /** @description Each subject once. */
+            limits: components["schemas"]["OwnLimit"][];
+            name: string;
+            /**
+             * Format: int32
+             * @description 1 and up; it grows each time the sheet is kept anew under its name.
+             */
+            version: number;
+        };
+        SheetGone: {
+            gone: boolean;
+        };
+        /** @description A version of a sheet. */
+        SheetView: {
+            /** @description RFC 3339. */
+            at: string;
+            author: string;
+            gone: boolean;
+            /** @description Id of the shipped limit set that it was made over. */
+            limits: string;
+            sheet: components["schemas"]["Sheet"];
         };
         /** @enum {string} */
         Side: "at_least" | "at_most";
@@ -2915,7 +3003,7 @@ export interface components {
          * @description What a limit is about. The names are those of the columns at Inspect.
          * @enum {string}
          */
-        Subject: "draft" | "uniform_depth" | "relief_height" | "cap_height" | "reading_angle" | "stroke" | "counter" | "gap" | "word_gap" | "line_gap" | "stroke_to_height" | "stroke_to_cap" | "relief_to_cap" | "island" | "steel_between" | "steel_of_letters" | "parting" | "clearance" | "wall_left" | "wall_least" | "wall_added" | "from_polished" | "from_sealing" | "from_clamping" | "from_gate" | "from_ejector_pin" | "from_weld_line";
+        Subject: "draft" | "uniform_depth" | "relief_height" | "cap_height" | "reading_angle" | "stroke" | "counter" | "gap" | "word_gap" | "line_gap" | "stroke_to_height" | "stroke_to_cap" | "relief_to_cap" | "island" | "steel_between" | "steel_of_letters" | "inner_corner" | "parting" | "clearance" | "wall_left" | "wall_least" | "wall_added" | "from_polished" | "from_sealing" | "from_clamping" | "from_gate" | "from_ejector_pin" | "from_weld_line";
         /** @description The fixed half leaves the other way. */
         SwapHalves: Record<string, unknown>;
         /** @description An open part is meant as a surface body, marked on one side; without a side it is not. */
@@ -4161,6 +4249,39 @@ export interface operations {
             };
         };
     };
+    keep_sheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeepSheet"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sheet"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
     solid: {
         parameters: {
             query?: {
@@ -4652,6 +4773,56 @@ export interface operations {
                 };
             };
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    sheets: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetView"][];
+                };
+            };
+        };
+    };
+    set_sheet_gone: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SheetGone"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -3,7 +3,10 @@
 use super::Change;
 use crate::problem::Problem;
 use serde::{Deserialize, Serialize};
-use trade::{Job, OwnLimit, limits::Subject};
+use trade::{
+    Job, OwnLimit,
+    limits::{Sheet, Subject},
+};
 use utoipa::ToSchema;
 use workbench::Bench;
 
@@ -44,20 +47,25 @@ impl Change for ResetLimit {
     }
 }
 
-/// Another limit set.
+/// Another limit set, or a sheet of the shop's over it.
 #[derive(Clone, Debug, Serialize, Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
 pub struct SetLimits {
     pub limits: String,
+    #[serde(default)]
+    pub sheet: Option<Sheet>,
 }
 
 impl Change for SetLimits {
     fn label(&self) -> String {
-        format!("limits {}", self.limits)
+        match &self.sheet {
+            Some(sheet) => format!("limits {}", sheet.told()),
+            None => format!("limits {}", self.limits),
+        }
     }
 
     fn apply(&self, job: &mut Job, _: &Bench) -> Result<(), Problem> {
-        job.limits.clone_from(&self.limits);
+        job.judge_by(&self.limits, self.sheet.clone());
         Ok(())
     }
 }
@@ -108,9 +116,12 @@ mod tests {
     #[test]
     fn only_limit_sets_that_ship_are_taken() {
         let (job, bench) = bench();
-        let of = |limits: &str| Edit::SetLimits(SetLimits { limits: limits.into() });
+        let of = |limits: &str| Edit::SetLimits(SetLimits { limits: limits.into(), sheet: None });
         let changed = of("thermoplastic").apply(&job, &bench).unwrap();
         assert_ne!(changed.limit_set().limit(Subject::Draft).value, job.limit_set().limit(Subject::Draft).value);
+        let sheet = changed.as_sheet("Works standard", 1);
+        let to_sheet = Edit::SetLimits(SetLimits { limits: "thermoplastic".into(), sheet: Some(sheet) });
+        assert_eq!(to_sheet.apply(&job, &bench).unwrap().limit_sheet(), "Works standard, version 1");
         let said = of("porcelain").apply(&job, &bench).unwrap_err().to_string();
         assert!(said.contains("“porcelain”") && said.contains("die-casting"), "{said}");
     }

@@ -7,5 +7,6 @@ pub mod inspection;
 pub mod job;
 pub mod own_face;
 pub mod pattern;
+pub mod sheet;
 pub mod variant;
 pub mod variant_file;

@@ -15,6 +15,7 @@ pub mod patterns;
 pub mod revision;
 pub mod roster;
 pub mod rows;
+pub mod sheets;
 pub mod tool;
 
 use crate::problem::Problem;

@@ -4,11 +4,13 @@ mod blobs;
 mod inspections;
 mod lettering_faces;
 mod patterns;
+mod sheets;
 mod states;
 mod told;
 
 pub use lettering_faces::KeptFace;
 pub use patterns::KeptPattern;
+pub use sheets::KeptSheet;
 pub use states::Standing;
 pub use told::{CHANNEL, Happened, Told};
 

@@ -105,8 +105,8 @@ pub struct CavitiesView {
 pub struct LimitRow {
     pub subject: trade::limits::Subject,
     pub limit: inspection::LimitShown,
-    /// The limit set's own, with the texture's share.
-    pub shipped: f64,
+    /// What the job's sheet asks, with the texture's share.
+    pub of_sheet: f64,
     /// The job sets it otherwise.
     pub own: bool,
 }
@@ -122,14 +122,14 @@ pub struct SteelSize {
 }
 
 fn limits(job: &Job) -> Vec<LimitRow> {
-    let shipped = trade::limits::set(&job.limits).map(|s| s.adapted(&job.process, &[]));
+    let sheet = job.limits_of_sheet();
     job.limit_set()
         .limits
         .iter()
         .map(|l| LimitRow {
             subject: l.subject,
             limit: l.clone().into(),
-            shipped: shipped.as_ref().map_or(l.value, |s| s.limit(l.subject).value),
+            of_sheet: sheet.limit(l.subject).value,
             own: job.own_limits.iter().any(|o| o.subject == l.subject),
         })
         .collect()

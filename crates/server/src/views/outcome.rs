@@ -57,6 +57,5 @@ pub fn outcome(standing: &Standing, row: Option<u32>, outcome: &Outcome) -> Outc
             findings: found.findings.clone(),
         })
         .collect();
-    let limits = trade::limits::set(&standing.job.limits).map_or_else(String::new, trade::limits::LimitSet::sheet);
-    OutcomeView { state: standing.state, row, limits, marks }
+    OutcomeView { state: standing.state, row, limits: standing.job.limit_sheet(), marks }
 }

@@ -2,7 +2,7 @@
 
 use super::{FaceName, Job, VERSION};
 use crate::{
-    limits::{self},
+    limits::{self, Sheet},
     mend::{FaceMend, MOST_FACE_MENDS},
     own_face::{MOST_OWN_FACES, OwnFace},
     recipe::MOST_PIECES,
@@ -27,6 +27,8 @@ pub enum JobError {
     Tool(String),
     #[error("{0}")]
     Process(String),
+    #[error("{0}")]
+    Sheet(String),
     #[error("{0}")]
     OwnLimit(String),
     #[error("face {face} is called “{name}”; a face's name has 1 to 60 characters and belongs to one face")]
@@ -76,6 +78,7 @@ impl Job {
             }
         }
         self.process.check().map_err(JobError::Process)?;
+        self.sheet.iter().try_for_each(Sheet::check).map_err(JobError::Sheet)?;
         for own in &self.own_limits {
             own.check().map_err(JobError::OwnLimit)?;
         }

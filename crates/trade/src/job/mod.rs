@@ -5,7 +5,7 @@ mod part_ref;
 pub(crate) mod version_1;
 
 use crate::{
-    limits::{self, LimitSet, OwnLimit},
+    limits::{self, LimitSet, OwnLimit, Sheet, Subject},
     mark::Mark,
     own_face::{HeldFace, OwnFace},
     process::Process,
@@ -42,6 +42,10 @@ pub struct Job {
     pub process: Process,
     /// Id of one of the shipped limit sets.
     pub limits: String,
+    /// A sheet of the shop's own that outdoes the set, as it was when the job took it.
+    #[serde(default)]
+    #[cfg_attr(feature = "openapi", schema(required = true))]
+    pub sheet: Option<Sheet>,
     /// Limits that this job sets otherwise, each subject once.
     #[serde(default)]
     #[cfg_attr(feature = "openapi", schema(required = true))]
@@ -94,6 +98,7 @@ impl Default for Job {
             tool: Tool::default(),
             process: Process::default(),
             limits: "thermoplastic".into(),
+            sheet: None,
             own_limits: Vec::new(),
             reading_distance: arms_length(),
             letters_apart: false,
@@ -168,14 +173,65 @@ impl Job {
         }
     }
 
-    /// What the job is measured against: its limit set with its own limits and what its texture adds.
+    /// What the job is measured against: its limit set with its sheet, its own limits and what its texture adds.
     ///
     /// # Panics
     /// The job was not checked and names no shipped set.
     #[must_use]
     pub fn limit_set(&self) -> LimitSet {
-        let set = limits::set(&self.limits).expect("a checked job names a shipped set");
-        set.adapted(&self.process, &self.own_limits)
+        self.shipped_set().adapted(self.sheet.as_ref(), &self.process, &self.own_limits)
+    }
+
+    /// As [`Job::limit_set`], without what the job sets otherwise.
+    ///
+    /// # Panics
+    /// As there.
+    #[must_use]
+    pub fn limits_of_sheet(&self) -> LimitSet {
+        self.shipped_set().adapted(self.sheet.as_ref(), &self.process, &[])
+    }
+
+    /// Name and version of the sheet that the job is judged by.
+    ///
+    /// # Panics
+    /// As [`Job::limit_set`].
+    #[must_use]
+    pub fn limit_sheet(&self) -> String {
+        self.sheet.as_ref().map_or_else(|| self.shipped_set().sheet(), Sheet::told)
+    }
+
+    fn shipped_set(&self) -> &'static LimitSet {
+        limits::set(&self.limits).expect("a checked job names a shipped set")
+    }
+
+    /// All limits of this job as a sheet, without what its texture adds: that is added where the sheet is used.
+    ///
+    /// # Panics
+    /// As [`Job::limit_set`].
+    #[must_use]
+    pub fn as_sheet(&self, name: &str, version: u32) -> Sheet {
+        let own: Vec<OwnLimit> =
+            self.own_limits.iter().filter(|o| !self.bound_to_texture(o.subject)).cloned().collect();
+        let set = self.shipped_set().adapted(self.sheet.as_ref(), &Process::default(), &own);
+        Sheet { name: name.into(), version, limits: set.limits.into_iter().map(limits::Limit::stated).collect() }
+    }
+
+    /// Takes another set of limits, or a sheet over it. What the job set otherwise is given up with a sheet that was
+    /// made of it, but for what was set knowing the job's texture.
+    pub fn judge_by(&mut self, limits: &str, sheet: Option<Sheet>) {
+        if let Some(sheet) = &sheet {
+            let bound = |o: &OwnLimit| self.bound_to_texture(o.subject);
+            let kept = |o: &OwnLimit| sheet.limits.iter().any(|l| l.subject == o.subject && l.value == o.value);
+            let stays: Vec<OwnLimit> = self.own_limits.iter().filter(|o| bound(o) || !kept(o)).cloned().collect();
+            self.own_limits = stays;
+        }
+        self.limits = limits.into();
+        self.sheet = sheet;
+    }
+
+    /// A limit set for this job on what its texture moves holds for the textured part alone.
+    fn bound_to_texture(&self, subject: Subject) -> bool {
+        self.process.texture > 0.0 && matches!(subject, Subject::Draft | Subject::ReliefHeight)
     }
 
     /// The name of a new mark, made from that of another; that name itself where no mark has it.

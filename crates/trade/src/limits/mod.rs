@@ -6,6 +6,7 @@
 mod limit;
 mod own;
 mod set;
+mod sheet;
 pub mod shipped;
 mod state;
 mod subject;
@@ -13,6 +14,7 @@ mod subject;
 pub use limit::{Limit, Side};
 pub use own::OwnLimit;
 pub use set::LimitSet;
+pub use sheet::Sheet;
 pub(crate) use shipped::ids;
 pub use shipped::{set, sets};
 pub use state::State;

@@ -1,6 +1,6 @@
 //! A sheet of limits: the thresholds of one process.
 
-use super::{Limit, OwnLimit, Subject};
+use super::{Limit, OwnLimit, Sheet, Subject};
 use crate::process::Process;
 use serde::Serialize;
 use std::borrow::Cow;
@@ -31,12 +31,19 @@ impl LimitSet {
             .clone()
     }
 
-    /// The set with what a texture adds to the draft, and with the limits that a job sets otherwise.
-    /// A draft of the job's own is taken as it is: whoever sets it knows the texture.
+    /// The set with what a shop's sheet asks otherwise, what a texture adds to the draft, and the limits that a job
+    /// sets otherwise. A draft of the job's own is taken as it is: whoever sets it knows the texture.
     #[must_use]
-    pub fn adapted(&self, process: &Process, own: &[OwnLimit]) -> Self {
+    pub fn adapted(&self, sheet: Option<&Sheet>, process: &Process, own: &[OwnLimit]) -> Self {
         let mut limits = self.limits.clone();
         for limit in &mut limits {
+            if let Some(sheet) = sheet
+                && let Some(stated) = sheet.limits.iter().find(|s| s.subject == limit.subject)
+            {
+                limit.value = stated.value;
+                limit.source = source_of(stated, UNSAID_IN_SHEET);
+                limit.sheet = sheet.told().into();
+            }
             let texture = process.texture_draft();
             if limit.subject == Subject::Draft && texture > 0.0 {
                 limit.source =
@@ -52,12 +59,27 @@ impl LimitSet {
             if let Some(own) = own.iter().find(|o| o.subject == limit.subject) {
                 limit.value = own.value;
                 limit.sheet = "this job".into();
-                limit.source =
-                    if own.source.is_empty() { "set for this job".into() } else { Cow::Owned(own.source.clone()) };
+                limit.source = source_of(own, UNSAID_IN_JOB);
             }
         }
         Self { limits, ..*self }
     }
+}
+
+const UNSAID_IN_SHEET: &str = "set in the sheet";
+const UNSAID_IN_JOB: &str = "set for this job";
+
+impl Limit {
+    /// As a sheet keeps it.
+    pub(crate) fn stated(self) -> OwnLimit {
+        let Self { subject, value, source, .. } = self;
+        let unsaid = matches!(&*source, UNSAID_IN_SHEET | UNSAID_IN_JOB);
+        OwnLimit { subject, value, source: if unsaid { String::new() } else { source.into_owned() } }
+    }
+}
+
+fn source_of(stated: &OwnLimit, unsaid: &'static str) -> Cow<'static, str> {
+    if stated.source.is_empty() { unsaid.into() } else { Cow::Owned(stated.source.clone()) }
 }
 
 /// Relief less than so many times as deep as the texture is lost in it.

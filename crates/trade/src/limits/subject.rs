@@ -40,6 +40,8 @@ pub enum Subject {
     SteelBetween,
     /// Least steel that makes sunken letters, mm.
     SteelOfLetters,
+    /// Least radius where walls meet ground or floor, mm; 0 requires none.
+    InnerCorner,
     /// Least distance to the parting line, mm.
     Parting,
     /// Least distance to the edges of the face and to other marks, in cap heights.

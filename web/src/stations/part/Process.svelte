@@ -5,20 +5,48 @@
   import NumberField from "../../card/NumberField.svelte";
   import TextField from "../../card/TextField.svelte";
   import type { Session } from "../../session.svelte";
+  import Sheets from "./Sheets.svelte";
 
   let { session, view }: { session: Session; view: Schemas["JobView"] } = $props();
 
   let sets = $state.raw<Schemas["LimitSetView"][]>([]);
   let materials = $state.raw<Schemas["MaterialView"][]>([]);
+  /** The shop's own, every version. */
+  let sheets = $state.raw<Schemas["SheetView"][]>([]);
+  let sheetsOpen = $state(false);
 
   $effect(() => {
     void api.GET("/api/limits").then(({ data }) => (sets = data ?? []));
+    void api.GET("/api/sheets").then(({ data }) => (sheets = data ?? []));
     void api.GET("/api/materials").then(({ data }) => (materials = data ?? []));
   });
 
   const process = $derived(view.job.process);
   const set = (changes: Partial<Schemas["Process"]>) =>
     session.change({ do: "set_process", process: { ...process, ...changes } });
+
+  const judgedBy = $derived(view.job.sheet);
+  /** Of each sheet on the list the newest version. */
+  const newest = $derived(sheets.filter((s, at) => !s.gone && s.sheet.name !== sheets[at - 1]?.sheet.name));
+  const newer = $derived(newest.find((s) => s.sheet.name === judgedBy?.name && s.sheet.version > judgedBy.version));
+  const told = (s: Schemas["Sheet"]) => `${s.name}, version ${s.version}`;
+  // a sheet in use may be an older version, or off the list
+  const choices = $derived([
+    ...sets.map((s) => ({ value: s.id, says: s.name })),
+    ...(judgedBy ? [{ value: key(judgedBy), says: told(judgedBy) }] : []),
+    ...newest.filter((s) => s.sheet.name !== judgedBy?.name).map((s) => ({ value: key(s.sheet), says: told(s.sheet) })),
+  ]);
+
+  function key(sheet: Schemas["Sheet"]) {
+    return `${sheet.version} ${sheet.name}`;
+  }
+
+  function judge(by: string) {
+    const taken = newest.find((s) => key(s.sheet) === by);
+    return session.change(
+      taken ? { do: "set_limits", limits: taken.limits, sheet: taken.sheet } : { do: "set_limits", limits: by },
+    );
+  }
 
   const unitOf: Partial<Record<Schemas["Subject"], string>> = {
     draft: "°",
@@ -52,6 +80,7 @@
     island: "smallest piece of a letter, as a disc",
     steel_between: "steel between raised letters",
     steel_of_letters: "steel that makes sunken letters",
+    inner_corner: "radius where walls meet ground or floor",
     parting: "clearance to the parting line",
     clearance: "clearance to edges and other marks",
     wall_left: "wall left when sunken, share",
@@ -79,10 +108,10 @@
   <p>
     Limits:
     <ChoiceField
-      value={view.job.limits}
+      value={judgedBy ? key(judgedBy) : view.job.limits}
       label="limits"
-      choices={sets.map((s) => ({ value: s.id, says: s.name }))}
-      onset={(limits) => void session.change({ do: "set_limits", limits })}
+      {choices}
+      onset={(by) => void judge(by)}
       after=","
     /> read from
     <NumberField
@@ -92,6 +121,13 @@
       step={50}
       onset={(mm) => session.change({ do: "set_reading_distance", mm })}
     /> away.
+  </p>
+  <p>
+    {#if newer}
+      Version {newer.sheet.version} of this sheet is there:
+      <button class="word" onclick={() => void judge(key(newer.sheet))}>judge by it</button>;
+    {/if}
+    <button class="word" onclick={() => (sheetsOpen = true)}>sheets of the shop…</button>
   </p>
   <p>
     Material
@@ -147,7 +183,7 @@
                 onset={(source) => own(l, { source })}
               />
               <button class="word" onclick={() => session.change({ do: "reset_limit", subject: l.subject })}
-                >back to {l.shipped}</button
+                >back to {l.of_sheet}</button
               >
             {:else}{l.limit.source}{/if}
           </td>
@@ -156,6 +192,7 @@
     </tbody>
   </table>
 </section>
+<Sheets {session} {view} {sets} bind:sheets bind:open={sheetsOpen} />
 
 <style>
   table {

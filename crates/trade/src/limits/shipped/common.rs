@@ -18,6 +18,7 @@ pub const ROWS: &[Row] = &[
     least(Subject::StrokeToHeight, 1.0, 0.1, COMMON),
     least(Subject::StrokeToCap, 0.07, 0.01, "h/14, ISO 3098 type A, from memory"),
     least(Subject::ReliefToCap, 0.02, 0.005, COMMON),
+    least(Subject::InnerCorner, 0.0, 0.01, "none required, common practice"),
     least(Subject::Clearance, 0.5, 0.05, COMMON),
     least(Subject::WallLeft, 60.0, 5.0, COMMON),
     most(Subject::WallAdded, 50.0, 5.0, COMMON),

@@ -1,9 +1,9 @@
 //! Pressure die casting of zinc, aluminium and magnesium.
 
-use super::{COMMON, MEMORY, Sheet, least};
+use super::{COMMON, MEMORY, Shipped, least};
 use crate::limits::Subject;
 
-pub const SHEET: Sheet = Sheet {
+pub const SHEET: Shipped = Shipped {
     id: "die-casting",
     name: "pressure die casting",
     version: 1,

@@ -1,9 +1,9 @@
 //! Moulded rubber and thermoplastic elastomers; silicone moulds, which give way as the part does.
 
-use super::{COMMON, Sheet, least};
+use super::{COMMON, Shipped, least};
 use crate::limits::Subject;
 
-pub const SHEET: Sheet = Sheet {
+pub const SHEET: Shipped = Shipped {
     id: "elastomer",
     name: "rubber and flexible moulds",
     version: 1,

@@ -1,12 +1,12 @@
 //! Casting under gravity into coated permanent moulds: the coat rounds what is fine.
 
-use super::{COMMON, Sheet, least, most};
+use super::{COMMON, Shipped, least, most};
 use crate::limits::Subject;
 
-pub const SHEET: Sheet = Sheet {
+pub const SHEET: Shipped = Shipped {
     id: "gravity-casting",
     name: "gravity die casting",
-    version: 1,
+    version: 2,
     rows: &[
         least(Subject::Draft, 5.0, 0.5, "3° to 5° inside, coated moulds the more, common practice"),
         most(Subject::UniformDepth, 10.0, 2.0, COMMON),
@@ -17,6 +17,7 @@ pub const SHEET: Sheet = Sheet {
         least(Subject::Island, 1.0, 0.1, COMMON),
         least(Subject::SteelBetween, 0.8, 0.08, COMMON),
         least(Subject::SteelOfLetters, 0.8, 0.08, COMMON),
+        least(Subject::InnerCorner, 0.2, 0.02, COMMON),
         least(Subject::Parting, 2.0, 0.2, COMMON),
         least(Subject::WallLeast, 3.0, 0.3, COMMON),
     ],

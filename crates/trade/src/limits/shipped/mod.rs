@@ -13,7 +13,7 @@ use super::{Limit, LimitSet, Side, Subject};
 use std::sync::LazyLock;
 
 /// A sheet as its file states it.
-pub struct Sheet {
+pub struct Shipped {
     id: &'static str,
     name: &'static str,
     version: u32,
@@ -33,7 +33,7 @@ const fn most(subject: Subject, value: f64, margin: f64, source: &'static str) -
     (subject, Side::AtMost, value, margin, source)
 }
 
-const SHEETS: [Sheet; 7] = [
+const SHEETS: [Shipped; 7] = [
     thermoplastic::SHEET,
     die_casting::SHEET,
     thermoset::SHEET,
@@ -46,7 +46,7 @@ const SHEETS: [Sheet; 7] = [
 static SETS: LazyLock<Vec<LimitSet>> = LazyLock::new(|| SHEETS.iter().map(of).collect());
 
 /// A sheet with what it asks like all others, in the order of the subjects.
-fn of(sheet: &Sheet) -> LimitSet {
+fn of(sheet: &Shipped) -> LimitSet {
     let named = LimitSet { id: sheet.id, name: sheet.name, version: sheet.version, limits: Vec::new() };
     let own = |subject: Subject| sheet.rows.iter().any(|row| row.0 == subject);
     let rows = sheet.rows.iter().chain(common::ROWS.iter().filter(|row| !own(row.0)));
@@ -91,8 +91,8 @@ mod tests {
             let mut subjects: Vec<Subject> = set.limits.iter().map(|l| l.subject).collect();
             subjects.sort();
             subjects.dedup();
-            assert_eq!(subjects.len(), 27, "{}", set.name);
-            assert_eq!(set.limits.len(), 27, "{}", set.name);
+            assert_eq!(subjects.len(), 28, "{}", set.name);
+            assert_eq!(set.limits.len(), 28, "{}", set.name);
             assert!(set.limits.iter().all(|l| l.source.contains(COMMON) || l.source.contains(MEMORY)));
         }
     }
@@ -102,17 +102,17 @@ mod tests {
         let set = set("thermoplastic").unwrap();
         // 0.05 mm deep: 2° on top of 1.5°, 1° for each 0.025 mm (from memory)
         let process = Process { texture: 0.05, ..Process::default() };
-        let draft = set.adapted(&process, &[]).limit(Subject::Draft);
+        let draft = set.adapted(None, &process, &[]).limit(Subject::Draft);
         assert!((draft.value - 3.5).abs() < 1e-12 && draft.source.contains("2.00°"), "{draft:?}");
-        let height = set.adapted(&process, &[]).limit(Subject::ReliefHeight);
+        let height = set.adapted(None, &process, &[]).limit(Subject::ReliefHeight);
         assert!((height.value - 0.2).abs() < 1e-12 && !height.source.contains("texture"), "{height:?}");
         let coarse = Process { texture: 0.08, ..Process::default() };
-        let height = set.adapted(&coarse, &[]).limit(Subject::ReliefHeight);
+        let height = set.adapted(None, &coarse, &[]).limit(Subject::ReliefHeight);
         assert!((height.value - 0.32).abs() < 1e-12 && height.source.contains("texture"), "{height:?}");
         let own = OwnLimit { subject: Subject::Draft, value: 3.0, source: "drawing note 7".into() };
-        let draft = set.adapted(&process, &[own]).limit(Subject::Draft);
+        let draft = set.adapted(None, &process, &[own]).limit(Subject::Draft);
         assert_eq!((draft.value, &*draft.source, draft.margin), (3.0, "drawing note 7", 0.25));
         assert_eq!((&*draft.sheet, &*height.sheet), ("this job", "thermoplastic moulding, version 1"));
-        assert_eq!(set.adapted(&Process::default(), &[]), *set);
+        assert_eq!(set.adapted(None, &Process::default(), &[]), *set);
     }
 }

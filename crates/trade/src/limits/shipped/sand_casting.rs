@@ -1,12 +1,12 @@
 //! Casting into sand from a pattern: what stands thin in the mould is sand.
 
-use super::{COMMON, Sheet, least, most};
+use super::{COMMON, Shipped, least, most};
 use crate::limits::Subject;
 
-pub const SHEET: Sheet = Sheet {
+pub const SHEET: Shipped = Shipped {
     id: "sand-casting",
     name: "sand casting",
-    version: 1,
+    version: 2,
     rows: &[
         least(Subject::Draft, 10.0, 1.0, "lettering on patterns 10° and more, common practice"),
         most(Subject::UniformDepth, 15.0, 3.0, COMMON),
@@ -17,6 +17,7 @@ pub const SHEET: Sheet = Sheet {
         least(Subject::Island, 2.0, 0.2, COMMON),
         least(Subject::SteelBetween, 1.5, 0.15, COMMON),
         least(Subject::SteelOfLetters, 1.5, 0.15, COMMON),
+        least(Subject::InnerCorner, 0.3, 0.03, COMMON),
         least(Subject::Parting, 3.0, 0.3, COMMON),
         least(Subject::WallLeast, 4.0, 0.4, COMMON),
     ],

@@ -1,9 +1,9 @@
 //! Injection moulding of thermoplastics, into steel.
 
-use super::{COMMON, Sheet, least};
+use super::{COMMON, Shipped, least};
 use crate::limits::Subject;
 
-pub const SHEET: Sheet = Sheet {
+pub const SHEET: Shipped = Shipped {
     id: "thermoplastic",
     name: "thermoplastic moulding",
     version: 1,
