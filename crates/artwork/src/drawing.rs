@@ -34,6 +34,8 @@ pub struct Drawing {
     pub simplified: Option<Simplified>,
     /// What was joined, changed or left out, in sentences.
     pub told: Vec<String>,
+    /// Those of them that say what of the drawing is lacking.
+    pub left_out: Vec<String>,
     /// Somebody should look before it is drawn: there is something to choose, or a fault that isn't mended.
     pub asks: bool,
 }
@@ -50,8 +52,15 @@ pub struct Drawn {
     pub asks_unit: bool,
     pub layers: Vec<Layer>,
     pub faults: Faults,
-    pub told: Vec<String>,
+    pub told: Vec<Told>,
     pub shapes: usize,
+}
+
+/// What was done with something of a drawing.
+pub struct Told {
+    pub says: String,
+    /// It is lacking in what is drawn.
+    pub left_out: bool,
 }
 
 /// Where a region came from: its origin in the drawing's coordinates, y up, and how much it is enlarged.
@@ -111,13 +120,15 @@ impl Drawn {
             faults::count(region.islands.len(), "closed region", "closed regions"),
             faults::count(region.counters(), "hole", "holes")
         )];
-        told.extend(more);
+        let lacking = more.iter().filter(|t| t.left_out).map(|t| t.says.clone());
+        let left_out = lacking.chain(faults.iter().filter(|f| f.kind.leaves_out()).map(|f| f.says.clone())).collect();
+        told.extend(more.into_iter().map(|t| t.says));
         told.extend(faults.iter().map(|f| f.says.clone()));
         if let (Some(Simplified { points: (before, after), area }), Some(within)) = (simplified, wish.within) {
             told.push(format!("Within {within} mm {after} points instead of {before}; the area is {area:+.3} %."));
         }
         let asks = (asks_unit && wish.unit.is_none()) || layers.len() > 1 || faults.iter().any(|f| !f.mended);
-        Ok(Drawing { region, height, sized, layers, faults, simplified, told, asks })
+        Ok(Drawing { region, height, sized, layers, faults, simplified, told, left_out, asks })
     }
 }
 

@@ -114,6 +114,11 @@ impl FaultKind {
         !matches!(self, Self::OpenEnd | Self::Crossing | Self::Hairline | Self::Narrow | Self::Text)
     }
 
+    /// Something that was drawn is lacking because of it. Dust, and what is drawn twice, isn't missed.
+    pub fn leaves_out(self) -> bool {
+        matches!(self, Self::OpenEnd | Self::Text)
+    }
+
     fn says(self, n: usize, least: Option<f64>) -> String {
         let least = least.unwrap_or_default();
         match self {

@@ -2,7 +2,7 @@
 
 use crate::{
     bounds::FLAT,
-    drawing::{Drawn, Placed},
+    drawing::{Drawn, Placed, Told},
     error::ArtworkError,
     faults::{FaultKind, count},
     glyph_names::character,
@@ -154,19 +154,19 @@ impl Layers<'_> {
     }
 }
 
-fn told(scanned: &Scanned, ink: &Ink, masks: usize) -> Vec<String> {
+fn told(scanned: &Scanned, ink: &Ink, masks: usize) -> Vec<Told> {
     let mut told = Vec::new();
-    let mut tell = |n: usize, says: &str, one: &str, many: &str| {
+    let mut tell = |n: usize, left_out: bool, says: &str, one: &str, many: &str| {
         if n > 0 {
-            told.push(format!("{} {says}", count(n, one, many)));
+            told.push(Told { says: format!("{} {says}", count(n, one, many)), left_out });
         }
     };
-    tell(ink.cut_out, "cut out of what lies below.", "white shape", "white shapes");
-    tell(masks, "left out.", "mask or filter", "masks and filters");
-    tell(scanned.pictures, "left out: only outlines can be cut.", "picture", "pictures");
-    tell(scanned.scripts, "left out and not run.", "script", "scripts");
+    tell(ink.cut_out, false, "cut out of what lies below.", "white shape", "white shapes");
+    tell(masks, true, "left out.", "mask or filter", "masks and filters");
+    tell(scanned.pictures, true, "left out: only outlines can be cut.", "picture", "pictures");
+    tell(scanned.scripts, false, "left out and not run.", "script", "scripts");
     let outside = scanned.outside;
-    tell(outside, "to something outside left out and not fetched.", "reference", "references");
+    tell(outside, true, "to something outside left out and not fetched.", "reference", "references");
     told
 }
 

@@ -128,11 +128,11 @@ fn an_outline_that_crosses_itself_is_told_where_it_does() {
 
 #[test]
 fn what_was_changed_or_left_out_is_told() {
-    let told = drawn(
+    let drawing = drawn(
         r##"<script>alert(1)</script><image href="http://example.org/a.png" width="9" height="9"/>
             <use xlink:href="other.svg#x"/><path d="M0 0H90V100"/><rect x="10" y="5" width="5" height="5" fill="white"/>"##,
-    )
-    .told;
+    );
+    let told = drawing.told;
     for says in [
         "2 shapes make 1 closed region with 1 hole.",
         "1 white shape cut out",
@@ -143,6 +143,11 @@ fn what_was_changed_or_left_out_is_told() {
     ] {
         assert!(told.iter().any(|t| t.contains(says)), "{told:?} should say {says}");
     }
+    // what was drawn and is lacking, not what was cut out, closed or would have been run
+    let lacking: Vec<&str> =
+        drawing.left_out.iter().map(|s| s.split_once(" left").map_or("", |(what, _)| what)).collect();
+    assert_eq!(lacking, ["1 picture", "2 references to something outside"]);
+    assert_eq!(drawn(r#"<rect width="20" height="9"/>"#).left_out, [""; 0]);
 }
 
 #[test]
@@ -237,7 +242,7 @@ fn the_outline_that_a_job_keeps_gives_the_region_back() {
     let drawing =
         drawn(r#"<path fill-rule="evenodd" d="M0 0H100V100H0Z M25 25H75V75H25Z"/><circle cx="150" cy="50" r="20"/>"#);
     let outline = artwork::outline(&drawing.region);
-    let artwork = Artwork { file: "two rings.svg".into(), outline, height: 8.0, told: drawing.told };
+    let artwork = Artwork { file: "two rings.svg".into(), outline, height: 8.0, told: drawing.told, left_out: vec![] };
     let mark = Mark { figure: Some(Figure::Artwork(artwork)), ..Mark::default() };
     let set = lettering::drawn(&mark).unwrap();
     let area: f64 = set.characters.iter().map(|c| c.region.area()).sum();

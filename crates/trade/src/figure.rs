@@ -111,6 +111,10 @@ pub struct Artwork {
     #[serde(default)]
     #[cfg_attr(feature = "openapi", schema(required = true))]
     pub told: Vec<String>,
+    /// Those of them that say what of the file is lacking.
+    #[serde(default)]
+    #[cfg_attr(feature = "openapi", schema(required = true))]
+    pub left_out: Vec<String>,
 }
 
 /// Height of the outline of artwork, in its own units.
@@ -255,8 +259,9 @@ impl Figure {
                 within("gap round the insert", pocket.gap, 0.0..=5.0, " mm")
             }
             Self::Artwork(artwork) => {
-                let Artwork { file, outline, height, told } = artwork;
-                let long = told.iter().any(|t| t.chars().count() > 300) || told.len() > 20;
+                let Artwork { file, outline, height, told, left_out } = artwork;
+                let long = |says: &[String]| says.iter().any(|t| t.chars().count() > 300) || says.len() > 20;
+                let long = long(told) || long(left_out);
                 if file.is_empty() || file.chars().count() > 200 || outline.len() > LONGEST_OUTLINE || long {
                     return Err("the artwork's name or outline is too long, or it has none".into());
                 }

@@ -88,8 +88,8 @@ export async function drawArtwork(session: Session, mark: Mark, file: File): Pro
 
 /** Makes a mark draw what was read. */
 export async function putArtwork(session: Session, mark: string, view: ArtworkView): Promise<boolean> {
-  const { file, outline, told } = view;
+  const { file, outline, told, left_out } = view;
   const height = Math.round((view.height ?? ARTWORK_HIGH) * 100) / 100;
   const none = { dial: null, tally: null, pocket: null };
-  return session.set(mark, { figure: { ...none, artwork: { file, outline, told, height } } });
+  return session.set(mark, { figure: { ...none, artwork: { file, outline, told, left_out, height } } });
 }

@@ -4,6 +4,7 @@ use super::pairs::{Item, Pair};
 use crate::{
     ArtworkError,
     curve::{Curve, Spline, bulged},
+    drawing::Told,
     faults::count,
 };
 use glam::{DAffine2, DVec2};
@@ -14,6 +15,9 @@ use std::{
 
 /// Most entities, those of inserted blocks counted as often as they are inserted.
 const MOST: usize = 1_000_000;
+/// What stands on a drawing without being part of what is drawn.
+const BESIDES: [&str; 9] =
+    ["ATTDEF", "DIMENSION", "LEADER", "MULTILEADER", "POINT", "RAY", "TOLERANCE", "VIEWPORT", "XLINE"];
 /// Deepest that blocks may lie in one another.
 const DEEPEST: usize = 32;
 
@@ -158,7 +162,7 @@ fn header(section: &Item<'_>) -> Result<Option<f64>, ArtworkError> {
 
 impl<'a> Found<'a> {
     /// What was left out or changed, in sentences.
-    pub fn told(&self) -> Vec<String> {
+    pub fn told(&self) -> Vec<Told> {
         const MOST_KINDS: usize = 5;
         let mut told = Vec::new();
         if !self.unread.is_empty() {
@@ -167,16 +171,18 @@ impl<'a> Found<'a> {
             if self.unread.len() > MOST_KINDS {
                 names.push("others".into());
             }
-            told.push(format!("Left out, since they bound nothing: {}.", names.join(", ")));
+            let says = format!("Left out, since they bound nothing: {}.", names.join(", "));
+            let left_out = self.unread.keys().any(|kind| !BESIDES.contains(kind));
+            told.push(Told { says, left_out });
         }
-        let mut tell = |n: usize, one: &str, many: &str, says: &str| {
+        let mut tell = |n: usize, left_out: bool, one: &str, many: &str, says: &str| {
             if n > 0 {
-                told.push(format!("{} {says}", count(n, one, many)));
+                told.push(Told { says: format!("{} {says}", count(n, one, many)), left_out });
             }
         };
-        tell(self.tilted, "entity", "entities", "outside of the drawing's plane left out.");
-        tell(self.tapered, "line", "lines", "of changing width drawn at the mean width.");
-        tell(self.patterned, "hatch", "hatches", "of lines filled as a whole.");
+        tell(self.tilted, true, "entity", "entities", "outside of the drawing's plane left out.");
+        tell(self.tapered, false, "line", "lines", "of changing width drawn at the mean width.");
+        tell(self.patterned, false, "hatch", "hatches", "of lines filled as a whole.");
         told
     }
 

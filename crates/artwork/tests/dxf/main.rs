@@ -247,6 +247,10 @@ fn faults_are_counted_where_they_are_and_mended_where_that_is_safe() {
     let drawing = with(text + &dimension).drawn();
     assert_eq!(kinds(&drawing), [(FaultKind::Text, 1)]);
     assert!(drawing.told.iter().any(|t| t.contains("1 DIMENSION")), "{:?}", drawing.told);
+    // the text is lacking, the dimension isn't; a face in space is
+    assert_eq!(drawing.left_out, [drawing.faults[0].says.clone()]);
+    let face = with(item("3DFACE", &[(8, "0")])).drawn();
+    assert!(face.left_out.len() == 1 && face.left_out[0].contains("1 3DFACE"), "{:?}", face.left_out);
 }
 
 #[test]

@@ -19,5 +19,6 @@ pub(super) fn brand(height: f64) -> Figure {
         outline: artwork::outline(&drawing.region),
         height,
         told: drawing.told,
+        left_out: drawing.left_out,
     })
 }

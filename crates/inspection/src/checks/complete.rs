@@ -1,5 +1,6 @@
 //! Is every letter whole? Islands and counters of each character on the finished solid against
-//! those of its outline; letters that run together; letters that hang over the face's edge.
+//! those of its outline; letters that run together; letters that hang over the face's edge; artwork that lacks some of
+//! what its file holds.
 
 use crate::check::Check;
 use crate::needs::Need;
@@ -11,7 +12,7 @@ use crate::{
 use flat::Region;
 
 use relief::{Role, Tag, body::PAD};
-use trade::limits::State;
+use trade::{Figure, limits::State};
 
 /// What there must be for it to be asked.
 pub const NEEDS: &[Need] = &[];
@@ -26,12 +27,13 @@ pub fn check(site: &Site<'_>) -> Finding {
         return finding;
     }
     let mut finding = match faults.iter().find_map(|(_, _, f)| f.as_ref()) {
-        None => Finding::plain(
-            site.id(),
-            Check::Complete,
-            State::Passes,
-            "Every letter is complete, with all its islands and counters.",
-        ),
+        None => {
+            let (state, sentence) = lacking(site).map_or_else(
+                || (State::Passes, "Every letter is complete, with all its islands and counters.".into()),
+                |sentence| (State::Marginal, sentence),
+            );
+            Finding::plain(site.id(), Check::Complete, state, sentence)
+        }
         Some((sentence, _)) => Finding::plain(site.id(), Check::Complete, State::Fails, sentence.clone()),
     };
     finding.witnesses = faults.iter().filter_map(|(_, _, f)| f.as_ref().and_then(|(_, w)| w.clone())).collect();
@@ -47,6 +49,14 @@ pub fn check(site: &Site<'_>) -> Finding {
         })
         .collect();
     finding
+}
+
+/// What the file of artwork holds and the mark doesn't draw: somebody has to say that it isn't wanted.
+fn lacking(site: &Site<'_>) -> Option<String> {
+    let Some(Figure::Artwork(artwork)) = &site.built.mark.figure else { return None };
+    let lacks = artwork.left_out.join(" ");
+    (!lacks.is_empty())
+        .then(|| format!("It is whole as it was read, but not all of “{}” is drawn: {lacks}", artwork.file))
 }
 
 /// Does the face hold all of a field?

@@ -50,6 +50,8 @@ pub struct ArtworkView {
     pub points: usize,
     /// What was joined, changed or left out.
     pub told: Vec<String>,
+    /// Those of them that say what of the file is lacking.
+    pub left_out: Vec<String>,
     /// There is something to choose, or a fault that isn't mended.
     pub asks: bool,
     /// Its lines are bounds, to which a width can be given.
@@ -105,6 +107,7 @@ fn view(file: String, drawing: Drawing, lines: bool) -> ArtworkView {
         layers: layers(drawing.layers),
         faults: drawing.faults.into_iter().map(|f| FaultView::of(f, |p| p)).collect(),
         told: drawing.told,
+        left_out: drawing.left_out,
         asks: drawing.asks,
         lines,
         problem: None,
@@ -123,6 +126,7 @@ fn unfit(file: String, found: &[Layer], lines: bool, problem: String) -> Artwork
         layers: layers(found.to_vec()),
         faults: Vec::new(),
         told: Vec::new(),
+        left_out: Vec::new(),
         asks: true,
         lines,
         problem: Some(problem),

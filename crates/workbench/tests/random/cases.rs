@@ -184,7 +184,13 @@ fn drawn(mark: &mut Mark, d: &mut Dice) {
             let outline = "M0 0L100 0L100 100L0 100ZM20 20L20 80L80 80L80 20ZM30 30L70 30L50 65Z\
                            M120 0L170 45L170 0ZM120 100L170 55L170 100Z";
             let (height, told) = (high * d.between(1.0, 4.0), Vec::new());
-            Figure::Artwork(Artwork { file: "sign.svg".into(), outline: outline.into(), height, told })
+            Figure::Artwork(Artwork {
+                file: "sign.svg".into(),
+                outline: outline.into(),
+                height,
+                told,
+                left_out: vec![],
+            })
         }
     };
     mark.lettering.cap_height = high;
