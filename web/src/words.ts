@@ -52,6 +52,7 @@ export const checkNames: Record<Schemas["Check"], { head: string; whole: string 
   stroke_to_cap: { head: "stroke to cap", whole: "stroke to cap height" },
   island: { head: "small pieces", whole: "smallest piece of a letter" },
   steel: { head: "steel", whole: "least steel at letters and counters" },
+  inner_corner: { head: "inner corners", whole: "least radius where walls meet ground or floor" },
   parting: { head: "parting", whole: "clearance to the parting line" },
   clearance: { head: "clearance", whole: "clearance to edges and other marks" },
   keep_outs: { head: "keep-outs", whole: "clearance to keep-outs" },

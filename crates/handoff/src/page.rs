@@ -109,6 +109,7 @@ fn check_name(finding: &Finding) -> String {
         Check::KeepOuts => "keep-outs".into(),
         Check::LookAlikes => "look-alikes".into(),
         Check::Island => "small pieces".into(),
+        Check::InnerCorner => "inner corners".into(),
         other => {
             serde_json::to_value(other).ok().and_then(|v| v.as_str().map(|s| s.replace('_', " "))).unwrap_or_default()
         }

@@ -20,6 +20,7 @@ macro_rules! checks {
             StrokeToCap stroke_to_cap,
             Island island,
             Steel steel,
+            InnerCorner inner_corner,
             Parting parting,
             Clearance clearance,
             KeepOuts keep_outs,

@@ -187,6 +187,16 @@ impl Finding {
         }
     }
 
+    /// Of findings on some of a mark's characters each the worst, with all their letters in the order of the text.
+    #[must_use]
+    pub fn worst_of(mut findings: Vec<Self>) -> Option<Self> {
+        findings.sort_by_key(|f| std::cmp::Reverse(f.state));
+        let mut letters: Vec<Letter> = findings.iter().flat_map(|f| f.letters.clone()).collect();
+        letters.sort_by_key(|l| l.character);
+        let worst = findings.into_iter().next()?;
+        Some(Self { letters, ..worst })
+    }
+
     /// Characters that could not be measured, in quotation marks; nothing where all could.
     #[must_use]
     pub fn unmeasured(&self) -> Option<String> {

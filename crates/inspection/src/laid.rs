@@ -3,16 +3,21 @@
 //!
 //! What begins it is where the seat's chart has the points. That is put right by the one linear map that brings edges
 //! nearest to their lengths in space: exact on cylinders, whatever the level. Where too much is left, as on spheres and
-//! over creases, the facets are laid as rigidly as possible (Sorkine and Alexa 2007). What is left then is told as
-//! stretch, which belongs to the error of whatever is measured on it.
+//! tori, by a map of the third degree; where that isn't enough either, as over creases, the facets are laid as rigidly as
+//! possible (Sorkine and Alexa 2007) and then each corner for itself. What is left is told as stretch, which belongs to the
+//! error of whatever is measured on it.
 
 use flat::{segment, signed_area};
 use glam::{DMat2, DVec2, DVec3};
-use relief::flatten;
+use relief::{
+    flatten,
+    true_lengths::{self, Length},
+};
 use solid::Mesh;
 use solid::topology::Groups;
+use std::collections::HashMap;
 
-/// What lengths may be off by before facets are laid as rigidly as possible, mm.
+/// What lengths may be off by before more than a linear map is tried, mm.
 const ENOUGH: f64 = 0.002;
 /// Edges shorter than this tell nothing of a stretch, mm.
 const SHORT: f64 = 1e-3;
@@ -29,10 +34,57 @@ pub struct Laid {
     pub stretch: f64,
     /// What took the strip's own lengths to these.
     pub map: DMat2,
+    /// More than a linear map was needed: which way something runs is known to a few degrees only.
+    pub bent: bool,
 }
 
-/// An edge as it lies flat, and its length in space, mm.
-type Length = (DVec2, f64);
+/// Vertices of a mesh numbered anew, in the order in which they are asked for, with where they are on the strip.
+#[derive(Default)]
+struct Numbered {
+    at: HashMap<u32, u32>,
+    places: Vec<DVec2>,
+}
+
+impl Numbered {
+    fn place(&mut self, v: u32, start: impl Fn(u32) -> DVec2) -> u32 {
+        *self.at.entry(v).or_insert_with(|| {
+            self.places.push(start(v));
+            self.places.len() as u32 - 1
+        })
+    }
+}
+
+/// Places laid flat.
+struct Flat {
+    places: Vec<DVec2>,
+    stretch: f64,
+    map: DMat2,
+    bent: bool,
+}
+
+impl Flat {
+    /// By the linear map.
+    fn linear(start: &[DVec2], lengths: &[Length], metric: DMat2) -> Self {
+        let map = linear(start, lengths, metric);
+        let places: Vec<DVec2> = start.iter().map(|p| map * *p).collect();
+        Self { stretch: stretch(&places, lengths), places, map, bent: false }
+    }
+
+    /// What is left could change a length by too much.
+    fn is_stretched(&self) -> bool {
+        let ends = (DVec2::INFINITY, DVec2::NEG_INFINITY);
+        let (low, high) = self.places.iter().fold(ends, |(l, h), p| (l.min(*p), h.max(*p)));
+        self.stretch * (high - low).max_element() > ENOUGH
+    }
+
+    /// These places instead, where they are stretched less.
+    fn or(&mut self, places: Vec<DVec2>, lengths: &[Length]) {
+        let left = stretch(&places, lengths);
+        if left < self.stretch {
+            (self.places, self.stretch, self.bent) = (places, left, true);
+        }
+    }
+}
 
 impl Laid {
     /// Rings of vertices of `mesh` round the facets `top`, which are laid flat with them; `start` is where the strip has a
@@ -46,54 +98,61 @@ impl Laid {
         metric: DMat2,
     ) -> Self {
         let (own, numbers) = mesh.piece(top);
-        let mut flat: Vec<DVec2> = numbers.iter().map(|&v| start(v)).collect();
-        let lengths = |flat: &[DVec2]| -> Vec<Length> {
-            let edges = own.triangles.iter().flat_map(|t| [[t[0], t[1]], [t[1], t[2]], [t[2], t[0]]]);
-            edges
-                .map(|e| e.map(|v| v as usize))
-                .map(|[a, b]| (flat[b] - flat[a], own.vertices[a].distance(own.vertices[b])))
-                .collect()
-        };
-        let map = linear(&lengths(&flat), metric);
-        for p in &mut flat {
-            *p = map * *p;
+        let start: Vec<DVec2> = numbers.iter().map(|&v| start(v)).collect();
+        let lengths = edges(&own);
+        let mut flat = Flat::linear(&start, &lengths, metric);
+        if flat.is_stretched() {
+            flat.or(true_lengths::bent(&flat.places, &lengths), &lengths);
         }
-        let mut stretch = stretch(&lengths(&flat));
-        let (low, high) = flat.iter().fold((DVec2::INFINITY, DVec2::NEG_INFINITY), |(l, h), p| (l.min(*p), h.max(*p)));
-        if stretch * (high - low).max_element() > ENOUGH {
-            let better = rigid(&own, &flat);
-            let left = self::stretch(&lengths(&better));
-            if left < stretch {
-                (flat, stretch) = (better, left);
-            }
+        if flat.is_stretched() {
+            let near = rigid(&own, &flat.places);
+            flat.or(true_lengths::settled(&near, &lengths), &lengths);
         }
-        let at: std::collections::HashMap<u32, usize> = numbers.iter().enumerate().map(|(k, &v)| (v, k)).collect();
-        Self {
-            rings: rings.iter().map(|ring| ring.iter().map(|v| flat[at[v]]).collect()).collect(),
-            space: in_space(mesh, rings),
-            stretch,
-            map,
-        }
+        let at: HashMap<u32, u32> = numbers.iter().enumerate().map(|(k, &v)| (v, k as u32)).collect();
+        Self::of(mesh, rings, &at, flat)
     }
 
-    /// Rings alone, by the lengths of their own edges.
+    /// Rings alone, by the lengths of their own edges; where these leave too much, with the facets that they bound, as
+    /// they lie on the same level: `foot` with the numbers of its vertices in `mesh`.
     #[must_use]
-    pub fn of_rings(mesh: &Mesh, rings: &[Vec<u32>], start: impl Fn(u32) -> DVec2, metric: DMat2) -> Self {
-        let space = in_space(mesh, rings);
-        let mut flat: Vec<Vec<DVec2>> = rings.iter().map(|ring| ring.iter().map(|&v| start(v)).collect()).collect();
-        let lengths = |flat: &[Vec<DVec2>]| -> Vec<Length> {
-            let ring = |(flat, space): (&Vec<DVec2>, &Vec<DVec3>)| -> Vec<Length> {
-                let n = flat.len();
-                (0..n).map(|k| (flat[(k + 1) % n] - flat[k], space[k].distance(space[(k + 1) % n]))).collect()
-            };
-            flat.iter().zip(&space).flat_map(ring).collect()
-        };
-        let map = linear(&lengths(&flat), metric);
-        for p in flat.iter_mut().flatten() {
-            *p = map * *p;
+    pub fn of_rings(
+        mesh: &Mesh,
+        rings: &[Vec<u32>],
+        (foot, numbers): (&Mesh, &[u32]),
+        start: impl Fn(u32) -> DVec2,
+        metric: DMat2,
+    ) -> Self {
+        let mut on = Numbered::default();
+        let mut lengths: Vec<Length> = Vec::new();
+        for ring in rings {
+            for k in 0..ring.len() {
+                let edge = [ring[k], ring[(k + 1) % ring.len()]];
+                let [a, b] = edge.map(|v| mesh.vertices[v as usize]);
+                lengths.push((edge.map(|v| on.place(v, &start)), a.distance(b)));
+            }
         }
-        let stretch = stretch(&lengths(&flat));
-        Self { rings: flat, space, stretch, map }
+        lengths.retain(|(_, length)| *length > SHORT);
+        let flat = Flat::linear(&on.places, &lengths, metric);
+        if !flat.is_stretched() {
+            return Self::of(mesh, rings, &on.at, flat);
+        }
+        lengths.extend(
+            edges(foot).into_iter().map(|(edge, length)| (edge.map(|v| on.place(numbers[v as usize], &start)), length)),
+        );
+        let mut flat = Flat::linear(&on.places, &lengths, metric);
+        flat.or(true_lengths::bent(&flat.places, &lengths), &lengths);
+        Self::of(mesh, rings, &on.at, flat)
+    }
+
+    fn of(mesh: &Mesh, rings: &[Vec<u32>], at: &HashMap<u32, u32>, flat: Flat) -> Self {
+        let laid = |v: &u32| flat.places[at[v] as usize];
+        Self {
+            rings: rings.iter().map(|ring| ring.iter().map(laid).collect()).collect(),
+            space: in_space(mesh, rings),
+            stretch: flat.stretch,
+            map: flat.map,
+            bent: flat.bent,
+        }
     }
 
     #[must_use]
@@ -132,12 +191,13 @@ fn in_space(mesh: &Mesh, rings: &[Vec<u32>]) -> Vec<Vec<DVec3>> {
 
 /// The symmetric linear map that brings edges nearest to their lengths: its square G has eᵀ G e = length², by least
 /// squares, with a little of the expected metric for what no edge tells.
-fn linear(lengths: &[Length], expected: DMat2) -> DMat2 {
+fn linear(places: &[DVec2], lengths: &[Length], expected: DMat2) -> DMat2 {
     // unknowns xx, xy, yy of G
     let mut normal = [[0.0; 3]; 3];
     let mut side = [0.0; 3];
     let mut weight = 0.0;
-    for (e, length) in lengths.iter().filter(|(_, length)| *length > SHORT) {
+    for &([a, b], length) in lengths {
+        let e = places[b as usize] - places[a as usize];
         let row = [e.x * e.x, 2.0 * e.x * e.y, e.y * e.y];
         let share = 1.0 / (length * length);
         for i in 0..3 {
@@ -170,9 +230,16 @@ fn root(g: DVec3) -> DMat2 {
 }
 
 /// The most by which an edge is longer or shorter than in space, as a share of it.
-fn stretch(lengths: &[Length]) -> f64 {
-    let long = lengths.iter().filter(|(_, length)| *length > SHORT);
-    long.fold(0.0, |most: f64, (e, length)| most.max((e.length() / length - 1.0).abs()))
+fn stretch(places: &[DVec2], lengths: &[Length]) -> f64 {
+    let share = |&([a, b], length): &Length| (places[a as usize].distance(places[b as usize]) / length - 1.0).abs();
+    lengths.iter().map(share).fold(0.0, f64::max)
+}
+
+/// The edges of facets that are long enough to tell of a stretch.
+fn edges(mesh: &Mesh) -> Vec<Length> {
+    let all = mesh.triangles.iter().flat_map(|t| [[t[0], t[1]], [t[1], t[2]], [t[2], t[0]]]);
+    let length = |[a, b]: [u32; 2]| mesh.vertices[a as usize].distance(mesh.vertices[b as usize]);
+    all.map(|edge| (edge, length(edge))).filter(|(_, length)| *length > SHORT).collect()
 }
 
 /// Each connected piece laid as rigidly as possible, and brought back to where it lay.
@@ -246,12 +313,9 @@ mod tests {
         let laid = lay(&mesh, &flat);
         // chords of 24 pieces of 1.75 mm: 6e-6 of them shorter than arcs
         assert!((sides(&laid) - DVec2::new(1.75, 2.0)).length() < 1e-4 && laid.stretch < 1e-5, "{laid:?}");
-        let ring = Laid::of_rings(
-            &mesh,
-            &solid::contour::loops(&mesh, 0..mesh.triangles.len() as u32),
-            |v| flat[v as usize],
-            DMat2::IDENTITY,
-        );
+        let all: Vec<u32> = (0..flat.len() as u32).collect();
+        let rings = solid::contour::loops(&mesh, 0..mesh.triangles.len() as u32);
+        let ring = Laid::of_rings(&mesh, &rings, (&mesh, &all), |v| flat[v as usize], DMat2::IDENTITY);
         assert!((sides(&ring) - DVec2::new(1.75, 2.0)).length() < 1e-4, "{ring:?}");
     }
 

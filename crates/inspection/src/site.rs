@@ -34,6 +34,27 @@ pub struct Site<'a> {
 /// Least distance between two characters at the root, mm, and between which points.
 pub type Gap = (f64, DVec3, DVec3);
 
+/// How wide something is, mm, between which places, and by how much of itself it may be off.
+#[derive(Clone, Copy, Debug)]
+pub struct Opening {
+    pub width: f64,
+    pub ends: [DVec3; 2],
+    pub stretch: f64,
+}
+
+impl Opening {
+    /// A neck of what is laid flat: as wide as its two sides are apart in space.
+    fn neck(laid: &Laid, disc: &Disc) -> Self {
+        let ends = disc.touches.map(|p| laid.in_space(p));
+        Self { width: ends[0].distance(ends[1]), ends, stretch: laid.stretch }
+    }
+
+    /// A disc that touches more than two sides.
+    fn disc(laid: &Laid, disc: &Disc) -> Self {
+        Self { width: disc.diameter, ends: disc.touches.map(|p| laid.in_space(p)), stretch: laid.stretch }
+    }
+}
+
 pub struct CharacterSite {
     pub character: u32,
     pub text: String,
@@ -54,9 +75,9 @@ pub struct CharacterSite {
     /// Corners of the box about its root.
     root_box: (DVec3, DVec3),
     /// The narrowest place of its top or floor; of its rim where it goes through on purpose.
-    pub stroke: Option<Disc>,
+    pub stroke: Option<Opening>,
     /// The smallest of its counters and inner spaces at the root.
-    pub counter: Option<Disc>,
+    pub counter: Option<Opening>,
     /// Greatest and least distance of the top from the seat, mm, and its area-weighted mean.
     pub heights: Option<Heights>,
     pub borders: Vec<Border>,
@@ -238,27 +259,28 @@ pub(crate) fn character(scene: &Scene<'_>, mark: u32, character: u32, built: &Bu
     let tops = contour::loops(mesh, site.top.iter().copied());
     site.top_outline = Laid::of_facets(mesh, &site.top, &tops, strip, metric(seat, middle, level));
     let root = contour::loops(mesh, facets.iter().copied());
-    site.root_outline = Laid::of_rings(mesh, &root, strip, metric(seat, middle, 0.0));
+    let (foot, numbers) = foot(mesh, &site, seat);
+    site.root_outline = Laid::of_rings(mesh, &root, (&foot, &numbers), strip, metric(seat, middle, 0.0));
     site.root = segments(mesh, &root);
     let ends = || site.root.iter().flatten().copied();
     site.root_box = (ends().fold(DVec3::INFINITY, DVec3::min), ends().fold(DVec3::NEG_INFINITY, DVec3::max));
-    site.footprint = footprint(mesh, &site, seat);
+    site.footprint = Footprint::new((0..foot.triangles.len()).map(|t| foot.corners(t)).collect());
     site.steels = formed(scene, &site.footprint, seat);
     if character != PAD {
-        site.counter = smallest_space(&site.root_outline.rings);
+        let laid = &site.root_outline;
+        let counters = laid.rings.iter().filter(|ring| signed_area(ring) < 0.0).filter_map(|ring| disc::largest(ring));
+        let counters = counters.map(|disc| Opening::disc(laid, &disc));
+        let space = neck::narrowest_space(&laid.rings).map(|disc| Opening::neck(laid, &disc));
+        site.counter = counters.chain(space).min_by(|a, b| a.width.total_cmp(&b.width));
         // what has no two sides opposite one another, such as an arrow's tip, is as wide as what fits into it
-        let rings = &site.read().rings;
-        let outer = || rings.iter().filter(|ring| signed_area(ring) > 0.0).filter_map(|ring| disc::largest(ring));
-        site.stroke = neck::narrowest(rings).or_else(|| outer().max_by(|a, b| a.diameter.total_cmp(&b.diameter)));
+        let read = site.read();
+        let outer = || read.rings.iter().filter(|ring| signed_area(ring) > 0.0).filter_map(|ring| disc::largest(ring));
+        let largest = || outer().max_by(|a, b| a.diameter.total_cmp(&b.diameter));
+        let stroke = neck::narrowest(&read.rings).map(|disc| Opening::neck(read, &disc));
+        site.stroke = stroke.or_else(|| largest().map(|disc| Opening::disc(read, &disc)));
     }
     site.heights = heights(mesh, &site.top, seat);
     site
-}
-
-/// The largest disc in the smallest counter, or the narrowest space between arms or pieces, whichever is less.
-fn smallest_space(rings: &[Vec<DVec2>]) -> Option<Disc> {
-    let counters = rings.iter().filter(|ring| signed_area(ring) < 0.0).filter_map(|ring| disc::largest(ring));
-    counters.chain(neck::narrowest_space(rings)).min_by(|a, b| a.diameter.total_cmp(&b.diameter))
 }
 
 /// Squares of what the strip's lengths are round about one of its places, `level` mm outward from the seat.
@@ -273,16 +295,17 @@ fn metric(seat: &Seat, middle: DVec2, level: f64) -> DMat2 {
     DMat2::from_cols(DVec2::new(x.dot(x), x.dot(y)), DVec2::new(x.dot(y), y.dot(y)))
 }
 
-/// The facets of a character brought down, or up, to the surface that it stands on.
-fn footprint(mesh: &Mesh, site: &CharacterSite, seat: &Seat) -> Footprint {
+/// The facets of a character brought down, or up, to the surface that it stands on, and the numbers that their vertices
+/// have in the mesh.
+fn foot(mesh: &Mesh, site: &CharacterSite, seat: &Seat) -> (Mesh, Vec<u32>) {
     let facets: Vec<u32> = site.facets().collect();
-    let (own, _) = mesh.piece(&facets);
+    let (mut own, numbers) = mesh.piece(&facets);
     let foot = |&p: &DVec3| {
         let (out, height) = seat.above(p);
         p - out * height
     };
-    let feet: Vec<DVec3> = own.vertices.iter().map(foot).collect();
-    Footprint::new(own.triangles.iter().map(|t| t.map(|v| feet[v as usize])).collect())
+    own.vertices = own.vertices.iter().map(foot).collect();
+    (own, numbers)
 }
 
 /// Which parts of the tool form the surface under a character: asked at so many places of it that none is missed that

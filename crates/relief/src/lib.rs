@@ -17,6 +17,7 @@ pub mod lie;
 pub mod marked;
 pub mod place;
 pub mod seat;
+pub mod true_lengths;
 pub mod wall;
 
 pub use body::{CharacterBody, Role};

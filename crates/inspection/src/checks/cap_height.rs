@@ -1,5 +1,5 @@
 //! Are the capitals high enough to be read? Height of each capital and digit on the top or floor, laid flat by its own
-//! shape, where its face says that capitals stand and end, without accents and tails; and the angle it fills at the
+//! shape, between the jaws of a caliper, where its face says that capitals stand and end, without accents and tails; and the angle it fills at the
 //! reading distance: 2 · atan(H / 2D).
 
 use crate::check::Check;
@@ -16,6 +16,9 @@ const ERROR_MM: f64 = 0.002;
 /// Rounds reach past the capitals' lines by less than this share of their height; what reaches farther is a tail or an
 /// accent.
 const OVERSHOOT: f64 = 0.06;
+
+/// See [`between_jaws`].
+const JAWS_DEG: f64 = 3.0;
 
 /// Minutes of arc that a height fills at a distance, both mm.
 #[must_use]
@@ -57,12 +60,26 @@ pub fn is_capital(c: &CharacterSite) -> bool {
     c.text.chars().next().is_some_and(|c| c.is_uppercase() || c.is_ascii_digit())
 }
 
+/// On a seat that bends both ways feet and heads run a little otherwise than they were set: between the jaws of a caliper,
+/// turned by up to [`JAWS_DEG`] until they are nearest to one another. A direction square to the jaws.
+fn between_jaws<'a, I: Iterator<Item = &'a DVec2>>(up: DVec2, points: impl Fn() -> I) -> DVec2 {
+    const STEPS: i32 = 60;
+    let turned = |k: i32| DVec2::from_angle(JAWS_DEG.to_radians() * f64::from(k) / f64::from(STEPS)).rotate(up);
+    let apart = |up: DVec2| {
+        let (low, high) = points().fold((f64::MAX, f64::MIN), |(l, h), p| (l.min(p.dot(up)), h.max(p.dot(up))));
+        high - low
+    };
+    let tried = (-STEPS..=STEPS).map(turned).map(|way| (apart(way), way));
+    tried.min_by(|a, b| a.0.total_cmp(&b.0)).map_or(up, |(_, way)| way)
+}
+
 /// Height of a capital, mm, how far that may be off, and a line straight up beside it.
 pub fn high(site: &Site<'_>, c: &CharacterSite) -> Option<(f64, f64, Witness)> {
     let read = c.read();
     let placed = &site.built.placed.characters[c.character as usize];
-    let up = (read.map * placed.along).normalize_or(DVec2::X).perp();
     let points = || read.rings.iter().flatten();
+    let set = (read.map * placed.along).normalize_or(DVec2::X).perp();
+    let up = if read.bent { between_jaws(set, points) } else { set };
     let by_up = |a: &&DVec2, b: &&DVec2| a.dot(up).total_cmp(&b.dot(up));
     let (low, high) = (*points().min_by(by_up)?, *points().max_by(by_up)?);
     let (mut from, mut to) = (low.dot(up), high.dot(up));

@@ -6,7 +6,7 @@ use crate::needs::Need;
 use crate::{
     checks::stroke::ERROR_MM,
     finding::{Figure, Finding, Witness},
-    site::{CharacterSite, Site},
+    site::{CharacterSite, Opening, Site},
 };
 use trade::limits::{State, Subject};
 
@@ -39,7 +39,6 @@ pub fn check(site: &Site<'_>) -> Finding {
 
 /// The smallest of a character's counters and inner spaces, mm, how far it may be off, and its two sides in space.
 pub fn narrowest(c: &CharacterSite) -> Option<(f64, f64, Witness)> {
-    let disc = c.counter?;
-    let [from, to] = disc.touches.map(|p| c.root_outline.in_space(p));
-    Some((disc.diameter, ERROR_MM + c.root_outline.stretch * disc.diameter, Witness::Pair { from, to }))
+    let Opening { width, ends: [from, to], stretch } = c.counter?;
+    Some((width, ERROR_MM + stretch * width, Witness::Pair { from, to }))
 }

@@ -18,6 +18,10 @@ const ERROR_DEG: f64 = 0.05;
 const CORNER: f64 = 2e-6;
 /// Lower facets say nothing, mm: their normals are open by 0.25° and more.
 const LOWEST: f64 = 5e-4;
+/// On creased seats walls cross the creases in facets of this size, mm, which lean as no wall does.
+const LOWEST_ON_CREASES: f64 = 0.03;
+/// Seats whose facets are bridged by more than this turn by 20° and more over their creases, mm.
+const CREASED: f64 = 2.6e-3;
 /// So much of the area of a character's walls must have facets high enough to be judged.
 const JUDGED: f64 = 0.99;
 
@@ -54,6 +58,17 @@ pub fn check(site: &Site<'_>) -> Finding {
 
 /// The least draft of a character's walls.
 fn least(site: &Site<'_>, c: &CharacterSite) -> Figure {
+    if site.built.seat_of(c.character).chart.bridges() > CREASED {
+        let found = least_of(site, c, LOWEST_ON_CREASES);
+        if found != Figure::NotMeasured {
+            return found;
+        }
+    }
+    least_of(site, c, LOWEST)
+}
+
+/// The same of facets that are at least so high, mm.
+fn least_of(site: &Site<'_>, c: &CharacterSite, lowest: f64) -> Figure {
     let Some(pull) = c.pull() else { return Figure::NotMeasured };
     let mesh = site.scene.mesh();
     let (mut judged, mut whole) = (0.0, 0.0);
@@ -64,7 +79,7 @@ fn least(site: &Site<'_>, c: &CharacterSite) -> Figure {
         let high = height(&corners);
         let area = if wall { mesh.area(t as usize) } else { 0.0 };
         whole += area;
-        if high < LOWEST {
+        if high < lowest {
             continue;
         }
         judged += area;

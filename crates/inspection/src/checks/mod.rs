@@ -7,6 +7,7 @@ mod complete;
 mod counter;
 mod draft;
 mod gap;
+mod inner_corner;
 mod island;
 mod keep_outs;
 mod line_gap;

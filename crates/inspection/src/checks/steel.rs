@@ -6,7 +6,7 @@ use crate::check::Check;
 use crate::needs::Need;
 use crate::{
     checks::{counter, stroke},
-    finding::{Figure, Finding, Witness},
+    finding::{Figure, Finding, Measured, Witness},
     site::{CharacterSite, Site},
 };
 use trade::limits::{State, Subject};
@@ -15,28 +15,47 @@ use trade::limits::{State, Subject};
 pub const NEEDS: &[Need] = &[Need::Relief, Need::Lettering];
 
 pub fn check(site: &Site<'_>) -> Finding {
-    // letters of a mark may be raised and sunken; most of them tell
-    let subject = if site.is_sunken() { Subject::SteelOfLetters } else { Subject::SteelBetween };
-    let limit = site.scene.limits.limit(subject);
-    let measured = site.each(|c| match thinnest(site, c) {
-        // a letter by itself, without counters or arms, leaves nothing standing
-        None if !c.is_sunken() && !c.root_outline.is_empty() => Figure::DoesNotApply,
-        found => Figure::found(found),
+    // raised and sunken letters of a mark are required other things: the worse of the two is the mark's
+    let findings = [true, false].into_iter().filter_map(|sunken| standing(site, sunken));
+    Finding::worst_of(findings.collect()).unwrap_or_else(|| {
+        Finding::not_checked(site.id(), Check::Steel, "Nothing of the mark is left on the finished solid to measure.")
+    })
+}
+
+/// The steel of those letters that are sunken, or of those that aren't; `None` where there are none.
+fn standing(site: &Site<'_>, sunken: bool) -> Option<Finding> {
+    let limit = site.scene.limits.limit(if sunken { Subject::SteelOfLetters } else { Subject::SteelBetween });
+    let asked = site.each(|c| {
+        (c.is_sunken() == sunken).then(|| thinnest(site, c)).map(|found| (found, !c.root_outline.is_empty()))
     });
+    let measured: Vec<Measured> = asked
+        .into_iter()
+        .filter_map(|(k, text, asked)| {
+            let figure = match asked? {
+                // a letter by itself, without counters or arms, leaves nothing standing
+                (None, true) if !sunken => Figure::DoesNotApply,
+                (found, _) => Figure::found(found),
+            };
+            Some((k, text, figure))
+        })
+        .collect();
+    if measured.is_empty() {
+        return None;
+    }
     let finding = Finding::judged(site.id(), Check::Steel, "mm", &limit, measured);
     let Some(least) = finding.measured else {
         let why = match finding.state {
             State::DoesNotApply => "The mark leaves no steel standing between letters or in counters.",
             _ => "Nothing of the mark is left on the finished solid to measure.",
         };
-        return finding.says(why);
+        return Some(finding.says(why));
     };
     let letter = finding.worst_letter();
-    let sentence = match site.is_sunken() {
+    let sentence = match sunken {
         true => format!("The thinnest steel is {least:.3} mm, where it makes “{letter}”."),
         false => format!("The thinnest steel that stands at “{letter}” is {least:.3} mm."),
     };
-    finding.says(sentence)
+    Some(finding.says(sentence))
 }
 
 fn thinnest(site: &Site<'_>, c: &CharacterSite) -> Option<(f64, f64, Witness)> {

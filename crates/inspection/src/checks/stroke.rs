@@ -5,7 +5,7 @@ use crate::check::Check;
 use crate::needs::Need;
 use crate::{
     finding::{Figure, Finding, Witness},
-    site::{CharacterSite, Site},
+    site::{CharacterSite, Opening, Site},
 };
 use trade::limits::Subject;
 
@@ -14,9 +14,8 @@ pub const ERROR_MM: f64 = 0.004;
 
 /// The narrowest stroke of one character, mm, how far it may be off, and its two sides in space.
 pub fn narrowest(c: &CharacterSite) -> Option<(f64, f64, Witness)> {
-    let disc = c.stroke?;
-    let [from, to] = disc.touches.map(|p| c.read().in_space(p));
-    Some((disc.diameter, ERROR_MM + c.read().stretch * disc.diameter, Witness::Pair { from, to }))
+    let Opening { width, ends: [from, to], stretch } = c.stroke?;
+    Some((width, ERROR_MM + stretch * width, Witness::Pair { from, to }))
 }
 
 /// What there must be for it to be asked.

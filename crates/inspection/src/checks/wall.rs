@@ -4,7 +4,7 @@
 use crate::check::Check;
 use crate::needs::Need;
 use crate::{
-    finding::{Figure, Finding, Letter, Witness},
+    finding::{Figure, Finding, Witness},
     samples::{Sample, samples},
     site::{CharacterSite, Site},
 };
@@ -24,6 +24,8 @@ const FINER: usize = 2;
 const THINNEST_PLACES: usize = 6;
 /// Sides that lean towards one another by less than this are a wall, by more an edge, degrees.
 const WEDGE_DEG: f64 = 80.0;
+/// The same for two places of the seat's own face: beside each rim it leans away from the letter's wall by 90° anyhow.
+const OWN_WEDGE_DEG: f64 = 60.0;
 /// Thinner walls to other faces are looked for this far, as a share of the least that is asked for and its margin.
 const REACH: f64 = 2.0;
 
@@ -39,16 +41,9 @@ pub fn check(site: &Site<'_>) -> Finding {
     }
     // what is raised and what is sunken is required other things: the worse of the two is the mark's
     let findings = [true, false].into_iter().filter_map(|sunken| thickness(site, &beside, sunken));
-    let mut findings: Vec<Finding> = findings.collect();
-    findings.sort_by_key(|f| std::cmp::Reverse(f.state));
-    let letters: Vec<Letter> = findings.iter().flat_map(|f| f.letters.clone()).collect();
-    match findings.into_iter().next() {
-        Some(mut worst) => {
-            worst.letters = letters;
-            worst
-        }
-        None => Finding::does_not_apply(site.id(), Check::Wall, "It changes no wall: it doesn't stand out of its pad."),
-    }
+    Finding::worst_of(findings.collect()).unwrap_or_else(|| {
+        Finding::does_not_apply(site.id(), Check::Wall, "It changes no wall: it doesn't stand out of its pad.")
+    })
 }
 
 /// The wall under what is sunken, or raised; `None` where nothing is.
@@ -163,12 +158,14 @@ struct Thin {
     to: DVec3,
 }
 
-/// The faces of the solid that the mark doesn't stand on, and other marks, in the mark's neighbourhood.
+/// The faces of the solid in the mark's neighbourhood that a wall could end at: those that the mark doesn't stand on,
+/// other marks, and of the faces it stands on what looks another way.
 struct Beside<'a> {
     site: &'a Site<'a>,
     faces: Option<Queries>,
-    /// Their outward unit normals.
+    /// Their outward unit normals, and how far sides may lean towards one another, degrees.
     normals: Vec<DVec3>,
+    wedges: Vec<f64>,
     /// So many facets are the solid's own; the others are of the part outside the block that it was cut out with.
     own: u32,
     reach: f64,
@@ -187,8 +184,15 @@ impl<'a> Beside<'a> {
             let (l, h) = corners.iter().fold((corners[0], corners[0]), |(l, h), p| (l.min(*p), h.max(*p)));
             l.cmple(high + reach).all() && h.cmpge(low - reach).all()
         };
+        let outs: Vec<DVec3> =
+            site.bodies().filter_map(|c| c.root.first().map(|[p, _]| site.built.ground.normal(*p))).collect();
+        // the letters' walls stand square to the seat, but for their draft
+        let bent_away = |normal: DVec3| {
+            outs.iter().any(|out| normal.dot(*out).clamp(-1.0, 1.0).acos().to_degrees() > 80.0 - OWN_WEDGE_DEG)
+        };
+        let counts = |face: u32, normal: DVec3| !site.built.seat.has(face) || bent_away(normal);
         let other = |t: usize| match solid.tags[t] {
-            Tag::Part { face } => !site.built.seat.has(face),
+            Tag::Part { face } => counts(face, solid.mesh.normal(t)),
             // a mark on the same side is the room's business, however near it lies
             Tag::Relief { mark, .. } if mark != site.mark => {
                 let p = solid.mesh.centroid(t);
@@ -204,7 +208,8 @@ impl<'a> Beside<'a> {
         let bare = site.scene.bare;
         let outside = |t: &u32| {
             let corners = bare.mesh().corners(*t as usize);
-            !site.built.seat.has(site.scene.face_of[*t as usize]) && !corners.iter().all(|p| site.scene.holds(*p))
+            counts(site.scene.face_of[*t as usize], bare.mesh().normal(*t as usize))
+                && !corners.iter().all(|p| site.scene.holds(*p))
         };
         let beyond: Vec<u32> = bare.in_box(low - reach, high + reach).into_iter().filter(outside).collect();
         if !site.built.seat.surface_body {
@@ -212,9 +217,13 @@ impl<'a> Beside<'a> {
         }
         let own = facets.len() as u32;
         let normals = (0..faces.triangles.len()).map(|t| faces.normal(t)).collect();
+        let wedge = |seat: bool| if seat { OWN_WEDGE_DEG } else { WEDGE_DEG };
+        let of_solid = |t: &u32| matches!(solid.tags[*t as usize], Tag::Part { face } if site.built.seat.has(face));
+        let of_part = |t: &u32| site.built.seat.has(site.scene.face_of[*t as usize]);
+        let wedges = facets.iter().map(of_solid).chain(beyond.iter().map(of_part)).map(wedge).collect();
         let faces = (!faces.triangles.is_empty()).then(|| Queries::new(faces));
         let found = site.bodies().map(|_| OnceLock::new()).collect();
-        Self { site, faces, normals, own, reach, found }
+        Self { site, faces, normals, wedges, own, reach, found }
     }
 
     /// The thinnest wall between all of a sunken character and these faces, no thicker than the reach.
@@ -252,7 +261,7 @@ impl<'a> Beside<'a> {
             let there = self.normals[t as usize];
             let way = (at - p).try_normalize().unwrap_or(-normal);
             let lean = |cos: f64| cos.clamp(-1.0, 1.0).acos().to_degrees();
-            lean(-way.dot(normal)) + lean(way.dot(there)) <= WEDGE_DEG
+            lean(-way.dot(normal)) + lean(way.dot(there)) <= self.wedges[t as usize]
         };
         let hit = faces.nearest_of(p, self.reach, opposes)?;
         Some(Thin { distance: hit.distance, from: p, to: hit.point })

@@ -144,7 +144,14 @@ pub fn place(mark: &Mark, seat: &Seat) -> Result<PlacedMark, ReliefError> {
         let region = laid(&lie, &c.region, own).ok_or_else(lost)?;
         let middle = lie.strip(mid, own).ok_or_else(lost)?;
         let along = DVec2::from_angle(c.turn).rotate(lie.reading(mid, own).ok_or_else(lost)?);
-        let Character { at, text, line, turn, capitals, core, .. } = c;
+        // as the letter itself lies there
+        let up = DVec2::from_angle(c.turn).perp();
+        let laid_line = |line: f64| {
+            let there = line.is_finite().then(|| lie.strip(mid + up * line, own)).flatten();
+            there.map_or(line, |at| seat.chart.unroll(middle, at).dot(along.perp()))
+        };
+        let Character { at, text, line, turn, core, .. } = c;
+        let capitals = c.capitals.map(laid_line);
         characters.push(PlacedCharacter { at, text, line, region, middle, along, turn, capitals, core });
     }
     let own = lettered.size.x / 2.0;

@@ -39,6 +39,12 @@ const KINDS: &[(&str, Make)] = &[
     ("small piece", island),
     ("steel between letters", steel_between),
     ("steel of letters", steel_of_letters),
+    ("draft under a leaning pull", draft_under_a_leaning_pull),
+    ("gap on a cylinder", gap_on_round),
+    ("steel on a cylinder", steel_on_round),
+    ("inner corners", inner_corner),
+    ("parting line on a shaft", parting_on_a_shaft),
+    ("keep-out on a shaft", keep_out_on_a_shaft),
 ];
 
 /// Makes so many jobs of each kind and judges each twice; what was told wrongly.

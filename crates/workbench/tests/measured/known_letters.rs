@@ -216,3 +216,80 @@ pub fn steel_of_letters(dice: &mut Dice) -> Known {
     let (low, high) = bar(&job);
     known(Check::Steel, Subject::SteelOfLetters, high - low, 0.006, job, part)
 }
+
+/// Walls of a bar in a plane lean by its draft α from the plane's normal z; the pull leans by β from it to the side b. A wall
+/// that looks along h releases by asin(sin α · cos β + cos α · sin β · (h · b)); the worst of the bar's four looks most away.
+pub fn draft_under_a_leaning_pull(dice: &mut Dice) -> Known {
+    let (mut job, part) = on_plate(dice, "I");
+    let m = &mut job.marks[0];
+    let (alpha, beta): (f64, f64) = (dice.between(4.0, 12.0), dice.between(0.5, 8.0));
+    m.relief.draft = alpha;
+    m.relief.height = 0.3;
+    let side = dice.between(0.0, 360.0).to_radians();
+    let (lean, tilt) = (alpha.to_radians(), beta.to_radians());
+    job.tool.pull = Some([tilt.sin() * side.cos(), tilt.sin() * side.sin(), tilt.cos()]);
+    let away = side.cos().abs().max(side.sin().abs());
+    let truth = (lean.sin() * tilt.cos() - lean.cos() * tilt.sin() * away).asin().to_degrees();
+    known(Check::Draft, Subject::Draft, truth, 0.06, job, part)
+}
+
+/// Bars beside one another along a shaft or bore, or round it: at the root they are apart by the chord of what was set.
+pub fn gap_on_round(dice: &mut Dice) -> Known {
+    let (mut job, part, share) = on_round(dice, "II");
+    job.marks[0].lettering.spacing = dice.between(0.3, 1.0);
+    let set = lettering::set("II", &job.marks[0].lettering, &[]).unwrap();
+    let bounds: Vec<(DVec2, DVec2)> = set.characters.iter().map(|c| c.region.bounds().unwrap()).collect();
+    let (wide, apart) = (bounds[0].1.x - bounds[0].0.x, bounds[1].0.x - bounds[0].1.x);
+    let truth = if along_axis(&job, &part) {
+        // the level of tops and floors is h off: share = (R ± h) / R
+        let radius = job.marks[0].relief.height / (share - 1.0).abs();
+        2.0 * radius * (apart / (2.0 * radius)).sin() / (wide * share)
+    } else {
+        apart / wide
+    };
+    known(Check::Gap, Subject::Gap, truth, 0.03, job, part)
+}
+
+pub fn steel_on_round(dice: &mut Dice) -> Known {
+    let (mut job, part, share) = on_round(dice, "I");
+    let (low, high) = bar(&job);
+    if job.marks[0].relief.sense == Sense::Raised {
+        // what stands between raised letters is measured at the root
+        job.marks[0].text = "II".into();
+        job.marks[0].lettering.spacing = dice.between(0.2, 0.6);
+        let known_gap = job.marks[0].lettering.spacing;
+        let set = lettering::set("II", &job.marks[0].lettering, &[]).unwrap();
+        let bounds: Vec<(DVec2, DVec2)> = set.characters.iter().map(|c| c.region.bounds().unwrap()).collect();
+        let apart = bounds[1].0.x - bounds[0].1.x;
+        assert!(apart >= known_gap);
+        let radius = job.marks[0].relief.height / (share - 1.0).abs();
+        let truth = if along_axis(&job, &part) { 2.0 * radius * (apart / (2.0 * radius)).sin() } else { apart };
+        return known(Check::Steel, Subject::SteelBetween, truth, 0.008, job, part);
+    }
+    let truth = if along_axis(&job, &part) { (high - low) * share } else { high - low };
+    known(Check::Steel, Subject::SteelOfLetters, truth, 0.006, job, part)
+}
+
+/// The radius that was set where walls meet the ground or the floor.
+pub fn inner_corner(dice: &mut Dice) -> Known {
+    let text = dice.one(&["I", "II", "O", "IO"]);
+    let (mut job, part) = match dice.one(&[0, 1, 2]) {
+        0 => on_plate(dice, text),
+        1 => {
+            let (job, part, _) = on_round(dice, text);
+            (job, part)
+        }
+        _ => {
+            let (job, part, _) = on_sphere(dice, text);
+            (job, part)
+        }
+    };
+    let m = &mut job.marks[0];
+    m.relief.height = 0.4;
+    m.lettering.cap_height = m.lettering.cap_height.max(2.4);
+    m.lettering.spacing = 0.4;
+    m.relief.draft = dice.between(0.0, 3.0);
+    m.relief.root = dice.between(0.06, 0.12);
+    let truth = m.relief.root;
+    known(Check::InnerCorner, Subject::InnerCorner, truth, 0.006, job, part)
+}

@@ -124,3 +124,42 @@ pub fn wall_added(dice: &mut Dice) -> Known {
     job.marks[0].seat = trade::SeatRef::on(looking(&part, DVec3::Z));
     known(Check::Wall, Subject::WallAdded, truth, 1.5, job, part)
 }
+
+/// A plane parts a shaft along two straight lines: the nearest of the letters' feet, read off the solid, to the nearer line.
+pub fn parting_on_a_shaft(dice: &mut Dice) -> Known {
+    let radius = dice.between(8.0, 20.0);
+    let part = part(&rod([0.0; 3], [40.0, 0.0, 0.0], radius));
+    let mut m = mark(text(dice), round(&part), dice.between(1.5, 2.5), dice.sense());
+    m.relief.height = 0.3;
+    m.place.turn = dice.one(&[0.0, 90.0]);
+    let mut job = job(vec![m], vec![]);
+    let feet = corners(&outcome(&job, part.clone()), &[Role::Wall]);
+    let feet: Vec<DVec3> = feet.into_iter().filter(|p| (p.y.hypot(p.z) - radius).abs() < 0.05).collect();
+    let lowest = extent(&feet, DVec3::Z).0;
+    // where the shaft is so flat that its facets move the line is not what is asked
+    let height = (lowest - dice.between(0.8, 3.0)).min(0.5 * radius);
+    let line = (radius * radius - height * height).sqrt();
+    let truth = feet.iter().map(|p| (p.y.abs() - line).hypot(p.z - height)).fold(f64::MAX, f64::min);
+    job.tool.parting = vec![Parting::Plane { height }];
+    known(Check::Parting, Subject::Parting, truth, 0.012, job, part)
+}
+
+/// A keep-out further along the same line of a shaft.
+pub fn keep_out_on_a_shaft(dice: &mut Dice) -> Known {
+    let round_radius = dice.between(6.0, 20.0);
+    let part = part(&rod([0.0; 3], [40.0, 0.0, 0.0], round_radius));
+    let mut m = mark("I", round(&part), dice.between(1.5, 2.5), dice.sense());
+    m.relief.height = 0.3;
+    m.place.turn = dice.one(&[0.0, 90.0, 180.0]);
+    let mut job = job(vec![m], vec![]);
+    let all = corners(&outcome(&job, part.clone()), &[Role::Wall]);
+    let (_, side) = extent(&all, DVec3::X);
+    let (low, high) = extent(&all, DVec3::Y);
+    let across = dice.between(low, high);
+    let (radius, truth) = (dice.between(0.2, 1.0), dice.between(0.7, 3.0));
+    let middle = [side + truth + radius, across, (round_radius * round_radius - across * across).sqrt()];
+    let kind = dice.one(&[KeepOutKind::Gate, KeepOutKind::EjectorPin, KeepOutKind::Sealing]);
+    job.tool.keep_outs =
+        vec![KeepOut { name: "kept".into(), kind, area: Area::Circle { middle, radius }, margin: None }];
+    known(Check::KeepOuts, kind.subject(), truth, 0.012, job, part)
+}

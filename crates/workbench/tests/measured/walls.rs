@@ -107,3 +107,36 @@ fn a_raised_mark_is_measured_where_the_wall_is_thinnest() {
     let sound = found(&job, plate(3.0, &[]), Check::Wall);
     assert!((sound.measured.unwrap() - 20.0).abs() < 0.5 && sound.state == State::Passes, "{}", sound.sentence);
 }
+
+/// A letter beside the ridge of a roof whose flanks are one seat: its end is as near to the other flank as its
+/// corners are to the ridge.
+#[test]
+fn a_wall_between_a_letter_and_its_own_seat_is_one_too() {
+    let lean = 35_f64.to_radians();
+    let v = |x: f64, z: f64| DVec3::new(x, -15.0, z);
+    let eaves = -14.0 * lean.tan();
+    let base = [v(-14.0, -24.0), v(-14.0, eaves), v(0.0, 0.0), v(14.0, eaves), v(14.0, -24.0)];
+    let part = solid::Part::from_mesh(&demo::shapes::prism(&base, DVec3::Y * 30.0)).unwrap();
+    let out = |side: f64| DVec3::new(side * lean.sin(), 0.0, lean.cos());
+    let (right, left_flank) = (looking(&part, out(1.0)), looking(&part, out(-1.0)));
+    let mut seen = 0;
+    for distance in [0.4, 0.9, 1.6] {
+        for side in [true, false] {
+            let mut m = mark("I", right, 6.0, Sense::Sunken);
+            m.seat.with = vec![left_flank];
+            m.relief.height = 0.5;
+            // past the ridge, to either side of it
+            let distance = 14.0 / lean.cos() + distance;
+            m.place.up = if side { trade::Tie::FromStart { distance } } else { trade::Tie::FromEnd { distance } };
+            let outcome = outcome(&job(vec![m], vec![]), part.clone());
+            let all = corners(&outcome, &[Role::Floor, Role::Wall]);
+            // the other flank ends at the ridge, to which what is on this one is nearest
+            let least = all.iter().map(|p| p.x.hypot(p.z)).fold(f64::MAX, f64::min);
+            let wall = of(&outcome, Check::Wall);
+            assert!((left(&wall) - least).abs() < 0.011, "{distance} {least}: {}", wall.sentence);
+            assert_eq!(wall.state != State::Fails, least > 0.5, "{least}: {}", wall.sentence);
+            seen += usize::from(wall.state == State::Fails);
+        }
+    }
+    assert_eq!(seen, 2, "0.4 on both sides");
+}
