@@ -3,8 +3,8 @@
 //!
 //! What begins it is where the seat's chart has the points. That is put right by the one linear map that brings edges
 //! nearest to their lengths in space: exact on cylinders, whatever the level. Where too much is left, as on spheres and
-//! tori, by a map of the third degree; where that isn't enough either, as over creases, the facets are laid as rigidly as
-//! possible (Sorkine and Alexa 2007) and then each corner for itself. What is left is told as stretch, which belongs to the
+//! tori, by a map of the third degree and, if need be, each corner for itself; over creases the facets are first laid as
+//! rigidly as possible (Sorkine and Alexa 2007). What is left is told as stretch, which belongs to the
 //! error of whatever is measured on it.
 
 use flat::{segment, signed_area};
@@ -89,24 +89,27 @@ impl Flat {
 impl Laid {
     /// Rings of vertices of `mesh` round the facets `top`, which are laid flat with them; `start` is where the strip has a
     /// vertex, and `metric` is what the strip's lengths are expected to be at this level: a symmetric matrix of squares.
+    /// `creased`: they lie over creases, where no smooth map would do.
     #[must_use]
     pub fn of_facets(
         mesh: &Mesh,
         top: &[u32],
         rings: &[Vec<u32>],
         start: impl Fn(u32) -> DVec2,
-        metric: DMat2,
+        (metric, creased): (DMat2, bool),
     ) -> Self {
         let (own, numbers) = mesh.piece(top);
         let start: Vec<DVec2> = numbers.iter().map(|&v| start(v)).collect();
         let lengths = edges(&own);
         let mut flat = Flat::linear(&start, &lengths, metric);
-        if flat.is_stretched() {
-            flat.or(true_lengths::bent(&flat.places, &lengths), &lengths);
-        }
-        if flat.is_stretched() {
+        if flat.is_stretched() && creased {
             let near = rigid(&own, &flat.places);
             flat.or(true_lengths::settled(&near, &lengths), &lengths);
+        } else if flat.is_stretched() {
+            flat.or(true_lengths::bent(&flat.places, &lengths), &lengths);
+            if flat.is_stretched() {
+                flat.or(true_lengths::settled(&flat.places, &lengths), &lengths);
+            }
         }
         let at: HashMap<u32, u32> = numbers.iter().enumerate().map(|(k, &v)| (v, k as u32)).collect();
         Self::of(mesh, rings, &at, flat)
@@ -238,8 +241,11 @@ fn stretch(places: &[DVec2], lengths: &[Length]) -> f64 {
 /// The edges of facets that are long enough to tell of a stretch.
 fn edges(mesh: &Mesh) -> Vec<Length> {
     let all = mesh.triangles.iter().flat_map(|t| [[t[0], t[1]], [t[1], t[2]], [t[2], t[0]]]);
+    let mut all: Vec<[u32; 2]> = all.map(|[a, b]| [a.min(b), a.max(b)]).collect();
+    all.sort_unstable();
+    all.dedup();
     let length = |[a, b]: [u32; 2]| mesh.vertices[a as usize].distance(mesh.vertices[b as usize]);
-    all.map(|edge| (edge, length(edge))).filter(|(_, length)| *length > SHORT).collect()
+    all.into_iter().map(|edge| (edge, length(edge))).filter(|(_, length)| *length > SHORT).collect()
 }
 
 /// Each connected piece laid as rigidly as possible, and brought back to where it lay.
@@ -300,7 +306,7 @@ mod tests {
     fn lay(mesh: &Mesh, flat: &[DVec2]) -> Laid {
         let all: Vec<u32> = (0..mesh.triangles.len() as u32).collect();
         let rings = solid::contour::loops(mesh, all.iter().copied());
-        Laid::of_facets(mesh, &all, &rings, |v| flat[v as usize], DMat2::IDENTITY)
+        Laid::of_facets(mesh, &all, &rings, |v| flat[v as usize], (DMat2::IDENTITY, true))
     }
 
     /// What was set on a shaft of radius 4 and cut 0.5 deep is 3.5 / 4 as long round it, and as long along it.

@@ -257,7 +257,7 @@ pub(crate) fn character(scene: &Scene<'_>, mark: u32, character: u32, built: &Bu
     let high = body::built_as(&site.relief).height;
     let level = if site.is_sunken() { -high } else { high };
     let tops = contour::loops(mesh, site.top.iter().copied());
-    site.top_outline = Laid::of_facets(mesh, &site.top, &tops, strip, metric(seat, middle, level));
+    site.top_outline = Laid::of_facets(mesh, &site.top, &tops, strip, (metric(seat, middle, level), is_creased(seat)));
     let root = contour::loops(mesh, facets.iter().copied());
     let (foot, numbers) = foot(mesh, &site, seat);
     site.root_outline = Laid::of_rings(mesh, &root, (&foot, &numbers), strip, metric(seat, middle, 0.0));
@@ -281,6 +281,11 @@ pub(crate) fn character(scene: &Scene<'_>, mark: u32, character: u32, built: &Bu
     }
     site.heights = heights(mesh, &site.top, seat);
     site
+}
+
+/// Does it turn by about 20° or more over creases? Its facets are bridged there by so much, mm.
+pub(crate) fn is_creased(seat: &Seat) -> bool {
+    seat.chart.bridges() > 2.6e-3
 }
 
 /// Squares of what the strip's lengths are round about one of its places, `level` mm outward from the seat.

@@ -5,7 +5,7 @@ use crate::check::Check;
 use crate::needs::Need;
 use crate::{
     finding::{Figure, Finding, Witness},
-    site::{CharacterSite, Site},
+    site::{CharacterSite, Site, is_creased},
 };
 use glam::DVec3;
 use solid::segment::height;
@@ -20,8 +20,6 @@ const CORNER: f64 = 2e-6;
 const LOWEST: f64 = 5e-4;
 /// On creased seats walls cross the creases in facets of this size, mm, which lean as no wall does.
 const LOWEST_ON_CREASES: f64 = 0.03;
-/// Seats whose facets are bridged by more than this turn by 20° and more over their creases, mm.
-const CREASED: f64 = 2.6e-3;
 /// So much of the area of a character's walls must have facets high enough to be judged.
 const JUDGED: f64 = 0.99;
 
@@ -58,7 +56,7 @@ pub fn check(site: &Site<'_>) -> Finding {
 
 /// The least draft of a character's walls.
 fn least(site: &Site<'_>, c: &CharacterSite) -> Figure {
-    if site.built.seat_of(c.character).chart.bridges() > CREASED {
+    if is_creased(site.built.seat_of(c.character)) {
         let found = least_of(site, c, LOWEST_ON_CREASES);
         if found != Figure::NotMeasured {
             return found;

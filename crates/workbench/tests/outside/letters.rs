@@ -98,7 +98,9 @@ fn each_letter_measures_on_the_written_file_what_is_told() {
                 let stretched = |length: f64| within + get("stretch") * length;
                 if FLAT.contains(&text[k..=k]) {
                     let (cap, ..) = letter(&outcome, Check::CapHeight, k);
-                    hold("cap height", cap, get("cap"), stretched(cap));
+                    // what bends both ways can be laid flat with its arms this way or that: by cap · wide² / 4R² here
+                    let bent = if matches!(ground.kind, "sphere" | "torus") { 0.005 } else { 0.0 };
+                    hold("cap height", cap, get("cap"), stretched(cap) + bent);
                 }
                 let (stroke, ..) = letter(&outcome, Check::Stroke, k);
                 // grown inward by a little less than half its stroke a letter holds together; by a little more it
