@@ -104,10 +104,19 @@ export function signed(value: number, places: number): string {
   return /^-0\.?0*$/.test(said) ? said.slice(1) : said.replace("-", "−");
 }
 
-/** A figure as it is read: two places for mm, one for degrees and percent. */
+/** Decimals of a figure as it is read: two for mm, one for degrees and percent. */
+const placesOf = (unit: string) => (["°", "′", "%"].includes(unit) ? 1 : 2);
+
 export function figure(value: number, unit: string): string {
-  const places = ["°", "′", "%"].includes(unit) ? 1 : 2;
-  return signed(value, places);
+  return signed(value, placesOf(unit));
+}
+
+/** Decimals that somebody gave a value, three at most. */
+export const decimals = (value: number) => String(Number(value.toFixed(3))).split(".")[1]?.length ?? 0;
+
+/** A limit as somebody set it: 2.25° is not 2.3°. */
+export function limitWithUnit(value: number, unit: string): string {
+  return withUnit(signed(value, Math.max(placesOf(unit), decimals(value))), unit);
 }
 
 export function figureWithUnit(value: number, unit: string): string {

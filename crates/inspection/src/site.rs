@@ -265,7 +265,7 @@ pub(crate) fn character(scene: &Scene<'_>, mark: u32, character: u32, built: &Bu
     let ends = || site.root.iter().flatten().copied();
     site.root_box = (ends().fold(DVec3::INFINITY, DVec3::min), ends().fold(DVec3::NEG_INFINITY, DVec3::max));
     site.footprint = Footprint::new((0..foot.triangles.len()).map(|t| foot.corners(t)).collect());
-    site.steels = formed(scene, &site.footprint, seat);
+    site.steels = formed(scene, &site, seat);
     if character != PAD {
         let laid = &site.root_outline;
         let counters = laid.rings.iter().filter(|ring| signed_area(ring) < 0.0).filter_map(|ring| disc::largest(ring));
@@ -313,14 +313,11 @@ fn foot(mesh: &Mesh, site: &CharacterSite, seat: &Seat) -> (Mesh, Vec<u32>) {
     (own, numbers)
 }
 
-/// Which parts of the tool form the surface under a character: asked at so many places of it that none is missed that
-/// forms more than a corner.
-fn formed(scene: &Scene<'_>, footprint: &Footprint, seat: &Seat) -> Vec<Formed> {
-    const PLACES: usize = 64;
-    let step = footprint.triangles.len().div_ceil(PLACES).max(1);
+/// Which parts of the tool form the surface under a character: asked along its whole outline, where a boundary that
+/// crosses it must pass, and under its facets.
+fn formed(scene: &Scene<'_>, site: &CharacterSite, seat: &Seat) -> Vec<Formed> {
     let mut found: Vec<Formed> = Vec::new();
-    for [a, b, c] in footprint.triangles.iter().step_by(step) {
-        let at = (a + b + c) / 3.0;
+    for at in places(&site.root, &site.footprint.triangles) {
         let Some(steel) = (scene.forms.by)(at, seat.normal(at)) else { continue };
         match found.iter_mut().find(|f| f.steel == steel) {
             Some(known) => known.places += 1,
@@ -329,6 +326,33 @@ fn formed(scene: &Scene<'_>, footprint: &Footprint, seat: &Seat) -> Vec<Formed> 
     }
     found.sort_by_key(|f| std::cmp::Reverse(f.places));
     found
+}
+
+/// Places along the edges of an outline, no farther apart than [`ALONG`] and than a share of its length, and in the
+/// middles of facets.
+fn places(outline: &[Segment], facets: &[[DVec3; 3]]) -> Vec<DVec3> {
+    /// mm.
+    const ALONG: f64 = 0.25;
+    /// So many along an outline, about, and so many facets at most.
+    const MOST_ALONG: f64 = 64.0;
+    const MOST_FACETS: usize = 32;
+    let length: f64 = outline.iter().map(|[a, b]| a.distance(*b)).sum();
+    let apart = ALONG.max(length / MOST_ALONG);
+    let mut out = Vec::new();
+    // the way left to the next place
+    let mut left = 0.0;
+    for [a, b] in outline {
+        let long = a.distance(*b);
+        let mut at = left;
+        while at < long {
+            out.push(a.lerp(*b, at / long));
+            at += apart;
+        }
+        left = at - long;
+    }
+    let step = facets.len().div_ceil(MOST_FACETS).max(1);
+    out.extend(facets.iter().step_by(step).map(|[a, b, c]| (a + b + c) / 3.0));
+    out
 }
 
 /// Diagonal of the box round a ring of vertices, mm.

@@ -12,7 +12,8 @@ use crate::{
 };
 use glam::DVec3;
 use relief::{Role, Tag, body::PAD};
-use solid::{Mesh, topology::neighbours};
+use solid::{Mesh, contour, topology::neighbours};
+use std::collections::HashSet;
 use trade::limits::Subject;
 
 /// Pieces of a round lie within 0.002 mm of it.
@@ -78,6 +79,7 @@ fn sharp(site: &Site<'_>, c: &CharacterSite) -> Option<(f64, f64, Witness)> {
 fn radius(site: &Site<'_>, c: &CharacterSite) -> Option<(f64, f64, Witness)> {
     let (piece, roles) = piece(site, c);
     let seat = site.built.seat_of(c.character);
+    let outline: HashSet<u32> = contour::loops(&piece, 0..piece.triangles.len() as u32).into_iter().flatten().collect();
     let (mut widths, mut turns) = (0.0, 0.0);
     let mut at: Option<[DVec3; 2]> = None;
     for pair in neighbours(&piece) {
@@ -90,12 +92,16 @@ fn radius(site: &Site<'_>, c: &CharacterSite) -> Option<(f64, f64, Witness)> {
         let out = seat.normal((a + b) / 2.0);
         let rise = normals.map(|n| n.dot(out).clamp(-1.0, 1.0).asin());
         let turn = normals[0].dot(normals[1]).clamp(-1.0, 1.0).acos();
-        if turn.to_degrees() < TURNS || (rise[0] - rise[1]).abs() < UP * turn {
+        // where the ground's facets lie below its true surface a body's foot shows under its round: that is no corner
+        let hollow = (piece.centroid(sides[1] as usize) - piece.centroid(sides[0] as usize)).dot(normals[0]) > 0.0;
+        if !hollow || turn.to_degrees() < TURNS || (rise[0] - rise[1]).abs() < UP * turn {
             continue;
         }
         let long = a.distance(b);
-        // the outermost facets of a raised letter's round end in the ground: the other one has its whole width
-        let wide = sides.map(|t| 2.0 * piece.area(t as usize) / long).into_iter().fold(0.0, f64::max);
+        // the outermost facets of a raised letter's round end in the ground, which has cut them
+        let whole = |t: &u32| !piece.triangles[*t as usize].iter().any(|v| outline.contains(v));
+        let widths_of = sides.into_iter().filter(whole).map(|t| 2.0 * piece.area(t as usize) / long);
+        let Some(wide) = widths_of.reduce(f64::max) else { continue };
         widths += long * wide;
         turns += long * 2.0 * (turn / 2.0).sin();
         at.get_or_insert([a, b]);

@@ -96,7 +96,7 @@ fn thickness(site: &Site<'_>, beside: &Beside<'_>, sunken: bool) -> Option<Findi
     finding.state = finding.letters.iter().map(|l| l.state).fold(finding.state, std::cmp::Ord::max);
     let (left, witness) = thinnest.unwrap_or((straight, Witness::Point { at: DVec3::ZERO }));
     let mut sentence = format!(
-        "The wall left under the floor is {straight:.2} mm, {percent:.0} % of what it was; at least {:.0} % and {:.1} mm are required.",
+        "The wall left under the floor is {straight:.2} mm, {percent:.0} % of what it was; at least {} % and {} mm are required.",
         limit.value, least.value
     );
     if left < straight - ERROR_MM {

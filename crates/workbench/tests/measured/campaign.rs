@@ -39,6 +39,7 @@ const KINDS: &[(&str, Make)] = &[
     ("small piece", island),
     ("steel between letters", steel_between),
     ("steel of letters", steel_of_letters),
+    ("draft on a dome", draft_on_a_dome),
     ("draft under a leaning pull", draft_under_a_leaning_pull),
     ("gap on a cylinder", gap_on_round),
     ("steel on a cylinder", steel_on_round),

@@ -8,7 +8,7 @@ use crate::{
 use glam::DVec2;
 use inspection::Check;
 use relief::Role;
-use trade::{Sense, limits::Subject};
+use trade::{Job, Sense, limits::Subject};
 pub fn cap_height(dice: &mut Dice) -> Known {
     // one letter, so that its height alone is the extent along the axis
     let text = dice.one(&["I", "H", "E", "L"]);
@@ -222,7 +222,7 @@ pub fn steel_of_letters(dice: &mut Dice) -> Known {
 pub fn draft_under_a_leaning_pull(dice: &mut Dice) -> Known {
     let (mut job, part) = on_plate(dice, "I");
     let m = &mut job.marks[0];
-    let (alpha, beta): (f64, f64) = (dice.between(4.0, 12.0), dice.between(0.5, 8.0));
+    let (alpha, beta): (f64, f64) = (dice.between(8.0, 14.0), dice.between(0.5, 6.0));
     m.relief.draft = alpha;
     m.relief.height = 0.3;
     let side = dice.between(0.0, 360.0).to_radians();
@@ -235,39 +235,40 @@ pub fn draft_under_a_leaning_pull(dice: &mut Dice) -> Known {
 
 /// Bars beside one another along a shaft or bore, or round it: at the root they are apart by the chord of what was set.
 pub fn gap_on_round(dice: &mut Dice) -> Known {
-    let (mut job, part, share) = on_round(dice, "II");
-    job.marks[0].lettering.spacing = dice.between(0.3, 1.0);
-    let set = lettering::set("II", &job.marks[0].lettering, &[]).unwrap();
-    let bounds: Vec<(DVec2, DVec2)> = set.characters.iter().map(|c| c.region.bounds().unwrap()).collect();
-    let (wide, apart) = (bounds[0].1.x - bounds[0].0.x, bounds[1].0.x - bounds[0].1.x);
-    let truth = if along_axis(&job, &part) {
-        // the level of tops and floors is h off: share = (R ± h) / R
-        let radius = job.marks[0].relief.height / (share - 1.0).abs();
-        2.0 * radius * (apart / (2.0 * radius)).sin() / (wide * share)
-    } else {
-        apart / wide
-    };
-    known(Check::Gap, Subject::Gap, truth, 0.03, job, part)
+    let (job, part, share) = on_round(dice, "I");
+    let spacing = dice.between(0.3, 1.0);
+    let (job, stroke, gap) = two_bars(job, &part, share, spacing);
+    known(Check::Gap, Subject::Gap, gap / stroke, 0.03, job, part)
 }
 
 pub fn steel_on_round(dice: &mut Dice) -> Known {
-    let (mut job, part, share) = on_round(dice, "I");
-    let (low, high) = bar(&job);
-    if job.marks[0].relief.sense == Sense::Raised {
-        // what stands between raised letters is measured at the root
-        job.marks[0].text = "II".into();
-        job.marks[0].lettering.spacing = dice.between(0.2, 0.6);
-        let known_gap = job.marks[0].lettering.spacing;
-        let set = lettering::set("II", &job.marks[0].lettering, &[]).unwrap();
-        let bounds: Vec<(DVec2, DVec2)> = set.characters.iter().map(|c| c.region.bounds().unwrap()).collect();
-        let apart = bounds[1].0.x - bounds[0].1.x;
-        assert!(apart >= known_gap);
-        let radius = job.marks[0].relief.height / (share - 1.0).abs();
-        let truth = if along_axis(&job, &part) { 2.0 * radius * (apart / (2.0 * radius)).sin() } else { apart };
-        return known(Check::Steel, Subject::SteelBetween, truth, 0.008, job, part);
+    let (job, part, share) = on_round(dice, "I");
+    let sense = job.marks[0].relief.sense;
+    let spacing = dice.between(0.2, 0.6);
+    let (job, stroke, gap) = two_bars(job, &part, share, spacing);
+    // what stands between raised letters is measured at the root
+    match sense {
+        Sense::Raised => known(Check::Steel, Subject::SteelBetween, gap, 0.008, job, part),
+        _ => known(Check::Steel, Subject::SteelOfLetters, stroke, 0.006, job, part),
     }
-    let truth = if along_axis(&job, &part) { (high - low) * share } else { high - low };
-    known(Check::Steel, Subject::SteelOfLetters, truth, 0.006, job, part)
+}
+
+/// Two bars in the place of the one of a job on a shaft or bore; how wide each is on its level, and how far they are apart
+/// at the root.
+fn two_bars(mut job: Job, part: &solid::Part, share: f64, spacing: f64) -> (Job, f64, f64) {
+    let round = along_axis(&job, part);
+    let lettering = &mut job.marks[0].lettering;
+    lettering.spacing = spacing;
+    let set = lettering::set("II", lettering, &[]).unwrap();
+    job.marks[0].text = "II".into();
+    let bounds: Vec<(DVec2, DVec2)> = set.characters.iter().map(|c| c.region.bounds().unwrap()).collect();
+    let (wide, apart) = (bounds[0].1.x - bounds[0].0.x, bounds[1].0.x - bounds[0].1.x);
+    if !round {
+        return (job, wide, apart);
+    }
+    // the level of tops and floors is h off: share = (R ± h) / R; and the gap is a chord
+    let radius = job.marks[0].relief.height / (share - 1.0).abs();
+    (job, wide * share, 2.0 * radius * (apart / (2.0 * radius)).sin())
 }
 
 /// The radius that was set where walls meet the ground or the floor.
@@ -292,4 +293,19 @@ pub fn inner_corner(dice: &mut Dice) -> Known {
     m.relief.root = dice.between(0.06, 0.12);
     let truth = m.relief.root;
     known(Check::InnerCorner, Subject::InnerCorner, truth, 0.006, job, part)
+}
+
+/// A bar about the crown of a dome: its walls stand square to the dome, and those at its ends, half its height off the
+/// crown, have turned by the angle that this is round the dome.
+pub fn draft_on_a_dome(dice: &mut Dice) -> Known {
+    let radius = dice.between(8.0, 20.0);
+    let profile = std::iter::once(DVec2::ZERO).chain(demo::shapes::arc(DVec2::ZERO, radius, 0.0, 90.0));
+    let part = solid::Part::from_mesh(&demo::shapes::turned(&profile.collect::<Vec<_>>())).unwrap();
+    let face = part.faces.iter().position(|f| matches!(f.surface, solid::Surface::Sphere { .. })).unwrap() as u32;
+    let mut m = mark("I", face, dice.between(1.5, 2.5), Sense::Raised);
+    m.relief.height = 0.3;
+    m.relief.draft = dice.between(12.0, 18.0);
+    m.place.turn = dice.between(0.0, 360.0);
+    let truth = m.relief.draft - (m.lettering.cap_height / 2.0 / radius).to_degrees();
+    known(Check::Draft, Subject::Draft, truth, 0.12, job(vec![m], vec![]), part)
 }

@@ -1,7 +1,8 @@
 use crate::made::*;
 use glam::DVec3;
 use inspection::{Check, State};
-use trade::{Sense, Tie};
+use relief::Role;
+use trade::{Area, Assigned, Sense, Slide, Spot, Steel, Tie};
 
 /// A bridge 2 wide over an I of 10, 8 above it, hides a fifth of it; twice as long and moved aside it hides nothing.
 #[test]
@@ -43,5 +44,40 @@ fn letters_on_both_halves_are_judged_by_their_own_and_one_between_them_fails() {
         assert_eq!(draft.measured.unwrap() > 0.0, sound, "{up}: {}", draft.sentence);
         let divided = release.sentence.contains("two parts of the tool");
         assert_eq!(divided, !sound, "{up}: {}", release.sentence);
+    }
+}
+
+/// A slide forms a disc of the top whose edge lies 0.4 inside an end of a letter, or 0.4 beside it.
+#[test]
+fn a_slide_that_takes_an_end_of_a_letter_is_told_wherever_it_is() {
+    let part = plate(5.0, &[]);
+    let top = looking(&part, DVec3::Z);
+    for sense in [Sense::Raised, Sense::Sunken] {
+        for text in ["I", "HIH", "O"] {
+            let mut m = mark(text, top, 10.0, sense);
+            m.relief.draft = 3.0;
+            let mut job = job(vec![m], vec![]);
+            let feet = corners(&outcome(&job, part.clone()), &[Role::Wall]);
+            let (low, high) = extent(&feet, DVec3::Y);
+            let right = extent(&feet, DVec3::X).1;
+            job.tool.slides = vec![Slide { name: "pin".into(), pull: [0.0, 0.0, 1.0] }];
+            for (middle, way) in
+                [([0.0, high, 0.0], DVec3::Y), ([0.0, low, 0.0], -DVec3::Y), ([right, 0.0, 0.0], DVec3::X)]
+            {
+                for (inside, sound) in [(0.4, false), (-0.4, true)] {
+                    let radius = 3.0;
+                    let middle = (DVec3::from(middle) + way * (radius - inside)).to_array();
+                    let area = Area::Painted { spots: vec![Spot { at: middle, radius }] };
+                    job.tool.assigned = vec![Assigned { area, to: Steel::Slide { name: "pin".into() } }];
+                    let release = found(&job, part.clone(), Check::Release);
+                    assert_eq!(
+                        release.state == State::Passes,
+                        sound,
+                        "{sense:?} {text} {way} {inside}: {}",
+                        release.sentence
+                    );
+                }
+            }
+        }
     }
 }

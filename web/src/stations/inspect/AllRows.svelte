@@ -5,7 +5,7 @@
   import StateShape from "../../pieces/StateShape.svelte";
   import RowsRun from "../../rack/RowsRun.svelte";
   import type { Session } from "../../session.svelte";
-  import { checkNames, figureWithUnit, stateWeight, stateWord } from "../../words";
+  import { checkNames, figureWithUnit, limitWithUnit, stateWeight, stateWord } from "../../words";
 
   let { session, worstFirst }: { session: Session; worstFirst: boolean } = $props();
 
@@ -36,7 +36,7 @@
   }
 
   function limit(at: Schemas["AtView"], unit: string): string {
-    return at.limit == null ? "" : `${at.side === "at_least" ? "≥" : "≤"} ${figureWithUnit(at.limit, unit)}`;
+    return at.limit == null ? "" : `${at.side === "at_least" ? "≥" : "≤"} ${limitWithUnit(at.limit, unit)}`;
   }
 </script>
 

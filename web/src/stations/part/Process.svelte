@@ -5,6 +5,7 @@
   import NumberField from "../../card/NumberField.svelte";
   import TextField from "../../card/TextField.svelte";
   import type { Session } from "../../session.svelte";
+  import { decimals } from "../../words";
   import Sheets from "./Sheets.svelte";
 
   let { session, view }: { session: Session; view: Schemas["JobView"] } = $props();
@@ -170,7 +171,7 @@
               value={l.limit.value}
               label="limit: {subject[l.subject]}"
               unit={l.subject in unitOf ? (l.subject === "draft" ? "°" : "") : "mm"}
-              places={l.limit.value % 1 ? 2 : 1}
+              places={l.limit.value % 1 ? Math.max(2, decimals(l.limit.value)) : 1}
               onset={(value) => own(l, { value })}
             />{l.subject === "draft" ? "" : ` ${unitOf[l.subject] ?? ""}`}
           </td>
