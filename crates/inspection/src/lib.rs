@@ -9,6 +9,7 @@ pub mod checks;
 pub mod distance;
 pub mod finding;
 pub mod footprint;
+mod formed;
 pub mod laid;
 mod needs;
 pub mod samples;

@@ -2,6 +2,7 @@
 
 use crate::distance;
 use crate::footprint::Footprint;
+use crate::formed::{Formed, formed};
 use crate::laid::Laid;
 use crate::scene::{Border, Scene};
 use flat::{
@@ -10,7 +11,7 @@ use flat::{
 };
 use glam::{DMat2, DVec2, DVec3};
 use rayon::prelude::*;
-use relief::{BuiltMark, Role, Seat, Tag, body, body::PAD};
+use relief::{BuiltMark, Role, Seat, Tag, body, body::PAD, seat::Over};
 use solid::segment::Segment;
 use solid::{Mesh, contour};
 use std::collections::HashMap;
@@ -85,18 +86,6 @@ pub struct CharacterSite {
     pub steels: Vec<Formed>,
     /// Of the mark, where nobody knows which part of the tool forms the character.
     mark_pull: Option<DVec3>,
-}
-
-/// A part of the tool that forms a character.
-#[derive(Clone, Copy, Debug)]
-pub struct Formed {
-    /// Its place in [`crate::Forms::steels`].
-    pub steel: usize,
-    /// Unit vector along which it leaves.
-    pub pull: DVec3,
-    /// A place that it forms.
-    pub at: DVec3,
-    places: usize,
 }
 
 #[derive(Clone, Copy, Debug)]
@@ -253,19 +242,20 @@ pub(crate) fn character(scene: &Scene<'_>, mark: u32, character: u32, built: &Bu
     }
     let seat = built.seat_of(character);
     let chart = &seat.chart;
-    let strip = |v: u32| chart.unroll(middle, chart.strip(mesh.vertices[v as usize]).0);
+    let lying = Lying::new(mesh, &site, seat);
+    let strip = |v: u32| chart.unroll(middle, lying.at(v).at);
     let high = body::built_as(&site.relief).height;
     let level = if site.is_sunken() { -high } else { high };
     let tops = contour::loops(mesh, site.top.iter().copied());
     site.top_outline = Laid::of_facets(mesh, &site.top, &tops, strip, (metric(seat, middle, level), is_creased(seat)));
     let root = contour::loops(mesh, facets.iter().copied());
-    let (foot, numbers) = foot(mesh, &site, seat);
-    site.root_outline = Laid::of_rings(mesh, &root, (&foot, &numbers), strip, metric(seat, middle, 0.0));
+    let foot = (&lying.foot, &lying.numbers[..]);
+    site.root_outline = Laid::of_rings(mesh, &root, foot, strip, metric(seat, middle, 0.0));
     site.root = segments(mesh, &root);
     let ends = || site.root.iter().flatten().copied();
     site.root_box = (ends().fold(DVec3::INFINITY, DVec3::min), ends().fold(DVec3::NEG_INFINITY, DVec3::max));
-    site.footprint = Footprint::new((0..foot.triangles.len()).map(|t| foot.corners(t)).collect());
-    site.steels = formed(scene, &site, seat);
+    site.footprint = Footprint::new((0..lying.foot.triangles.len()).map(|t| lying.foot.corners(t)).collect());
+    site.steels = formed(scene, &site.root, &site.footprint, seat);
     if character != PAD {
         let laid = &site.root_outline;
         let counters = laid.rings.iter().filter(|ring| signed_area(ring) < 0.0).filter_map(|ring| disc::largest(ring));
@@ -279,8 +269,33 @@ pub(crate) fn character(scene: &Scene<'_>, mark: u32, character: u32, built: &Bu
         let stroke = neck::narrowest(&read.rings).map(|disc| Opening::neck(read, &disc));
         site.stroke = stroke.or_else(|| largest().map(|disc| Opening::disc(read, &disc)));
     }
-    site.heights = heights(mesh, &site.top, seat);
+    site.heights = heights(mesh, &site.top, seat, |v| lying.at(v).height);
     site
+}
+
+/// Where the vertices of a character lie about its seat, each asked for once.
+struct Lying {
+    of: HashMap<u32, Over>,
+    /// Its facets brought down, or up, to the surface that it stands on, and what their vertices are called in the mesh.
+    foot: Mesh,
+    numbers: Vec<u32>,
+}
+
+impl Lying {
+    fn new(mesh: &Mesh, site: &CharacterSite, seat: &Seat) -> Self {
+        let mut facets: Vec<u32> = site.facets().collect();
+        let seen = facets.len();
+        facets.extend(&site.skirt);
+        let (mut foot, numbers) = mesh.piece(&facets);
+        foot.triangles.truncate(seen);
+        let over: Vec<Over> = foot.vertices.iter().map(|&p| seat.lies(p)).collect();
+        foot.vertices = foot.vertices.iter().zip(&over).map(|(p, o)| *p - o.out * o.height).collect();
+        Self { of: numbers.iter().copied().zip(over).collect(), foot, numbers }
+    }
+
+    fn at(&self, v: u32) -> Over {
+        self.of[&v]
+    }
 }
 
 /// Does it turn by about 20° or more over creases? Its facets are bridged there by so much, mm.
@@ -300,61 +315,6 @@ fn metric(seat: &Seat, middle: DVec2, level: f64) -> DMat2 {
     DMat2::from_cols(DVec2::new(x.dot(x), x.dot(y)), DVec2::new(x.dot(y), y.dot(y)))
 }
 
-/// The facets of a character brought down, or up, to the surface that it stands on, and the numbers that their vertices
-/// have in the mesh.
-fn foot(mesh: &Mesh, site: &CharacterSite, seat: &Seat) -> (Mesh, Vec<u32>) {
-    let facets: Vec<u32> = site.facets().collect();
-    let (mut own, numbers) = mesh.piece(&facets);
-    let foot = |&p: &DVec3| {
-        let (out, height) = seat.above(p);
-        p - out * height
-    };
-    own.vertices = own.vertices.iter().map(foot).collect();
-    (own, numbers)
-}
-
-/// Which parts of the tool form the surface under a character: asked along its whole outline, where a boundary that
-/// crosses it must pass, and under its facets.
-fn formed(scene: &Scene<'_>, site: &CharacterSite, seat: &Seat) -> Vec<Formed> {
-    let mut found: Vec<Formed> = Vec::new();
-    for at in places(&site.root, &site.footprint.triangles) {
-        let Some(steel) = (scene.forms.by)(at, seat.normal(at)) else { continue };
-        match found.iter_mut().find(|f| f.steel == steel) {
-            Some(known) => known.places += 1,
-            None => found.push(Formed { steel, pull: scene.forms.steels[steel].1, at, places: 1 }),
-        }
-    }
-    found.sort_by_key(|f| std::cmp::Reverse(f.places));
-    found
-}
-
-/// Places along the edges of an outline, no farther apart than [`ALONG`] and than a share of its length, and in the
-/// middles of facets.
-fn places(outline: &[Segment], facets: &[[DVec3; 3]]) -> Vec<DVec3> {
-    /// mm.
-    const ALONG: f64 = 0.25;
-    /// So many along an outline, about, and so many facets at most.
-    const MOST_ALONG: f64 = 64.0;
-    const MOST_FACETS: usize = 32;
-    let length: f64 = outline.iter().map(|[a, b]| a.distance(*b)).sum();
-    let apart = ALONG.max(length / MOST_ALONG);
-    let mut out = Vec::new();
-    // the way left to the next place
-    let mut left = 0.0;
-    for [a, b] in outline {
-        let long = a.distance(*b);
-        let mut at = left;
-        while at < long {
-            out.push(a.lerp(*b, at / long));
-            at += apart;
-        }
-        left = at - long;
-    }
-    let step = facets.len().div_ceil(MOST_FACETS).max(1);
-    out.extend(facets.iter().step_by(step).map(|[a, b, c]| (a + b + c) / 3.0));
-    out
-}
-
 /// Diagonal of the box round a ring of vertices, mm.
 fn reach(mesh: &Mesh, ring: &[u32]) -> f64 {
     let points = || ring.iter().map(|&v| mesh.vertices[v as usize]);
@@ -370,7 +330,7 @@ fn segments(mesh: &Mesh, rings: &[Vec<u32>]) -> Vec<Segment> {
         .collect()
 }
 
-fn heights(mesh: &Mesh, top: &[u32], seat: &Seat) -> Option<Heights> {
+fn heights(mesh: &Mesh, top: &[u32], seat: &Seat, corner: impl Fn(u32) -> f64) -> Option<Heights> {
     let mut found: Option<Heights> = None;
     let (mut sum, mut area) = (0.0, 0.0);
     // facets share corners and edges: each place is asked of once
@@ -380,7 +340,8 @@ fn heights(mesh: &Mesh, top: &[u32], seat: &Seat) -> Option<Heights> {
         let own = mesh.area(t as usize);
         let mut at = |i: u32, j: u32| {
             let p = (mesh.vertices[i as usize] + mesh.vertices[j as usize]) / 2.0;
-            (p, *known.entry([i.min(j), i.max(j)]).or_insert_with(|| seat.height(p).abs()))
+            let height = || if i == j { corner(i) } else { seat.height(p) };
+            (p, *known.entry([i.min(j), i.max(j)]).or_insert_with(|| height().abs()))
         };
         let middle = mesh.centroid(t as usize);
         let mean = seat.height(middle).abs();

@@ -11,6 +11,17 @@ use glam::{DVec2, DVec3};
 use solid::{Part, Surface, contour};
 use std::{collections::HashSet, sync::Arc};
 
+/// How a point of space lies over a seat.
+#[derive(Clone, Copy, Debug)]
+pub struct Over {
+    /// Its place on the strip.
+    pub at: DVec2,
+    /// Outward unit normal of the seat under it.
+    pub out: DVec3,
+    /// mm outward.
+    pub height: f64,
+}
+
 #[derive(Clone)]
 pub struct Seat {
     /// The first of its faces.
@@ -234,6 +245,16 @@ impl Seat {
         }
         let (at, height) = self.chart.strip(p);
         (self.chart.normal(at), height)
+    }
+
+    /// All three of a point at once: its place on the strip, and [`Seat::above`].
+    #[must_use]
+    pub fn lies(&self, p: DVec3) -> Over {
+        let (at, by_chart) = self.chart.strip(p);
+        match self.surface.normal(p).zip(self.surface.height(p)) {
+            Some((out, above)) => Over { at, out, height: above - self.level },
+            None => Over { at, out: self.chart.normal(at), height: by_chart },
+        }
     }
 
     /// The place of the strip under a point of space, on the turn of it that the face lies on.
