@@ -1,6 +1,6 @@
 //! Are the capitals high enough to be read? Height of each capital and digit on the top or floor, laid flat by its own
-//! shape, between the jaws of a caliper, where its face says that capitals stand and end, without accents and tails; and the angle it fills at the
-//! reading distance: 2 · atan(H / 2D).
+//! shape, between the jaws of a caliper, where its face says that capitals stand and end, without accents and tails; and
+//! the angle it fills at the reading distance: 2 · atan(H / 2D).
 
 use crate::check::Check;
 use crate::needs::Need;

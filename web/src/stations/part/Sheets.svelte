@@ -106,7 +106,7 @@
         <button class="word" onclick={() => void put(of, true)}>archive</button>
       </li>
     {:else}
-      <li class="soft">None yet. Set limits for this job below, then keep them here under a name.</li>
+      <li class="soft">None yet. Set limits in the table for this job, then keep them here under a name.</li>
     {/each}
   </ul>
   {#if names.some(isGone)}
