@@ -303,10 +303,10 @@ mod tests {
         high - low
     }
 
-    fn lay(mesh: &Mesh, flat: &[DVec2]) -> Laid {
+    fn lay(mesh: &Mesh, flat: &[DVec2], creased: bool) -> Laid {
         let all: Vec<u32> = (0..mesh.triangles.len() as u32).collect();
         let rings = solid::contour::loops(mesh, all.iter().copied());
-        Laid::of_facets(mesh, &all, &rings, |v| flat[v as usize], (DMat2::IDENTITY, true))
+        Laid::of_facets(mesh, &all, &rings, |v| flat[v as usize], (DMat2::IDENTITY, creased))
     }
 
     /// What was set on a shaft of radius 4 and cut 0.5 deep is 3.5 / 4 as long round it, and as long along it.
@@ -316,7 +316,7 @@ mod tests {
             let t = p.x / 4.0;
             DVec3::new(3.5 * t.sin(), p.y, 3.5 * t.cos())
         });
-        let laid = lay(&mesh, &flat);
+        let laid = lay(&mesh, &flat, true);
         // chords of 24 pieces of 1.75 mm: 6e-6 of them shorter than arcs
         assert!((sides(&laid) - DVec2::new(1.75, 2.0)).length() < 1e-4 && laid.stretch < 1e-5, "{laid:?}");
         let all: Vec<u32> = (0..flat.len() as u32).collect();
@@ -335,7 +335,7 @@ mod tests {
             let away = p.y.abs() * (2.0 - short) / 2.0;
             DVec3::new(p.x, p.y.signum() * away * half.cos(), -away * half.sin())
         });
-        let laid = lay(&mesh, &flat);
+        let laid = lay(&mesh, &flat, true);
         assert!((sides(&laid) - DVec2::new(4.0, 4.0 - 2.0 * short)).length() < 1e-6, "{:?}", sides(&laid));
     }
 
@@ -348,7 +348,7 @@ mod tests {
             let way = p.normalize_or_zero();
             DVec3::new(way.x * t.sin(), way.y * t.sin(), t.cos()) * (radius - 1.0)
         });
-        let laid = lay(&mesh, &flat);
+        let laid = lay(&mesh, &flat, false);
         // from the middle of one side to that of the other the patch is a great circle of the sphere of 9
         let own = 3.0 * 0.9;
         let found = sides(&laid).x;
