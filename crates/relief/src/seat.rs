@@ -76,7 +76,7 @@ impl Seat {
             return Err(ReliefError::NoFace { face, last });
         }
         let Some(&face) = faces.first() else { return Err(ReliefError::NoFace { face: 0, last }) };
-        let surface = if faces.len() == 1 { part.faces[face as usize].surface } else { Surface::Freeform };
+        let surface = if faces.len() == 1 { part.faces[face as usize].surface.clone() } else { Surface::Freeform };
         let triangles: Vec<u32> = faces.iter().flat_map(|&f| part.triangles_of(f)).collect();
         let facets: Vec<[DVec3; 3]> = triangles.iter().map(|&t| part.mesh.corners(t as usize)).collect();
         let upright = Upright { pull };

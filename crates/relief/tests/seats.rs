@@ -132,7 +132,7 @@ fn height_is_even_within_three_micrometres_on_every_seat_however_it_lies() {
         for (sense, walls) in [(Sense::Raised, Walls::Seat), (Sense::Sunken, Walls::Seat), (Sense::Raised, Walls::Pull)]
         {
             // on the cone's side the pull stands too nearly along the seat
-            let surface = part.faces[round as usize].surface;
+            let surface = part.faces[round as usize].surface.clone();
             let pull = if matches!(surface, Surface::Cone { .. }) { DVec3::NEG_Y } else { DVec3::Z };
             if walls == Walls::Pull && place.along == (Tie::At { position: 26.0 }) {
                 continue;
@@ -165,7 +165,7 @@ fn height_is_even_within_three_micrometres_on_every_seat_however_it_lies() {
 #[test]
 fn walls_have_the_draft_that_was_set_on_every_seat() {
     for (part, round, place) in ways() {
-        let surface = part.faces[round as usize].surface;
+        let surface = part.faces[round as usize].surface.clone();
         let pull = if matches!(surface, Surface::Cone { .. }) { DVec3::NEG_Y } else { DVec3::Z };
         for walls in [Walls::Seat, Walls::Pull] {
             if walls == Walls::Pull && place.along == (Tie::At { position: 26.0 }) {

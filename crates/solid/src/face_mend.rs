@@ -69,7 +69,7 @@ impl Part {
         }
         let made = Face { numbers: before.numbers.clone(), colour: before.colour, ..empty() };
         let number = self.faces.len() as u32;
-        let surface = before.surface;
+        let surface = before.surface.clone();
         self.faces.push(made);
         for t in touched {
             self.face_of[t as usize] = number;
@@ -96,9 +96,9 @@ impl Part {
         let triangles: Vec<u32> = self.triangles_of(face).collect();
         let tolerance = faces::tolerance(&self.mesh);
         let corners = || triangles.iter().flat_map(|&t| self.mesh.corners(t as usize));
-        let own = self.faces[face as usize].surface;
+        let own = self.faces[face as usize].surface.clone();
         let (surface, residual) = if let Some(normals) = &self.normals {
-            let known = [own].into_iter().chain(others.iter().copied());
+            let known = [own].into_iter().chain(others.iter().cloned());
             let kept = known
                 .filter(|s| !matches!(s, Surface::Freeform))
                 .find(|s| s.residual(corners()) <= tolerance && faces_like(s, &triangles, self));
@@ -110,7 +110,8 @@ impl Part {
                 triangles.iter().flat_map(of).filter(|(_, n)| n.length_squared() > 0.5).collect()
             };
             let surface = kept.or_else(|| kinds::recognise(&samples(), tolerance)).unwrap_or(Surface::Freeform);
-            (surface, surface.residual(corners()))
+            let residual = surface.residual(corners());
+            (surface, residual)
         } else {
             let first = faces::as_one(&self.mesh, &triangles, tolerance);
             let found = match first.surface {
@@ -135,7 +136,15 @@ fn faces_like(surface: &Surface, triangles: &[u32], part: &Part) -> bool {
 }
 
 fn empty() -> Face {
-    Face { surface: Surface::Freeform, numbers: Vec::new(), colour: None, residual: 0.0, facets: 0, area: 0.0 }
+    Face {
+        surface: Surface::Freeform,
+        numbers: Vec::new(),
+        colour: None,
+        residual: 0.0,
+        coarse: None,
+        facets: 0,
+        area: 0.0,
+    }
 }
 
 /// Touches of the brush in order along x, so that a facet is held against the few beside it.

@@ -8,7 +8,10 @@
 //!
 //! Each guess is improved by Levenberg and Marquardt's iteration (Marquardt 1963) on the distances.
 
-use crate::{fit, surface::Surface};
+use crate::{
+    fit::{self, Cylinder},
+    surface::Surface,
+};
 use glam::{DMat3, DVec2, DVec3};
 use std::array::from_fn;
 
@@ -19,6 +22,9 @@ pub type Sample = (DVec3, DVec3);
 /// and those taken from facets.
 const GIVEN_DEG: f64 = 12.0;
 const FACETS_DEG: f64 = 35.0;
+
+/// Normals from facets put their lines off the centre or the axis by at most this share of the points' spread.
+const ROUGH: f64 = 0.1;
 
 /// Points that a grown surface is fitted to again.
 const MOST_REFINED: usize = 400;
@@ -46,14 +52,23 @@ fn simplest(samples: &[Sample], tolerance: f64, normals_deg: f64) -> Option<Surf
         .find_map(|kind| kind(samples).filter(|s| fits(s, samples, tolerance, normals_deg)))
 }
 
-/// As [`recognise`], but only the kinds that neither plane nor cylinder can stand for, and with
-/// normals that were taken from facets.
-#[must_use]
-pub fn recognise_curved(samples: &[Sample], tolerance: f64) -> Option<Surface> {
+/// One kind fitted to points.
+type Fit = fn(&[Sample]) -> Option<Surface>;
+
+/// Kinds that are not flat, the simplest first.
+pub(crate) const CURVED: [Fit; 4] = [cylinder, cone, sphere, torus];
+
+/// As [`recognise_facets`], but one of [`CURVED`] only.
+pub(crate) fn curved_facets(kind: usize, samples: &[Sample], tolerance: f64) -> Option<Surface> {
     // a few of many points tell as much, and are fitted sooner
     let every = samples.len().div_ceil(MOST_FITTED).max(1);
     let few: Vec<Sample> = samples.iter().copied().step_by(every).collect();
-    [sphere, cone, torus].into_iter().find_map(|kind| kind(&few).filter(|s| fits(s, samples, tolerance, FACETS_DEG)))
+    CURVED[kind](&few).filter(|s| fits_facets(s, samples, tolerance))
+}
+
+/// Does the surface lie within `tolerance` mm of points with normals that were taken from facets?
+pub(crate) fn fits_facets(surface: &Surface, samples: &[Sample], tolerance: f64) -> bool {
+    fits(surface, samples, tolerance, FACETS_DEG)
 }
 
 /// The same kind, fitted again to more points.
@@ -62,12 +77,17 @@ pub fn again(surface: &Surface, samples: &[Sample]) -> Surface {
     let every = samples.len().div_ceil(MOST_REFINED).max(1);
     let samples: &Vec<Sample> = &samples.iter().copied().step_by(every).collect();
     let fitted = match *surface {
+        Surface::Cylinder { origin, axis, radius, inside } => {
+            let points: Vec<DVec3> = samples.iter().map(|s| s.0).collect();
+            let Cylinder { origin, axis, radius } = fit::refine_cylinder(Cylinder { origin, axis, radius }, &points);
+            Some(Surface::Cylinder { origin, axis, radius, inside })
+        }
         Surface::Sphere { centre, radius, .. } => refine_sphere(centre, radius, samples),
         Surface::Cone { apex, axis, angle, .. } => refine_cone(apex, axis, angle, samples),
         Surface::Torus { centre, axis, major, minor, .. } => refine_torus(centre, axis, major, minor, samples),
-        other => Some(other),
+        _ => None,
     };
-    fitted.unwrap_or(*surface)
+    fitted.unwrap_or_else(|| surface.clone())
 }
 
 fn fits(surface: &Surface, samples: &[Sample], tolerance: f64, normals_deg: f64) -> bool {
@@ -76,6 +96,13 @@ fn fits(surface: &Surface, samples: &[Sample], tolerance: f64, normals_deg: f64)
         surface.height(p).is_some_and(|h| h.abs() <= tolerance)
             && surface.normal(p).is_none_or(|own| own.dot(n) > least)
     })
+}
+
+/// The axes along which points spread most and least, and the one between.
+pub(crate) fn axes(samples: &[Sample]) -> [DVec3; 3] {
+    let about = middle(samples);
+    let spread = samples.iter().map(|s| outer(s.0 - about)).fold(DMat3::ZERO, |a, b| a + b);
+    eigen(spread.to_cols_array_2d()).map(|(_, v)| DVec3::from(v).normalize_or(DVec3::Z))
 }
 
 fn middle(samples: &[Sample]) -> DVec3 {
@@ -90,7 +117,10 @@ impl Surface {
         if 2 * samples.iter().filter(against).count() <= samples.len() {
             return self;
         }
-        samples.iter().find(against).map_or(self, |&(p, n)| self.facing(p, n))
+        match samples.iter().find(against) {
+            Some(&(p, n)) => self.facing(p, n),
+            None => self,
+        }
     }
 }
 
@@ -105,7 +135,7 @@ fn plane(samples: &[Sample]) -> Option<Surface> {
 }
 
 fn cylinder(samples: &[Sample]) -> Option<Surface> {
-    let (_, axis) = least_eigen(samples.iter().map(|s| outer(s.1)).fold(DMat3::ZERO, |a, b| a + b));
+    let axis = axis_of_drawing(samples);
     let points: Vec<DVec3> = samples.iter().map(|s| s.0).collect();
     let found = fit::refine_cylinder(fit::cylinder_along(axis, &points)?, &points);
     let origin = found.origin + found.axis * (middle(samples) - found.origin).dot(found.axis);
@@ -126,6 +156,10 @@ fn sphere(samples: &[Sample]) -> Option<Surface> {
     }
     let centre = about + solved(sum, right)?;
     let radius = samples.iter().map(|s| s.0.distance(centre)).sum::<f64>() / samples.len() as f64;
+    let size = samples.iter().map(|s| s.0.distance(about)).fold(0.0, f64::max);
+    if samples.iter().any(|s| (s.0.distance(centre) - radius).abs() > ROUGH * size) {
+        return None;
+    }
     Some(refine_sphere(centre, radius, samples)?.facing_most(samples))
 }
 
@@ -151,10 +185,8 @@ fn cone(samples: &[Sample]) -> Option<Surface> {
     Some(refine_cone(apex, axis, angle, samples)?.facing_most(samples))
 }
 
-fn torus(samples: &[Sample]) -> Option<Surface> {
-    if samples.len() < 10 {
-        return None;
-    }
+/// A point and the unit direction of the axis that all normals' lines meet as nearly as can be.
+pub(crate) fn axis_of_turning(samples: &[Sample]) -> Option<(DVec3, DVec3)> {
     let about = middle(samples);
     let size = samples.iter().map(|s| s.0.distance(about)).fold(0.0, f64::max).max(f64::MIN_POSITIVE);
     // the axis in Plücker coordinates: direction d and moment m with n·m + (p × n)·d = 0 for every normal's line
@@ -171,7 +203,25 @@ fn torus(samples: &[Sample]) -> Option<Surface> {
     let line = eigen(sum).into_iter().min_by(|a, b| a.0.total_cmp(&b.0))?.1;
     let (direction, moment) = (DVec3::new(line[0], line[1], line[2]), DVec3::new(line[3], line[4], line[5]));
     let axis = direction.try_normalize()?;
-    let on_axis = about + axis.cross(moment / direction.length()) * size;
+    Some((about + axis.cross(moment / direction.length()) * size, axis))
+}
+
+/// The unit direction that all normals are as nearly square to as can be.
+pub(crate) fn axis_of_drawing(samples: &[Sample]) -> DVec3 {
+    least_eigen(samples.iter().map(|s| outer(s.1)).fold(DMat3::ZERO, |a, b| a + b)).1
+}
+
+fn torus(samples: &[Sample]) -> Option<Surface> {
+    if samples.len() < 10 {
+        return None;
+    }
+    let (on_axis, axis) = axis_of_turning(samples)?;
+    let size = samples.iter().map(|s| s.0.distance(samples[0].0)).fold(0.0, f64::max);
+    let misses = samples.iter().map(|s| axis.dot((s.0 - on_axis).cross(s.1)).powi(2)).sum::<f64>();
+    // where normals' lines miss any axis widely no fit will help
+    if (misses / samples.len() as f64).sqrt() > ROUGH * size {
+        return None;
+    }
     let flat: Vec<DVec2> = samples
         .iter()
         .map(|s| DVec2::new((s.0 - on_axis).reject_from_normalized(axis).length(), (s.0 - on_axis).dot(axis)))
@@ -349,19 +399,19 @@ mod tests {
             let cases: Vec<(Surface, Vec<Sample>)> = vec![
                 {
                     let s = Surface::Cylinder { origin: centre, axis, radius: size, inside };
-                    (s, samples(|u, v| centre + round(u) * size + axis * size * v, &s))
+                    (s.clone(), samples(|u, v| centre + round(u) * size + axis * size * v, &s))
                 },
                 {
                     let s = Surface::Sphere { centre, radius: size, inside };
-                    (s, samples(|u, v| centre + (round(u) * (0.9 * v).cos() + axis * (0.9 * v).sin()) * size, &s))
+                    (s.clone(), samples(|u, v| centre + (round(u) * (0.9 * v).cos() + axis * (0.9 * v).sin()) * size, &s))
                 },
                 {
                     let s = Surface::Cone { apex: centre, axis, angle: thin, inside };
-                    (s, samples(|u, v| centre + (axis * thin.cos() + round(u) * thin.sin()) * size * (0.4 + v), &s))
+                    (s.clone(), samples(|u, v| centre + (axis * thin.cos() + round(u) * thin.sin()) * size * (0.4 + v), &s))
                 },
                 {
                     let s = Surface::Torus { centre, axis, major: size, minor, inside };
-                    (s, samples(|u, v| centre + round(u) * (size + minor * (TAU * 0.4 * v).cos()) + axis * minor * (TAU * 0.4 * v).sin(), &s))
+                    (s.clone(), samples(|u, v| centre + round(u) * (size + minor * (TAU * 0.4 * v).cos()) + axis * minor * (TAU * 0.4 * v).sin(), &s))
                 },
             ];
             for (wanted, samples) in cases {

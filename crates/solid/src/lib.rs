@@ -18,6 +18,7 @@ pub mod matching;
 pub mod mend;
 pub mod mesh;
 pub mod part;
+pub mod profile;
 pub mod queries;
 pub mod segment;
 mod shells;

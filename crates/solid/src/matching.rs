@@ -60,7 +60,7 @@ fn features(part: &Part) -> Vec<Features> {
         .iter()
         .zip(sums)
         .map(|(f, (middle, looks))| Features {
-            surface: f.surface,
+            surface: f.surface.clone(),
             area: f.area,
             middle: middle / f.area.max(f64::MIN_POSITIVE),
             looks: looks.normalize_or_zero(),
@@ -76,28 +76,32 @@ fn apart(a: &Surface, b: &Surface) -> Option<(f64, f64, f64)> {
     if a.inside() != b.inside() {
         return None;
     }
-    Some(match (*a, *b) {
-        (Surface::Plane { origin, normal }, Surface::Plane { origin: o, normal: n }) => {
+    Some(match (a, b) {
+        (&Surface::Plane { origin, normal }, &Surface::Plane { origin: o, normal: n }) => {
             let sine = if normal.dot(n) > 0.0 { normal.cross(n).length() } else { 1.0 };
             (sine, (o - origin).dot(normal).abs(), 0.0)
         }
-        (Surface::Cylinder { origin, axis, radius, .. }, Surface::Cylinder { origin: o, axis: x, radius: r, .. }) => {
+        (&Surface::Cylinder { origin, axis, radius, .. }, &Surface::Cylinder { origin: o, axis: x, radius: r, .. }) => {
             (axis.cross(x).length(), off_axis(origin, o, axis) + (radius - r).abs(), share(radius, r))
         }
-        (Surface::Cone { apex, axis, angle, .. }, Surface::Cone { apex: p, axis: x, angle: w, .. }) => {
+        (&Surface::Cone { apex, axis, angle, .. }, &Surface::Cone { apex: p, axis: x, angle: w, .. }) => {
             ((axis - x).length(), apex.distance(p), share(angle, w))
         }
-        (Surface::Sphere { centre, radius, .. }, Surface::Sphere { centre: c, radius: r, .. }) => {
+        (&Surface::Sphere { centre, radius, .. }, &Surface::Sphere { centre: c, radius: r, .. }) => {
             (0.0, centre.distance(c) + (radius - r).abs(), share(radius, r))
         }
         (
-            Surface::Torus { centre, axis, major, minor, .. },
-            Surface::Torus { centre: c, axis: x, major: m, minor: n, .. },
+            &Surface::Torus { centre, axis, major, minor, .. },
+            &Surface::Torus { centre: c, axis: x, major: m, minor: n, .. },
         ) => (
             axis.cross(x).length(),
             centre.distance(c) + (major - m).abs() + (minor - n).abs(),
             share(major, m).max(share(minor, n)),
         ),
+        (Surface::Revolution { axis, profile, .. }, Surface::Revolution { axis: x, profile: q, .. })
+        | (Surface::Extrusion { axis, profile, .. }, Surface::Extrusion { axis: x, profile: q, .. }) => {
+            (axis.cross(*x).length(), b.residual(a.profile_points()), share(profile.length(), q.length()))
+        }
         (Surface::Freeform, Surface::Freeform) => (0.0, f64::INFINITY, 0.0),
         _ => return None,
     })

@@ -1,9 +1,11 @@
 //! The analytic surface of a face.
 
-use glam::DVec3;
+use crate::profile::Profile;
+use glam::{DVec2, DVec3};
 use serde::{Deserialize, Serialize};
+use std::sync::Arc;
 
-#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize)]
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
 #[serde(rename_all = "snake_case", tag = "kind")]
 pub enum Surface {
     Plane {
@@ -47,8 +49,42 @@ pub enum Surface {
         /// The outward normal points into the tube, as on an inner fillet.
         inside: bool,
     },
+    /// Turned round an axis, and none of the kinds above: a barrel, an ogive, a vase.
+    Revolution {
+        /// Of the axis, where the profile's second coordinate is 0.
+        origin: DVec3,
+        /// Unit direction of the axis.
+        axis: DVec3,
+        /// Distance from the axis and place along it, mm.
+        profile: Arc<Profile>,
+        /// The outward side is the profile's left one.
+        inside: bool,
+    },
+    /// Drawn along straight lines, and none of the kinds above: a cam, a grip.
+    Extrusion {
+        /// Where the profile's coordinates are 0.
+        origin: DVec3,
+        /// Unit direction in which it is drawn.
+        axis: DVec3,
+        /// Unit direction of the profile's first coordinate; the second is square to it and to the axis.
+        across: DVec3,
+        profile: Arc<Profile>,
+        /// The outward side is the profile's left one.
+        inside: bool,
+    },
     /// No kind of ours fits; the facets are all that is known.
     Freeform,
+}
+
+/// Distance from the axis and place along it.
+fn half_plane(axis: DVec3, d: DVec3) -> DVec2 {
+    let (from_axis, _, along) = about(axis, d);
+    DVec2::new(from_axis, along)
+}
+
+/// Coordinates in a section.
+fn in_section(axis: DVec3, across: DVec3, d: DVec3) -> DVec2 {
+    DVec2::new(d.dot(across), d.dot(axis.cross(across)))
 }
 
 /// Distance from the axis, unit direction away from it, and place along it.
@@ -65,7 +101,9 @@ impl Surface {
             Surface::Cylinder { inside, .. }
             | Surface::Cone { inside, .. }
             | Surface::Sphere { inside, .. }
-            | Surface::Torus { inside, .. } => inside,
+            | Surface::Torus { inside, .. }
+            | Surface::Revolution { inside, .. }
+            | Surface::Extrusion { inside, .. } => inside,
             Surface::Plane { .. } | Surface::Freeform => false,
         }
     }
@@ -83,6 +121,9 @@ impl Surface {
             (Surface::Sphere { .. }, true) => "hollow sphere",
             (Surface::Torus { .. }, false) => "torus",
             (Surface::Torus { .. }, true) => "hollow torus",
+            (Surface::Revolution { .. }, false) => "turned face",
+            (Surface::Revolution { .. }, true) => "turned hollow",
+            (Surface::Extrusion { .. }, _) => "extruded face",
             (Surface::Freeform, _) => "freeform",
         }
     }
@@ -101,7 +142,9 @@ impl Surface {
             Surface::Cylinder { inside, .. }
             | Surface::Cone { inside, .. }
             | Surface::Sphere { inside, .. }
-            | Surface::Torus { inside, .. } => *inside = !*inside,
+            | Surface::Torus { inside, .. }
+            | Surface::Revolution { inside, .. }
+            | Surface::Extrusion { inside, .. } => *inside = !*inside,
             Surface::Freeform => {}
         }
         self
@@ -124,6 +167,10 @@ impl Surface {
                 let (from_axis, _, along) = about(axis, p - centre);
                 (from_axis - major).hypot(along) - minor
             }
+            Surface::Revolution { origin, axis, ref profile, .. } => profile.nearest(half_plane(axis, p - origin)).1,
+            Surface::Extrusion { origin, axis, across, ref profile, .. } => {
+                profile.nearest(in_section(axis, across, p - origin)).1
+            }
             Surface::Freeform => return None,
         };
         Some(if self.inside() { -off } else { off })
@@ -145,9 +192,34 @@ impl Surface {
                 let (from_axis, away, along) = about(axis, p - centre);
                 (away.try_normalize()? * (from_axis - major) + axis * along).try_normalize()?
             }
+            Surface::Revolution { origin, axis, ref profile, .. } => {
+                let (from_axis, away, along) = about(axis, p - origin);
+                let out = profile.at(profile.nearest(DVec2::new(from_axis, along)).0).outward();
+                // on the axis there is only what looks along it
+                away * out.x + axis * if from_axis > 0.0 { out.y } else { out.y.signum() }
+            }
+            Surface::Extrusion { origin, axis, across, ref profile, .. } => {
+                let out = profile.at(profile.nearest(in_section(axis, across, p - origin)).0).outward();
+                across * out.x + axis.cross(across) * out.y
+            }
             Surface::Freeform => return None,
         };
         Some(if self.inside() { -out } else { out })
+    }
+
+    /// Points of its profile in space, of a turned or drawn face.
+    #[must_use]
+    pub fn profile_points(&self) -> Vec<DVec3> {
+        let (origin, x, y, profile) = match self {
+            Surface::Revolution { origin, axis, profile, .. } => {
+                (*origin, axis.any_orthonormal_vector(), *axis, profile)
+            }
+            Surface::Extrusion { origin, axis, across, profile, .. } => {
+                (*origin, *across, axis.cross(*across), profile)
+            }
+            _ => return Vec::new(),
+        };
+        profile.points().iter().map(|p| origin + x * p.x + y * p.y).collect()
     }
 
     /// Greatest absolute height over `points`, mm; 0 for freeform.

@@ -85,7 +85,7 @@ fn part(file: &StepFile, bodies: Option<&[u32]>, chord: f64) -> Result<Part, Par
 
 fn faces(body: &StepBody) -> Vec<KnownFace> {
     let face = |f: &crate::StepFace| KnownFace {
-        surface: f.surface,
+        surface: f.surface.clone(),
         number: f.number,
         colour: f.colour.or(body.colour),
         mesh: Mesh { vertices: f.vertices.clone(), triangles: f.triangles.clone() },

@@ -145,6 +145,7 @@ fn figures(surface: &Surface) -> (&'static str, Vec<f64>) {
         Surface::Cylinder { radius, .. } | Surface::Sphere { radius, .. } => vec![radius],
         Surface::Cone { angle, .. } => vec![angle],
         Surface::Torus { major, minor, .. } => vec![major, minor],
+        Surface::Revolution { ref profile, .. } | Surface::Extrusion { ref profile, .. } => vec![profile.length()],
         Surface::Plane { .. } | Surface::Freeform => vec![],
     };
     (surface.word(), sizes)

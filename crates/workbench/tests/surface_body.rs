@@ -258,7 +258,7 @@ mod surface_only {
         ] {
             let part = Part::from_mesh(&mesh).unwrap();
             let face = part.faces.iter().position(|f| wanted(&f.surface)).unwrap() as u32;
-            let surface = part.faces[face as usize].surface;
+            let surface = part.faces[face as usize].surface.clone();
             let outcome = Bench::new(part).outcome(&job(face, flat()), Scope::Whole);
             let built = outcome.marks[0].built.as_ref().unwrap();
             let patch = relief::marked::patches(&built.bodies);

@@ -2,9 +2,11 @@
 
 pub mod cone;
 pub mod cylinder;
+pub mod extrusion;
 pub mod freeform;
 pub mod offset;
 pub mod plane;
+pub mod revolution;
 pub mod sphere;
 pub mod torus;
 
@@ -14,7 +16,7 @@ use solid::Surface;
 /// Makes the chart of a face; `None` for surfaces that it is not for.
 type Maker = fn(&Surface, &[Facet], Upright) -> Option<Box<dyn Chart>>;
 
-const CHARTS: [Maker; 5] = [plane::of, cylinder::of, cone::of, sphere::of, torus::of];
+const CHARTS: [Maker; 7] = [plane::of, cylinder::of, cone::of, sphere::of, torus::of, revolution::of, extrusion::of];
 
 /// The chart of an analytic surface over the facets of its face; `None` for freeform ones, which are
 /// laid out by their mesh ([`freeform`]).

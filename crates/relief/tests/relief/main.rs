@@ -121,7 +121,7 @@ fn height_on_plane_and_cylinder_is_even_within_three_micrometres() {
                     Relief { sense, height: 0.4, draft: 3.0, measured_at: MeasuredAt::Top, walls, ..Relief::default() };
                 let (_, solid) = build(part, &mark("VB-20-07\n8 @S%", seat_face, relief));
                 let (role, nominal) = if sense == Sense::Raised { (Role::Top, 0.4) } else { (Role::Floor, -0.4) };
-                let surface = part.faces[seat_face as usize].surface;
+                let surface = part.faces[seat_face as usize].surface.clone();
                 let tops = facets(&solid, role);
                 assert!(tops.len() > 100);
                 for t in tops {

@@ -83,12 +83,15 @@ impl Change for SwapHalves {
 pub(super) fn direction(bench: &Bench, face: u32) -> Result<[f64; 3], Problem> {
     let direction = match surface(bench, face)? {
         Surface::Plane { normal, .. } => *normal,
-        Surface::Cylinder { axis, .. } | Surface::Torus { axis, .. } => *axis,
+        Surface::Cylinder { axis, .. }
+        | Surface::Torus { axis, .. }
+        | Surface::Revolution { axis, .. }
+        | Surface::Extrusion { axis, .. } => *axis,
         // out over the apex, the way a tapered part leaves its steel
         Surface::Cone { axis, .. } => -*axis,
         Surface::Sphere { .. } | Surface::Freeform => {
             return Err(Problem::Wrong(
-                "This face has no direction of its own. Click a plane, a cylinder, a cone or a torus, or type the pull.".into(),
+                "This face has no direction of its own. Click a plane, a cylinder, a cone, a torus, a turned or an extruded face, or type the pull.".into(),
             ));
         }
     };

@@ -163,6 +163,12 @@ pub fn says(part: &Part, face: u32) -> String {
     } else {
         format!("{whence}, largest miss {:.4} mm", found.residual)
     };
+    let miss = match found.coarse {
+        Some(off) => format!(
+            "{miss}; fewer than 24 facets a turn: it may as well be flats, and a relief is off by up to {off:.3} mm"
+        ),
+        None => miss,
+    };
     match found.surface {
         Surface::Plane { normal, .. } => {
             let facing = [
@@ -184,6 +190,9 @@ pub fn says(part: &Part, face: u32) -> String {
         Surface::Cylinder { radius, .. } | Surface::Sphere { radius, .. } => format!("{name} R {radius:.3}, {miss}"),
         Surface::Cone { angle, .. } => format!("{name} of {:.3}° to its axis, {miss}", angle.to_degrees()),
         Surface::Torus { major, minor, .. } => format!("{name} R {major:.3}, tube R {minor:.3}, {miss}"),
+        Surface::Revolution { ref profile, .. } | Surface::Extrusion { ref profile, .. } => {
+            format!("{name}, its profile {:.3} long, {miss}", profile.length())
+        }
         Surface::Freeform => format!("{name}, {} facets", found.facets),
     }
 }

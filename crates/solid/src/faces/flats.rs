@@ -1,12 +1,21 @@
 //! Neighbouring triangles that lie in one plane.
 
+use super::bends::{Bends, Line, SHARP_DEG};
+use super::grown::written_to;
 use crate::segment::height;
-use crate::{mesh::Mesh, topology::neighbours};
+use crate::{
+    mesh::Mesh,
+    topology::{Neighbours, neighbours},
+};
 use glam::DVec3;
 use rayon::prelude::*;
 
-/// Edges sharper than this are creases that no smooth face crosses.
-const CREASE_DEG: f64 = 25.0;
+/// The triangle across an edge, and which of its edges that is; `u32::MAX` where there is none.
+#[derive(Clone, Copy)]
+pub(super) struct Adjacent {
+    pub(super) triangle: u32,
+    pub(super) edge: u8,
+}
 
 pub(super) struct Flat {
     pub(super) triangles: Vec<u32>,
@@ -21,23 +30,32 @@ pub(super) struct Flat {
     pub(super) rim: f64,
 }
 
-/// Triangles grouped into flats, and the flat of each triangle.
-pub(super) fn flats(mesh: &Mesh, tolerance: f64) -> (Vec<Flat>, Vec<u32>) {
+/// Triangles grouped into flats.
+pub(super) struct Flats {
+    pub(super) flats: Vec<Flat>,
+    /// The flat of each triangle.
+    pub(super) flat_of: Vec<u32>,
+    /// For each vertex: does an open edge end there?
+    pub(super) open: Vec<bool>,
+    /// Does a crease or an open edge?
+    pub(super) creased: Vec<bool>,
+    /// For each triangle: over which of its edges does it run on smoothly to another flat?
+    pub(super) smooth: Vec<[bool; 3]>,
+    /// What lies across each edge of each triangle.
+    pub(super) beside: Vec<[Adjacent; 3]>,
+    /// Flats that meet in a crease which is not sharp.
+    pub(super) blunt: Vec<[u32; 2]>,
+}
+
+pub(super) fn flats(mesh: &Mesh, tolerance: f64) -> Flats {
     let count = mesh.triangles.len();
     let pairs = neighbours(mesh);
     let crosses: Vec<DVec3> = (0..count).into_par_iter().map(|t| mesh.cross(t)).collect();
     let normals: Vec<DVec3> = crosses.par_iter().map(|c| c.normalize_or_zero()).collect();
     let areas: Vec<f64> = crosses.par_iter().map(|c| c.length() / 2.0).collect();
     drop(crosses);
-    let mut next_to: Vec<[u32; 3]> = vec![[u32::MAX; 3]; count];
-    for pair in &pairs {
-        for (one, other) in [(0, 1), (1, 0)] {
-            let slots = &mut next_to[pair.triangles[one] as usize];
-            if let Some(slot) = slots.iter_mut().find(|s| **s == u32::MAX) {
-                *slot = pair.triangles[other];
-            }
-        }
-    }
+    let beside = beside(mesh, &pairs);
+    let written = written_to(mesh);
     let mut order: Vec<u32> = (0..count as u32).collect();
     order.par_sort_by(|&a, &b| areas[b as usize].total_cmp(&areas[a as usize]).then(a.cmp(&b)));
     let mut flat_of = vec![u32::MAX; count];
@@ -52,10 +70,10 @@ pub(super) fn flats(mesh: &Mesh, tolerance: f64) -> (Vec<Flat>, Vec<u32>) {
         flat_of[seed as usize] = id;
         let mut at = 0;
         while at < triangles.len() {
-            for &next in next_to[triangles[at] as usize].iter().filter(|&&n| n != u32::MAX) {
+            for next in beside[triangles[at] as usize].map(|a| a.triangle).into_iter().filter(|n| *n != u32::MAX) {
                 if flat_of[next as usize] == u32::MAX
                     && mesh.corners(next as usize).iter().all(|&v| ((v - origin).dot(normal)).abs() <= tolerance)
-                    && lies_along(mesh, next, normals[next as usize], normal, tolerance)
+                    && lies_along(mesh, next, normals[next as usize], normal, written)
                 {
                     flat_of[next as usize] = id;
                     triangles.push(next);
@@ -68,20 +86,39 @@ pub(super) fn flats(mesh: &Mesh, tolerance: f64) -> (Vec<Flat>, Vec<u32>) {
             / area.max(f64::MIN_POSITIVE);
         flats.push(Flat { triangles, area, normal, middle, soft: Vec::new(), shared: Vec::new(), rim: 0.0 });
     }
-    let crease = CREASE_DEG.to_radians().cos();
+    let outward: Vec<DVec3> = flats.iter().map(|f| f.normal).collect();
+    let lines = lines(mesh, &pairs, &flat_of, flats.len());
+    let bends = Bends { mesh, beside: &beside, flat_of: &flat_of, normals: &outward, lines: &lines, tolerance };
+    let between: Vec<(&Neighbours, bool)> = (pairs.par_iter())
+        .filter(|pair| flat_of[pair.triangles[0] as usize] != flat_of[pair.triangles[1] as usize])
+        .map(|pair| (pair, is_smooth(&bends, pair)))
+        .collect();
     let mut shared: Vec<Vec<(u32, f64)>> = vec![Vec::new(); flats.len()];
-    for pair in &pairs {
+    let open = open(mesh, &beside);
+    let mut creased = open.clone();
+    let mut smoothly = vec![[false; 3]; count];
+    let mut blunt = Vec::new();
+    for (pair, smooth) in between {
         let [a, b] = pair.triangles.map(|t| flat_of[t as usize]);
-        if a == b {
-            continue;
-        }
         let [from, to] = pair.edge.map(|v| mesh.vertices[v as usize]);
         let length = from.distance(to);
         flats[a as usize].rim += length;
         flats[b as usize].rim += length;
-        if flats[a as usize].normal.dot(flats[b as usize].normal) > crease {
+        if smooth {
             shared[a as usize].push((b, length));
             shared[b as usize].push((a, length));
+            for t in pair.triangles {
+                if let Some(k) = edge_of(mesh, t, pair.edge) {
+                    smoothly[t as usize][k] = true;
+                }
+            }
+        } else {
+            if flats[a as usize].normal.angle_between(flats[b as usize].normal) <= SHARP_DEG.to_radians() {
+                blunt.push([a, b]);
+            }
+            for v in pair.edge {
+                creased[v as usize] = true;
+            }
         }
     }
     for (flat, mut beside) in flats.iter_mut().zip(shared) {
@@ -96,14 +133,82 @@ pub(super) fn flats(mesh: &Mesh, tolerance: f64) -> (Vec<Flat>, Vec<u32>) {
             }
         }
     }
-    (flats, flat_of)
+    Flats { flats, flat_of, open, creased, smooth: smoothly, beside, blunt }
+}
+
+/// The lines round each flat.
+fn lines(mesh: &Mesh, pairs: &[Neighbours], flat_of: &[u32], count: usize) -> Vec<Vec<Line>> {
+    let mut lines: Vec<Vec<Line>> = vec![Vec::new(); count];
+    for pair in pairs {
+        let [a, b] = pair.triangles.map(|t| flat_of[t as usize]);
+        if a == b {
+            continue;
+        }
+        let [from, to] = pair.edge.map(|v| mesh.vertices[v as usize]);
+        let length = from.distance(to).max(f64::MIN_POSITIVE);
+        let (along, middle) = (to - from, (from + to) / 2.0 * length);
+        for (own, other) in [(a, b), (b, a)] {
+            match lines[own as usize].iter_mut().find(|l| l.other == other) {
+                Some(line) => {
+                    line.along += if line.along.dot(along) < 0.0 { -along } else { along };
+                    line.middle += middle;
+                    line.length += length;
+                }
+                None => lines[own as usize].push(Line { other, along, middle, length }),
+            }
+        }
+    }
+    lines
+}
+
+/// What lies across each edge of each triangle.
+fn beside(mesh: &Mesh, pairs: &[Neighbours]) -> Vec<[Adjacent; 3]> {
+    let mut beside = vec![[Adjacent { triangle: u32::MAX, edge: 0 }; 3]; mesh.triangles.len()];
+    for pair in pairs {
+        let [one, other] = pair.triangles;
+        if let (Some(k), Some(back)) = (edge_of(mesh, one, pair.edge), edge_of(mesh, other, pair.edge)) {
+            beside[one as usize][k] = Adjacent { triangle: other, edge: back as u8 };
+            beside[other as usize][back] = Adjacent { triangle: one, edge: k as u8 };
+        }
+    }
+    beside
+}
+
+/// Which of a triangle's edges has these ends.
+fn edge_of(mesh: &Mesh, triangle: u32, ends: [u32; 2]) -> Option<usize> {
+    let t = mesh.triangles[triangle as usize];
+    (0..3).find(|&k| {
+        let own = [t[k], t[(k + 1) % 3]];
+        own == ends || own == [ends[1], ends[0]]
+    })
+}
+
+fn is_smooth(bends: &Bends, pair: &Neighbours) -> bool {
+    let [one, other] = pair.triangles;
+    match (edge_of(bends.mesh, one, pair.edge), edge_of(bends.mesh, other, pair.edge)) {
+        (Some(k), Some(back)) => bends.smooth(one, k, other, back),
+        _ => false,
+    }
+}
+
+/// Vertices of edges that no second triangle lies on.
+fn open(mesh: &Mesh, beside: &[[Adjacent; 3]]) -> Vec<bool> {
+    let mut open = vec![false; mesh.vertices.len()];
+    for (t, sides) in mesh.triangles.iter().zip(beside) {
+        for k in (0..3).filter(|&k| sides[k].triangle == u32::MAX) {
+            open[t[k] as usize] = true;
+            open[t[(k + 1) % 3] as usize] = true;
+        }
+    }
+    open
 }
 
 /// Is the triangle parallel to the plane? A sliver's own normal means nothing, so what is asked
 /// grows with its thinness.
-fn lies_along(mesh: &Mesh, triangle: u32, own: DVec3, normal: DVec3, tolerance: f64) -> bool {
+fn lies_along(mesh: &Mesh, triangle: u32, own: DVec3, normal: DVec3, written: f64) -> bool {
     let altitude = height(&mesh.corners(triangle as usize));
-    // 0.1°, or what moving one corner by a tenth of the tolerance turns the triangle by
-    let allowed = 0.1_f64.to_radians().max(0.1 * tolerance / altitude.max(1e-12));
-    own.dot(normal) > 0.0 && own.cross(normal).length() <= allowed
+    // 0.1°, or what moving one corner by as much as the file's digits leave open turns the triangle by
+    let allowed = 0.1_f64.to_radians().max(written / altitude.max(1e-12));
+    // the thinnest may even seem to be turned over
+    allowed >= 1.0 || own.dot(normal) > 0.0 && own.cross(normal).length() <= allowed
 }

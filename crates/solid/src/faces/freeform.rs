@@ -1,12 +1,21 @@
-//! What no simple surface takes.
+//! What no simple surface takes: turned and drawn faces, and the rest.
 
 use super::Found;
-use super::flats::Flat;
 use super::grow::sorted;
+use super::grown::Ground;
+use super::planes::{is_a_facet, plane_face};
 use crate::{surface::Surface, topology::Groups};
 use std::collections::BTreeMap;
 
-pub(super) fn freeform(flats: &[Flat], taken: &[bool]) -> Vec<Found> {
+/// A facet that is at most so many times as large as a freeform face's on the average belongs to it, where it borders
+/// on it in no sharp crease: it is the last of a row, and nothing beyond it shows that the face bends there.
+const LAST: f64 = 6.0;
+/// So many flats are flats, whatever they border on.
+const BENT: usize = 3;
+
+pub(super) fn freeform(ground: &Ground, taken: &[bool]) -> Vec<Found> {
+    let (mesh, all) = (ground.mesh, ground.all);
+    let flats = &all.flats;
     let mut groups = Groups::new(flats.len());
     let left = (0..flats.len() as u32).filter(|&f| !taken[f as usize]);
     for flat in left.clone() {
@@ -14,12 +23,41 @@ pub(super) fn freeform(flats: &[Flat], taken: &[bool]) -> Vec<Found> {
             groups.join(flat, next);
         }
     }
+    let mut sizes: BTreeMap<u32, (f64, f64)> = BTreeMap::new();
+    for flat in left.clone() {
+        let size = sizes.entry(groups.root(flat)).or_default();
+        *size = (size.0 + flats[flat as usize].area, size.1 + 1.0);
+    }
+    for &[a, b] in all.blunt.iter().filter(|pair| pair.iter().all(|f| !taken[*f as usize])) {
+        let [own, other] = [a, b].map(|f| sizes.get(&groups.root(f)).copied().unwrap_or_default());
+        for (one, many, flat) in [(own, other, a), (other, own, b)] {
+            let few = flats[flat as usize].triangles.len() <= 2;
+            if one.1 == 1.0 && many.1 > 3.0 && few && one.0 < LAST * many.0 / many.1 {
+                groups.join(a, b);
+            }
+        }
+    }
     let mut faces: BTreeMap<u32, Vec<u32>> = BTreeMap::new();
     for flat in left {
-        faces.entry(groups.root(flat)).or_default().extend(&flats[flat as usize].triangles);
+        faces.entry(groups.root(flat)).or_default().push(flat);
     }
     faces
         .into_values()
-        .map(|triangles| Found { surface: Surface::Freeform, residual: 0.0, triangles: sorted(&triangles) })
+        // two or three flats show no bend that goes on
+        .flat_map(
+            |members| {
+                if members.len() <= BENT { members.into_iter().map(|m| vec![m]).collect() } else { vec![members] }
+            },
+        )
+        .map(|members| match members[..] {
+            [one] if !is_a_facet(flats, taken, one) => plane_face(mesh, &flats[one as usize]),
+            _ => {
+                let own = members.iter().flat_map(|&m| flats[m as usize].triangles.iter().copied());
+                let triangles = sorted(&own.collect::<Vec<_>>());
+                let surface = ground.profiled(&members).unwrap_or(Surface::Freeform);
+                let residual = surface.residual(ground.corners(&members).into_iter().map(|s| s.0));
+                Found { surface, residual, triangles }
+            }
+        })
         .collect()
 }

@@ -2,36 +2,37 @@
 //! residual, the rest freeform.
 //!
 //! 1. Neighbouring triangles that lie in one plane become *flats* (a facet of a cylinder is one, the
-//!    whole top of a block is one).
-//! 2. From the largest flat down: if it and its neighbours over soft edges stand round one axis
-//!    with the edges between them on one circle, a cylinder grows from them over soft edges.
-//! 3. A flat that no cylinder takes is a plane if it stands out from its soft neighbours by its
+//!    whole top of a block is one); edges between flats are smooth or creases.
+//! 2. From the largest flat down a cylinder is grown over smooth edges from a chain of facets round one axis.
+//! 3. A flat that no cylinder takes is a plane if it stands out from its smooth neighbours by its
 //!    size, or has none.
-//! 4. From what is left, again from the largest flat down, a sphere, a cone or a torus is fitted to the
+//! 4. From what is left, again from the largest flat down, a cone, a sphere or a torus is fitted to the
 //!    seed and its surroundings, and grown as the cylinder was. It also takes the place of a cylinder
 //!    that turns little and covers less: fine facets of a sphere look like one for a short way.
-//! 5. What is left over is joined over soft edges into freeform faces.
+//! 5. What is left over and smooth with what was found is added to it where it lies on it; the rest is joined over
+//!    smooth edges into freeform faces, those that are a single flat are planes.
 
-mod curved;
-mod cylinders;
+mod bends;
 mod flats;
 mod freeform;
 mod grow;
+mod grown;
 mod planes;
+mod profiled;
 
 use crate::{
     kinds::{self},
     mesh::Mesh,
     surface::Surface,
+    topology::Groups,
     watch::{Stage, Stopped, Watch},
 };
-use curved::{curved_face, ends_sharply, grow_curved};
-use cylinders::{Grown, cylinder_face, grow_cylinder};
 use flats::{Flat, flats};
 use freeform::freeform;
 use glam::DVec3;
-use grow::{lies_amid, patch, samples, sorted, turns_little};
-use planes::{plane_face, stands_out};
+use grow::{patch, samples, sorted, turns_little};
+use grown::{Ground, Refused};
+use planes::{may_be_adopted, plane_face, stands_out};
 use rayon::prelude::*;
 
 /// Seeds from which a curved surface is looked for; on a freeform part each try is in vain.
@@ -44,6 +45,9 @@ const MOST_MISSES: usize = 20_000;
 const STRIP: usize = 100;
 
 const SOME: usize = 256;
+
+/// Flats round a seed in which no curved surface was found, and none is looked for again.
+const SURROUNDINGS: usize = 36;
 
 /// After so many seeds whoever watches is told.
 const TOLD: usize = 64;
@@ -70,83 +74,102 @@ pub fn tolerance(mesh: &Mesh) -> f64 {
 pub fn find(mesh: &Mesh, watch: &dyn Watch) -> Result<Vec<Found>, Stopped> {
     watch.reached(Stage::Faces, 0.0)?;
     let tolerance = tolerance(mesh);
-    let (flats, _) = flats(mesh, tolerance);
+    let all = flats(mesh, tolerance);
+    let ground = Ground::new(mesh, &all, tolerance);
+    let flats = &all.flats;
     let mut order: Vec<u32> = (0..flats.len() as u32).collect();
     order.par_sort_by(|&a, &b| flats[b as usize].area.total_cmp(&flats[a as usize].area).then(a.cmp(&b)));
     let mut taken = vec![false; flats.len()];
-    // flats of curved surfaces and of strips of cylinder that turned out to be freeform
-    let mut tried = vec![false; flats.len()];
-    let mut strips = vec![false; flats.len()];
-    let mut tries = MOST_TRIES;
-    let mut found = Vec::new();
-    let mut misses = 0;
-    for (rank, &seed) in order.iter().enumerate() {
-        if rank % TOLD == 0 {
-            watch.reached(Stage::Faces, rank as f64 / order.len() as f64)?;
-        }
-        if taken[seed as usize] {
-            continue;
-        }
-        // on a finely divided freeform part nearly every facet is tried in vain: then only some are
-        let patient = match misses / MOST_MISSES {
-            0 => true,
-            times => rank % (SOME << (times - 1).min(6)) == 0,
-        };
-        let grown =
-            if strips[seed as usize] || !patient { None } else { grow_cylinder(mesh, &flats, &taken, seed, tolerance) };
-        misses += usize::from(patient && grown.is_none());
-        let little = grown.as_ref().is_none_or(|g| turns_little(&flats, &g.members));
-        let cylinder = match grown {
-            Some(grown) if little && lies_amid(&flats, &taken, &grown.members) => {
-                for m in grown.members.into_iter().chain(grown.reach) {
-                    strips[m as usize] = true;
-                }
-                misses += STRIP;
-                None
+    // flats of strips of cylinder that were not believed, and of surroundings in which no curved surface was found
+    let none = || Refused { flats: vec![false; flats.len()], count: 0 };
+    let (mut strips, mut tried) = (none(), none());
+    let (mut found, mut surfaces) = (Vec::new(), Vec::new());
+    // what was taken at first no longer stands in the way of what borders on it
+    for again in [false, true] {
+        if again {
+            order = beside_taken(flats, &taken, &order);
+            for &flat in &order {
+                strips.flats[flat as usize] = false;
+                tried.flats[flat as usize] = false;
             }
-            Some(found) => {
-                misses = 0;
-                Some(found)
-            }
-            None => None,
-        };
-        if cylinder.is_none() && stands_out(&flats, &taken, seed) {
-            taken[seed as usize] = true;
-            found.push(plane_face(mesh, &flats[seed as usize]));
-            continue;
         }
-        let mut curved = None;
-        if little && !tried[seed as usize] && tries > 0 {
-            tries -= 1;
-            let patch = patch(&flats, &taken, seed);
-            let grown = grow_curved(mesh, &flats, &taken, seed, &patch, tolerance);
-            let ends = grown.as_ref().is_some_and(|(m, s)| ends_sharply(mesh, &flats, &taken, m, s, tolerance));
-            // its surroundings would fail the same way
-            let surroundings = grown.as_ref().map_or(&patch, |(members, _)| members);
-            if !ends {
-                for &m in surroundings {
-                    tried[m as usize] = true;
+        let (mut tries, mut misses) = (if again { MOST_TRIES / 4 } else { MOST_TRIES }, 0);
+        for (rank, &seed) in order.iter().enumerate() {
+            if rank % TOLD == 0 {
+                watch.reached(Stage::Faces, rank as f64 / order.len() as f64)?;
+            }
+            if taken[seed as usize] {
+                continue;
+            }
+            // on a finely divided freeform part nearly every facet is tried in vain: then only some are
+            let patient = match misses / MOST_MISSES {
+                0 => true,
+                times => rank % (SOME << (times - 1).min(6)) == 0,
+            };
+            let before = strips.count;
+            let cylinder =
+                if patient && !strips.flats[seed as usize] { ground.cylinder(&taken, seed, &mut strips) } else { None };
+            misses =
+                if cylinder.is_some() { 0 } else { misses + usize::from(patient) + STRIP * (strips.count - before) };
+            if cylinder.is_none() && stands_out(flats, &taken, seed) && !may_be_adopted(flats, &taken, seed) {
+                taken[seed as usize] = true;
+                found.push(plane_face(mesh, &flats[seed as usize]));
+                continue;
+            }
+            let little = cylinder.as_ref().is_none_or(|g| turns_little(flats, &g.members));
+            let mut curved = None;
+            if little && !tried.flats[seed as usize] && tries > 0 {
+                tries -= 1;
+                curved = ground.curved(&taken, seed, &mut tried);
+                if curved.is_none() {
+                    // its surroundings would fail the same way
+                    for m in patch(flats, &taken, seed, SURROUNDINGS) {
+                        tried.flats[m as usize] = true;
+                    }
                 }
             }
-            curved = grown.filter(|_| ends);
-        }
-        let area = |members: &[u32]| members.iter().map(|&m| flats[m as usize].area).sum::<f64>();
-        if let Some((members, surface)) = curved
-            && cylinder.as_ref().is_none_or(|c| area(&members) > 1.2 * area(&c.members))
-        {
-            for &m in &members {
-                taken[m as usize] = true;
+            let curved = curved.filter(|c| cylinder.as_ref().is_none_or(|y| c.area > 1.2 * y.area));
+            if let Some(grown) = curved.or(cylinder) {
+                for &m in &grown.members {
+                    taken[m as usize] = true;
+                }
+                surfaces.push(grown);
             }
-            found.push(curved_face(mesh, &flats, &members, surface));
-        } else if let Some(Grown { members, cylinder, .. }) = cylinder {
-            for &m in &members {
-                taken[m as usize] = true;
-            }
-            found.push(cylinder_face(mesh, &flats, &members, cylinder));
         }
     }
-    found.extend(freeform(&flats, &taken));
+    ground.adopt(&mut taken, &mut surfaces);
+    found.extend(surfaces.iter().map(|grown| ground.face(grown)));
+    found.extend(freeform(&ground, &taken));
     Ok(found)
+}
+
+/// Those of the flats in `order` that nothing has taken and that hang together with one beside a flat that was taken.
+fn beside_taken(flats: &[Flat], taken: &[bool], order: &[u32]) -> Vec<u32> {
+    let mut groups = Groups::new(flats.len());
+    let mut borders = vec![false; flats.len()];
+    for &flat in order.iter().filter(|&&f| !taken[f as usize]) {
+        for &next in &flats[flat as usize].soft {
+            if taken[next as usize] {
+                borders[flat as usize] = true;
+            } else {
+                groups.join(flat, next);
+            }
+        }
+    }
+    let beside: grow::FastSet = order.iter().filter(|&&f| borders[f as usize]).map(|&f| groups.root(f)).collect();
+    order.iter().copied().filter(|&f| !taken[f as usize] && beside.contains(&groups.root(f))).collect()
+}
+
+/// The surface of revolution or of extrusion that all vertices of a mesh lie on, where it is one; `samples` are its vertices in
+/// their order, with normals of the surface.
+#[must_use]
+pub fn turned_or_extruded(mesh: &Mesh, samples: &[kinds::Sample], tolerance: f64) -> Option<Surface> {
+    if samples.len() != mesh.vertices.len() {
+        return None;
+    }
+    let corners: Vec<profiled::Corner> = samples.iter().enumerate().map(|(v, s)| (v as u32, *s)).collect();
+    let edges: Vec<[u32; 2]> = mesh.triangles.iter().flat_map(|&[a, b, c]| [[a, b], [b, c], [c, a]]).collect();
+    profiled::profiled(&corners, &edges, &mesh.vertices, tolerance, grown::FINER * tolerance)
 }
 
 /// Some facets as one face, whatever they border on: on the simplest surface within `tolerance` mm of
@@ -171,11 +194,14 @@ pub fn as_one(mesh: &Mesh, triangles: &[u32], tolerance: f64) -> Found {
     if plane.residual <= tolerance {
         return found(plane.surface, plane.residual);
     }
-    let (flats, _) = flats(&own, tolerance);
+    let flats = flats(&own, tolerance).flats;
     let members: Vec<u32> = (0..flats.len() as u32).collect();
     let samples = samples(&own, &flats, &members);
     match kinds::recognise_facets(&samples, tolerance) {
-        Some(surface) => found(surface, surface.residual(samples.iter().map(|s| s.0))),
+        Some(surface) => {
+            let residual = surface.residual(samples.iter().map(|s| s.0));
+            found(surface, residual)
+        }
         None => found(Surface::Freeform, 0.0),
     }
 }

@@ -3,6 +3,7 @@
 use super::Found;
 use super::flats::Flat;
 use super::grow::sorted;
+use super::grown::FEW;
 use crate::{mesh::Mesh, surface::Surface};
 use glam::DVec3;
 
@@ -12,6 +13,20 @@ const STANDS_OUT: f64 = 0.1;
 pub(super) fn stands_out(flats: &[Flat], taken: &[bool], seed: u32) -> bool {
     let flat = &flats[seed as usize];
     flat.soft.iter().filter(|&&n| !taken[n as usize]).all(|&n| flats[n as usize].area < STANDS_OUT * flat.area)
+}
+
+/// A flat like this one is a plane only if none of the surfaces round it turns out to go over it as well: it runs on
+/// smoothly from facets of theirs that aren't much smaller.
+pub(super) fn may_be_adopted(flats: &[Flat], taken: &[bool], seed: u32) -> bool {
+    let flat = &flats[seed as usize];
+    flat.soft.iter().any(|&n| taken[n as usize] && flat.area < FEW * flats[n as usize].area)
+}
+
+/// One no larger than the facets of a surface that it runs on smoothly from is none: it is one of them that didn't fit.
+pub(super) fn is_a_facet(flats: &[Flat], taken: &[bool], seed: u32) -> bool {
+    const AS_LARGE: f64 = 1.2;
+    let flat = &flats[seed as usize];
+    flat.soft.iter().any(|&n| taken[n as usize] && flat.area < AS_LARGE * flats[n as usize].area)
 }
 
 pub(super) fn plane_face(mesh: &Mesh, flat: &Flat) -> Found {

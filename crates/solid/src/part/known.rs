@@ -92,11 +92,14 @@ fn believed(known: &KnownFace, chord: f64, tolerance: f64, turned: bool) -> Surf
     let Some(&(p, n)) = samples.iter().find(|(p, _)| known.surface.normal(*p).is_some()).or(samples.first()) else {
         return Surface::Freeform;
     };
-    let own = known.surface.facing(p, n);
+    let own = known.surface.clone().facing(p, n);
     if !matches!(own, Surface::Freeform) && agrees(&own) {
         return own;
     }
-    kinds::recognise(&samples, tolerance).filter(agrees).unwrap_or(Surface::Freeform)
+    kinds::recognise(&samples, tolerance)
+        .or_else(|| faces::turned_or_extruded(&known.mesh, &samples, tolerance))
+        .filter(agrees)
+        .unwrap_or(Surface::Freeform)
 }
 
 /// Two descriptions of one surface, to 1e-6 mm and 1e-8 rad?
@@ -105,23 +108,29 @@ fn one_surface(a: &Surface, b: &Surface) -> bool {
     let along = |x: DVec3, y: DVec3| x.cross(y).length() < 1e-8;
     let off_axis = |from: DVec3, to: DVec3, axis: DVec3| (to - from).reject_from_normalized(axis).length() < MM;
     a.inside() == b.inside()
-        && match (*a, *b) {
+        && match (a, b) {
             (
-                Surface::Cylinder { origin, axis, radius, .. },
-                Surface::Cylinder { origin: o, axis: x, radius: r, .. },
+                &Surface::Cylinder { origin, axis, radius, .. },
+                &Surface::Cylinder { origin: o, axis: x, radius: r, .. },
             ) => (radius - r).abs() < MM && along(axis, x) && off_axis(origin, o, axis),
-            (Surface::Cone { apex, axis, angle, .. }, Surface::Cone { apex: p, axis: x, angle: w, .. }) => {
+            (&Surface::Cone { apex, axis, angle, .. }, &Surface::Cone { apex: p, axis: x, angle: w, .. }) => {
                 apex.distance(p) < MM && along(axis, x) && (angle - w).abs() < 1e-8
             }
-            (Surface::Sphere { centre, radius, .. }, Surface::Sphere { centre: c, radius: r, .. }) => {
+            (&Surface::Sphere { centre, radius, .. }, &Surface::Sphere { centre: c, radius: r, .. }) => {
                 centre.distance(c) < MM && (radius - r).abs() < MM
             }
             (
-                Surface::Torus { centre, axis, major, minor, .. },
-                Surface::Torus { centre: c, axis: x, major: m, minor: n, .. },
+                &Surface::Torus { centre, axis, major, minor, .. },
+                &Surface::Torus { centre: c, axis: x, major: m, minor: n, .. },
             ) => centre.distance(c) < MM && along(axis, x) && (major - m).abs() < MM && (minor - n).abs() < MM,
-            (Surface::Plane { origin, normal }, Surface::Plane { origin: o, normal: n }) => {
+            (&Surface::Plane { origin, normal }, &Surface::Plane { origin: o, normal: n }) => {
                 normal.dot(n) > 0.0 && along(normal, n) && (o - origin).dot(normal).abs() < MM
+            }
+            (Surface::Revolution { .. }, Surface::Revolution { .. })
+            | (Surface::Extrusion { .. }, Surface::Extrusion { .. }) => {
+                // each was fitted by itself
+                const FITTED_MM: f64 = 1e-3;
+                a.residual(b.profile_points()) < FITTED_MM && b.residual(a.profile_points()) < FITTED_MM
             }
             _ => false,
         }
@@ -143,10 +152,11 @@ fn gather(known: &[KnownFace], surfaces: &[Surface], mesh: &Mesh, face_of: &mut 
         if place[root] == u32::MAX {
             place[root] = faces.len() as u32;
             faces.push(Face {
-                surface: surfaces[root],
+                surface: surfaces[root].clone(),
                 numbers: Vec::new(),
                 colour: known[root].colour,
                 residual: 0.0,
+                coarse: None,
                 facets: 0,
                 area: 0.0,
             });
@@ -172,6 +182,51 @@ fn centre(faces: &mut [Face], mesh: &Mesh, face_of: &[u32]) {
         own[face as usize].push(t);
     }
     for (face, triangles) in faces.iter_mut().zip(own) {
-        face.surface = face.surface.centred(|| triangles.iter().flat_map(|&t| mesh.corners(t)));
+        face.surface = face.surface.clone().centred(|| triangles.iter().flat_map(|&t| mesh.corners(t)));
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use glam::DVec2;
+
+    /// Halves of a barrel, Ø 50 at its waist and bellied by an arc of R 100, as a file gives them that calls it freeform.
+    fn halves() -> Vec<KnownFace> {
+        let half = |number: u32| {
+            let mut mesh = Mesh::default();
+            let mut normals = Vec::new();
+            for row in 0..=12_u32 {
+                for turn in 0..=18_u32 {
+                    let lean = -0.18 + 0.03 * f64::from(row);
+                    let round = DVec2::from_angle((f64::from(turn) / 18.0 + f64::from(number)) * std::f64::consts::PI);
+                    let out = DVec2::from_angle(lean);
+                    mesh.vertices.push((round * (100.0 * out.x - 75.0)).extend(100.0 * out.y));
+                    normals.push((round * out.x).extend(out.y).as_vec3());
+                }
+            }
+            for row in 0..12 {
+                for turn in 0..18 {
+                    let [a, b] = [row * 19 + turn, row * 19 + turn + 1];
+                    mesh.triangles.extend([[a, b, b + 19], [a, b + 19, a + 19]]);
+                }
+            }
+            KnownFace { surface: Surface::Freeform, number, colour: None, mesh, normals }
+        };
+        vec![half(0), half(1)]
+    }
+
+    #[test]
+    fn the_halves_of_a_barrel_are_one_turned_face() {
+        let part = Part::from_known(&halves(), 0.02).unwrap();
+        assert_eq!(part.faces.len(), 1);
+        let surface = &part.faces[0].surface;
+        assert!(matches!(surface, Surface::Revolution { inside: false, .. }), "{surface:?}");
+        assert!(part.faces[0].residual < 1e-4);
+        // between the corners that it was fitted to
+        for lean in [-0.165, -0.04, 0.005, 0.17_f64] {
+            let p = (DVec2::from_angle(0.3) * (100.0 * lean.cos() - 75.0)).extend(100.0 * lean.sin());
+            assert!(surface.height(p).unwrap().abs() < 1e-4, "{lean}: {:?}", surface.height(p));
+        }
     }
 }

@@ -30,6 +30,9 @@ pub struct Face {
     pub colour: Option<[f32; 3]>,
     /// Greatest distance of a vertex from the surface, mm.
     pub residual: f64,
+    /// How far facets lie off the surface, mm, where they turn by more than a 24th of a turn: too coarse to tell for
+    /// certain that it is round.
+    pub coarse: Option<f64>,
     pub facets: usize,
     /// mm².
     pub area: f64,
@@ -191,6 +194,7 @@ impl Part {
                 face_of[t as usize] = faces.len() as u32;
             }
             faces.push(Face {
+                coarse: coarse(&mesh, &face.surface, &face.triangles),
                 surface: face.surface,
                 numbers: Vec::new(),
                 colour: None,
@@ -231,7 +235,7 @@ impl Part {
             *n = [-n[0], -n[2], -n[1]];
         }
         for face in &mut self.faces {
-            face.surface = face.surface.turned();
+            face.surface = face.surface.clone().turned();
         }
     }
 
@@ -250,6 +254,30 @@ impl Part {
     pub fn triangles_of(&self, face: u32) -> impl Iterator<Item = u32> + '_ {
         (0..self.face_of.len() as u32).filter(move |&t| self.face_of[t as usize] == face)
     }
+}
+
+/// See [`Face::coarse`].
+pub(crate) fn coarse(mesh: &Mesh, surface: &Surface, triangles: &[u32]) -> Option<f64> {
+    /// Half of what a facet turns by, a hair more than there are 24 of.
+    const HALF_DEG: f64 = 7.6;
+    let most = HALF_DEG.to_radians().cos();
+    if matches!(surface, Surface::Plane { .. } | Surface::Freeform) {
+        return None;
+    }
+    let leans = |t: u32| {
+        let own = mesh.normal(t as usize);
+        // slivers have no direction of their own
+        let thin = crate::segment::height(&mesh.corners(t as usize)) < 0.01;
+        !thin && mesh.corners(t as usize).iter().all(|p| surface.normal(*p).is_some_and(|n| n.dot(own) < most))
+    };
+    if !triangles.iter().any(|&t| leans(t)) {
+        return None;
+    }
+    let middles = triangles.iter().flat_map(|&t| {
+        let [a, b, c] = mesh.corners(t as usize);
+        [(a + b) / 2.0, (b + c) / 2.0, (c + a) / 2.0]
+    });
+    Some(surface.residual(middles))
 }
 
 /// Mends that would change something in a mesh that is not sound.

@@ -25,6 +25,22 @@ def above(points):
         slope = slope / numpy.linalg.norm(slope)
         radial = numpy.hypot(points[:, 0], points[:, 1])
         return (radial - given["foot"]) * slope[0] + points[:, 2] * slope[1]
+    if kind == "barrel":  # about z, an arc whose middle lies beyond the axis
+        out = numpy.hypot(points[:, 0], points[:, 1]) - given["waist"] + given["bend"]
+        return numpy.hypot(out, points[:, 2] - given["tall"] / 2) - given["bend"]
+    if kind == "ellipse":  # along y; the nearest place by Newton's steps on the angle
+        wide, tall = given["wide"], given["tall"]
+        x, z = points[:, 0], points[:, 2]
+        angle = numpy.arctan2(z * wide, x * tall)
+        for _ in range(40):
+            sine, cosine = numpy.sin(angle), numpy.cos(angle)
+            first = (wide * cosine - x) * -wide * sine + (tall * sine - z) * tall * cosine
+            second = wide ** 2 * sine ** 2 + tall ** 2 * cosine ** 2 \
+                - (wide * cosine - x) * wide * cosine - (tall * sine - z) * tall * sine
+            angle = angle - first / second
+        sine, cosine = numpy.sin(angle), numpy.cos(angle)
+        outward = numpy.stack([tall * cosine, wide * sine]) / numpy.hypot(tall * cosine, wide * sine)
+        return (x - wide * cosine) * outward[0] + (z - tall * sine) * outward[1]
     if kind == "crease":  # two flats falling from the ridge along y at this height
         lean = numpy.radians(given["lean"])
         return numpy.maximum(*(s * points[:, 0] * numpy.sin(lean) + (points[:, 2] - given["ridge"]) * numpy.cos(lean)

@@ -1,6 +1,6 @@
 //! A part for each kind of seat, with the formula that an outside program needs.
 
-use demo::shapes::{arc, cylinder, turned};
+use demo::shapes::{arc, cylinder, prism, turned};
 use glam::{DVec2, DVec3};
 use serde_json::{Value, json};
 use solid::{Mesh, Surface};
@@ -55,6 +55,14 @@ pub(super) fn grounds() -> Vec<Ground> {
     let lever = demo::parts::shut_off_lever();
     let cone = of(&[(0.0, 0.0), (12.0, 0.0), (6.0, 20.0), (0.0, 20.0)]);
     let tube = of(&[(9.0, 0.0), (14.0, 0.0), (14.0, 30.0), (9.0, 30.0)]);
+    // Ø 50 at its waist, bellied by an arc of R 100
+    let lean = (20.0_f64 / 100.0).asin().to_degrees();
+    let mut barrel = of(&[(0.0, 0.0)]);
+    barrel.extend(arc(DVec2::new(-75.0, 20.0), 100.0, -lean, lean));
+    barrel.push(DVec2::new(0.0, 40.0));
+    // the upper half of an ellipse
+    let ellipse = |k: u32| DVec2::from_angle(std::f64::consts::PI * f64::from(k) / 72.0) * DVec2::new(30.0, 16.0);
+    let ellipse: Vec<DVec3> = (0..=72).map(ellipse).map(|p| DVec3::new(-p.x, -20.0, p.y)).collect();
     let freeform = json!({"vertices": lever.vertices.iter().map(|v| v.to_array()).collect::<Vec<_>>(), "triangles": lever.triangles});
     let ground = |kind, mesh, pull, mut formula: Value, wanted| {
         formula["kind"] = Value::from(kind);
@@ -80,6 +88,12 @@ pub(super) fn grounds() -> Vec<Ground> {
         ground("sphere", turned(&dome), DVec3::Z, json!({"radius": 25.0}), |s| matches!(s, Surface::Sphere { .. })),
         ground("torus", turned(&ring), DVec3::Z, json!({"major": 24.0, "minor": 8.0}), |s| {
             matches!(s, Surface::Torus { .. })
+        }),
+        ground("barrel", turned(&barrel), DVec3::Z, json!({"waist": 25.0, "bend": 100.0, "tall": 40.0}), |s| {
+            matches!(s, Surface::Revolution { .. })
+        }),
+        ground("ellipse", prism(&ellipse, DVec3::Y * 40.0), DVec3::Z, json!({"wide": 30.0, "tall": 16.0}), |s| {
+            matches!(s, Surface::Extrusion { .. })
         }),
         ground(
             "crease",
