@@ -218,7 +218,7 @@ mod tests {
 
     #[test]
     fn the_halves_of_a_barrel_are_one_turned_face() {
-        let part = Part::from_known(&halves(), 0.02).unwrap();
+        let part = Part::from_known(&halves(), 0.1).unwrap();
         assert_eq!(part.faces.len(), 1);
         let surface = &part.faces[0].surface;
         assert!(matches!(surface, Surface::Revolution { inside: false, .. }), "{surface:?}");

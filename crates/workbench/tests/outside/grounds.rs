@@ -89,7 +89,7 @@ pub(super) fn grounds() -> Vec<Ground> {
         ground("torus", turned(&ring), DVec3::Z, json!({"major": 24.0, "minor": 8.0}), |s| {
             matches!(s, Surface::Torus { .. })
         }),
-        ground("barrel", turned(&barrel), DVec3::Z, json!({"waist": 25.0, "bend": 100.0, "tall": 40.0}), |s| {
+        ground("barrel", turned(&barrel), DVec3::NEG_Y, json!({"waist": 25.0, "bend": 100.0, "tall": 40.0}), |s| {
             matches!(s, Surface::Revolution { .. })
         }),
         ground("ellipse", prism(&ellipse, DVec3::Y * 40.0), DVec3::Z, json!({"wide": 30.0, "tall": 16.0}), |s| {
