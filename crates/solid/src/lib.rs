@@ -8,6 +8,7 @@ pub mod boolean;
 pub mod contour;
 pub mod crossing;
 pub mod cut;
+mod eigen;
 pub mod face_mend;
 pub mod faces;
 pub mod fill;

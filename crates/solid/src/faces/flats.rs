@@ -1,7 +1,7 @@
 //! Neighbouring triangles that lie in one plane.
 
 use super::bends::{Bends, Line, SHARP_DEG};
-use super::grown::written_to;
+use super::ground::written_to;
 use crate::segment::height;
 use crate::{
     mesh::Mesh,

@@ -1,8 +1,8 @@
 //! What no simple surface takes: turned and drawn faces, and the rest.
 
 use super::Found;
+use super::ground::Ground;
 use super::grow::sorted;
-use super::grown::Ground;
 use super::planes::{is_a_facet, plane_face};
 use crate::{surface::Surface, topology::Groups};
 use std::collections::BTreeMap;

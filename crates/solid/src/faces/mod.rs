@@ -12,9 +12,12 @@
 //! 5. What is left over and smooth with what was found is added to it where it lies on it; the rest is joined over
 //!    smooth edges into freeform faces, those that are a single flat are planes.
 
+mod adopt;
+mod belief;
 mod bends;
 mod flats;
 mod freeform;
+mod ground;
 mod grow;
 mod grown;
 mod planes;
@@ -30,8 +33,9 @@ use crate::{
 use flats::{Flat, flats};
 use freeform::freeform;
 use glam::DVec3;
+use ground::Ground;
 use grow::{patch, samples, sorted, turns_little};
-use grown::{Ground, Refused};
+use grown::Refused;
 use planes::{may_be_adopted, plane_face, stands_out};
 use rayon::prelude::*;
 
@@ -169,7 +173,7 @@ pub fn turned_or_extruded(mesh: &Mesh, samples: &[kinds::Sample], tolerance: f64
     }
     let corners: Vec<profiled::Corner> = samples.iter().enumerate().map(|(v, s)| (v as u32, *s)).collect();
     let edges: Vec<[u32; 2]> = mesh.triangles.iter().flat_map(|&[a, b, c]| [[a, b], [b, c], [c, a]]).collect();
-    profiled::profiled(&corners, &edges, &mesh.vertices, tolerance, grown::FINER * tolerance)
+    profiled::profiled(&corners, &edges, &mesh.vertices, tolerance, ground::FINER * tolerance)
 }
 
 /// Some facets as one face, whatever they border on: on the simplest surface within `tolerance` mm of

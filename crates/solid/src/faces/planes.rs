@@ -1,9 +1,9 @@
 //! Planes: flats that stand out from what they border on softly.
 
 use super::Found;
+use super::adopt::FEW;
 use super::flats::Flat;
 use super::grow::sorted;
-use super::grown::FEW;
 use crate::{mesh::Mesh, surface::Surface};
 use glam::DVec3;
 
