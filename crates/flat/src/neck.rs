@@ -53,8 +53,10 @@ pub fn narrowest_of(contours: &[Vec<DVec2>], wanted: impl Fn(&Disc) -> bool) -> 
                 }
                 let disc = Disc { diameter: across, touches: [p, q] };
                 let middle = disc.middle();
-                let free = outline.distance(middle) >= across / 2.0 * (1.0 - RIM);
-                if free && encloses(contours, middle) == bounded && wanted(&disc) {
+                if outline.is_free(middle, across / 2.0 * (1.0 - RIM))
+                    && encloses(contours, middle) == bounded
+                    && wanted(&disc)
+                {
                     *best = Some(disc);
                 }
             }

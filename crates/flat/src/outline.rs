@@ -103,6 +103,11 @@ impl Outline {
         Self { tree: RTree::bulk_load(all), size: if low.is_finite() { (high - low).length() } else { 0.0 } }
     }
 
+    /// Does no edge come nearer to `p` than this? mm.
+    pub fn is_free(&self, p: DVec2, radius: f64) -> bool {
+        self.tree.locate_within_distance(p.to_array(), radius * radius).next().is_none()
+    }
+
     /// Distance from `p` to the nearest edge, mm.
     pub fn distance(&self, p: DVec2) -> f64 {
         let nearest = self.tree.nearest_neighbor(p.to_array());

@@ -6,6 +6,7 @@ use parry3d_f64::{
     partitioning::{Bvh, BvhBuildStrategy},
 };
 use solid::segment::Segment;
+use std::{ops::Deref, sync::OnceLock};
 
 /// The nearest points of two segments (Ericson, Real-Time Collision Detection, 5.1.9).
 #[must_use]
@@ -39,25 +40,47 @@ pub fn nearest(one: &Segment, other: &Segment) -> (f64, DVec3, DVec3) {
     (p.distance(q), p, q)
 }
 
-/// A tree over the boxes of segments.
-fn tree(segments: &[Segment]) -> Bvh {
-    Bvh::from_iter(BvhBuildStrategy::Binned, segments.iter().enumerate().map(|(k, s)| (k, Aabb::from_points(*s))))
+/// Segments that distances are measured to, with a tree over their boxes that is built when first asked.
+#[derive(Clone, Default)]
+pub struct Lines {
+    pieces: Vec<Segment>,
+    tree: OnceLock<Bvh>,
+}
+
+impl Lines {
+    #[must_use]
+    pub fn new(pieces: Vec<Segment>) -> Self {
+        Self { pieces, tree: OnceLock::new() }
+    }
+
+    fn tree(&self) -> &Bvh {
+        let boxes = || self.pieces.iter().enumerate().map(|(k, s)| (k, Aabb::from_points(*s)));
+        self.tree.get_or_init(|| Bvh::from_iter(BvhBuildStrategy::Binned, boxes()))
+    }
+}
+
+impl Deref for Lines {
+    type Target = [Segment];
+
+    fn deref(&self) -> &[Segment] {
+        &self.pieces
+    }
 }
 
 /// The nearest pair of points between two sets of segments: for each of the one set the nearest of the other,
 /// looked for no farther away than the best so far.
 #[must_use]
-pub fn least(ones: &[Segment], others: &[Segment]) -> Option<(f64, DVec3, DVec3)> {
+pub fn least(ones: &Lines, others: &Lines) -> Option<(f64, DVec3, DVec3)> {
     let swapped = ones.len() > others.len();
     let (few, many) = if swapped { (others, ones) } else { (ones, others) };
-    let tree = tree(many);
+    let tree = many.tree();
     // rounding may depend on the order
     let pair = |one: &Segment, leaf: u32| {
         let other = &many[leaf as usize];
         if swapped { nearest(other, one) } else { nearest(one, other) }
     };
     let mut best: Option<(f64, DVec3, DVec3)> = None;
-    for one in few {
+    for one in few.iter() {
         let near = Aabb::from_points(*one);
         let most = best.map_or(f64::MAX, |(d, _, _)| d);
         let found = tree.find_best(
@@ -85,8 +108,8 @@ mod tests {
             ones in prop::collection::vec(prop::array::uniform6(-3.0..3.0f64), 0..40),
             others in prop::collection::vec(prop::array::uniform6(-3.0..3.0f64), 0..40),
         ) {
-            let segments = |all: &[[f64; 6]]| -> Vec<Segment> {
-                all.iter().map(|c| [DVec3::new(c[0], c[1], c[2]), DVec3::new(c[3], c[4], c[5])]).collect()
+            let segments = |all: &[[f64; 6]]| {
+                Lines::new(all.iter().map(|c| [DVec3::new(c[0], c[1], c[2]), DVec3::new(c[3], c[4], c[5])]).collect())
             };
             let (ones, others) = (segments(&ones), segments(&others));
             let each = ones.iter().flat_map(|one| others.iter().map(move |other| nearest(one, other).0));

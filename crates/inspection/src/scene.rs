@@ -1,10 +1,14 @@
 //! What is looked at: a marked solid (whole, or a piece cut out of it) and its surroundings.
 
+use crate::distance::Lines;
 use glam::DVec3;
 use relief::{BuiltMark, MarkedSolid, Role, Tag};
 use solid::segment::Segment;
 use solid::{Mesh, queries::Queries, topology::neighbours};
-use std::{collections::HashMap, sync::Arc};
+use std::{
+    collections::HashMap,
+    sync::{Arc, OnceLock},
+};
 use tool::{Region, parting::Line};
 use trade::{
     KeepOutKind,
@@ -41,12 +45,22 @@ pub struct OtherMark {
     /// Its place in the job.
     pub mark: u32,
     pub name: String,
-    /// Where its bodies meet its seat.
-    pub root: Vec<Segment>,
     pub built: Arc<BuiltMark>,
+    root: OnceLock<Lines>,
 }
 
 impl OtherMark {
+    #[must_use]
+    pub fn new(mark: u32, built: Arc<BuiltMark>) -> Self {
+        Self { mark, name: built.mark.id.clone(), built, root: OnceLock::new() }
+    }
+
+    /// Where its bodies meet its seat.
+    #[must_use]
+    pub fn root(&self) -> &Lines {
+        self.root.get_or_init(|| Lines::new(self.built.footprint()))
+    }
+
     /// Outward unit normal of its seat under a place.
     #[must_use]
     pub fn out(&self, p: DVec3) -> DVec3 {

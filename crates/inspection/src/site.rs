@@ -1,6 +1,6 @@
 //! One mark in its scene, sorted for the checks: which facets are which character's, their outlines in space and laid flat.
 
-use crate::distance;
+use crate::distance::{self, Lines};
 use crate::footprint::Footprint;
 use crate::formed::{Formed, formed};
 use crate::laid::Laid;
@@ -70,7 +70,7 @@ pub struct CharacterSite {
     /// Outline of the top or floor, and of the whole footprint (root or rim).
     pub top_outline: Laid,
     pub root_outline: Laid,
-    pub root: Vec<Segment>,
+    pub root: Lines,
     /// The surface under it.
     pub footprint: Footprint,
     /// Corners of the box about its root.
@@ -221,7 +221,7 @@ pub(crate) fn character(scene: &Scene<'_>, mark: u32, character: u32, built: &Bu
         skirt: Vec::new(),
         top_outline: Laid::default(),
         root_outline: Laid::default(),
-        root: Vec::new(),
+        root: Lines::default(),
         root_box: (DVec3::INFINITY, DVec3::NEG_INFINITY),
         footprint: Footprint::default(),
         stroke: None,
@@ -251,7 +251,7 @@ pub(crate) fn character(scene: &Scene<'_>, mark: u32, character: u32, built: &Bu
     let root = contour::loops(mesh, facets.iter().copied());
     let foot = (&lying.foot, &lying.numbers[..]);
     site.root_outline = Laid::of_rings(mesh, &root, foot, strip, metric(seat, middle, 0.0));
-    site.root = segments(mesh, &root);
+    site.root = Lines::new(segments(mesh, &root));
     let ends = || site.root.iter().flatten().copied();
     site.root_box = (ends().fold(DVec3::INFINITY, DVec3::min), ends().fold(DVec3::NEG_INFINITY, DVec3::max));
     site.footprint = Footprint::new((0..lying.foot.triangles.len()).map(|t| lying.foot.corners(t)).collect());

@@ -13,13 +13,14 @@ use rayon::prelude::*;
 pub fn crossing_pairs(mesh: &Mesh) -> Vec<[u32; 2]> {
     let tree = box_tree(mesh);
     let slack = mesh.diagonal() * 1e-9;
+    let normals: Vec<DVec3> = (0..mesh.triangles.len()).map(|t| mesh.normal(t)).collect();
     let mut pairs: Vec<[u32; 2]> = (0..mesh.triangles.len() as u32)
         .into_par_iter()
         .flat_map_iter(|one| {
             let corners = mesh.corners(one as usize);
             let aabb = parry3d_f64::bounding_volume::Aabb::from_points(corners);
             tree.intersect_aabb(&aabb)
-                .filter(|&other| other > one && cross(mesh, one, other, slack))
+                .filter(|&other| other > one && cross(mesh, &normals, [one, other], slack))
                 .map(|other| [one, other])
                 .collect::<Vec<_>>()
         })
@@ -28,31 +29,30 @@ pub fn crossing_pairs(mesh: &Mesh) -> Vec<[u32; 2]> {
     pairs
 }
 
-fn cross(mesh: &Mesh, one: u32, other: u32, slack: f64) -> bool {
+fn cross(mesh: &Mesh, normals: &[DVec3], [one, other]: [u32; 2], slack: f64) -> bool {
     let (t, u) = (mesh.triangles[one as usize], mesh.triangles[other as usize]);
     let shared = t.iter().filter(|v| u.contains(v)).count();
     if shared >= 2 {
         return false;
     }
-    let pierces = |edges: [u32; 3], face: [u32; 3]| {
+    let pierces = |edges: [u32; 3], face: [u32; 3], normal: DVec3| {
         let triangle = face.map(|v| mesh.vertices[v as usize]);
-        (0..3).any(|k| {
-            let ends = [edges[k], edges[(k + 1) % 3]];
-            !ends.iter().any(|e| face.contains(e)) && pierced(ends.map(|v| mesh.vertices[v as usize]), triangle, slack)
+        // how far the corners lie off the plane; most lie on one side of it
+        let ends = edges.map(|v| mesh.vertices[v as usize]);
+        let off = ends.map(|p| (p - triangle[0]).dot(normal));
+        (0..3).map(|k| [k, (k + 1) % 3]).any(|[k, next]| {
+            let passes = off[k].abs() > slack && off[next].abs() > slack && (off[k] > 0.0) != (off[next] > 0.0);
+            passes && ![edges[k], edges[next]].iter().any(|e| face.contains(e)) && {
+                let at = ends[k] + (ends[next] - ends[k]) * (off[k] / (off[k] - off[next]));
+                is_inside(at, triangle, normal, slack)
+            }
         })
     };
-    pierces(t, u) || pierces(u, t)
+    pierces(t, u, normals[other as usize]) || pierces(u, t, normals[one as usize])
 }
 
-/// Does the segment pass through the inside of the triangle, with both ends more than `slack` off
-/// its plane?
-fn pierced([p, q]: [DVec3; 2], [a, b, c]: [DVec3; 3], slack: f64) -> bool {
-    let normal = (b - a).cross(c - a).normalize_or_zero();
-    let (dp, dq) = ((p - a).dot(normal), (q - a).dot(normal));
-    if dp.abs() <= slack || dq.abs() <= slack || (dp > 0.0) == (dq > 0.0) {
-        return false;
-    }
-    let at = p + (q - p) * (dp / (dp - dq));
+/// Does a point of its plane lie inside the triangle, by more than `slack`?
+fn is_inside(at: DVec3, [a, b, c]: [DVec3; 3], normal: DVec3, slack: f64) -> bool {
     [(a, b), (b, c), (c, a)].iter().all(|&(from, to)| {
         let edge = to - from;
         edge.cross(at - from).dot(normal) > slack * edge.length()

@@ -15,9 +15,7 @@ pub(crate) fn findings(steps: &impl Steps, asked: &Asked<'_>) -> Vec<Vec<Finding
     let Asked { job, group, limits, members, near, opposite } = asked;
     let parting = steps.parting(&job.tool);
     let keep_outs = keep_outs(steps, job, limits);
-    let other =
-        |(at, b): &&Member| OtherMark { mark: *at, name: b.mark.id.clone(), root: b.footprint(), built: b.clone() };
-    let others: Vec<OtherMark> = near.iter().map(other).collect();
+    let others: Vec<OtherMark> = near.iter().map(|(at, b): &&Member| OtherMark::new(*at, b.clone())).collect();
     let behind: Vec<&BuiltMark> = opposite.iter().map(|(_, b)| &**b).collect();
     let beyond = group.block.map(|b| Beyond { part: steps.queries(), low: b.low, high: b.high, marks: &behind });
     let by = forming::by(steps, &job.tool);

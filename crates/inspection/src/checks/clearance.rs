@@ -5,7 +5,7 @@
 use crate::check::Check;
 use crate::needs::Need;
 use crate::{
-    distance,
+    distance::{self, Lines},
     finding::{Figure, Finding, Witness},
     scene::OtherMark,
     site::{CharacterSite, Site},
@@ -28,9 +28,10 @@ type Near<'a> = ((f64, DVec3, DVec3), Option<&'a OtherMark>);
 pub fn check(site: &Site<'_>) -> Finding {
     let limit = site.scene.limits.limit(Subject::Clearance);
     let cap = site.built.placed.cap_height;
-    let rim = site.pad.as_ref().map(|pad| site.rim(pad));
+    let rim = site.pad.as_ref().map(|pad| Lines::new(site.rim(pad)));
+    let edges = Lines::new(site.built.seat.edges.clone());
     let reach = (limit.value + limit.margin) * cap;
-    let measured = site.each_body(|c| nearest(site, c, rim.as_deref(), reach));
+    let measured = site.each_body(|c| nearest(site, c, (&edges, rim.as_ref()), reach));
     let nearest = measured
         .iter()
         .filter_map(|(_, text, found)| found.as_ref().map(|found| (text, *found)))
@@ -85,22 +86,29 @@ pub fn check(site: &Site<'_>) -> Finding {
 }
 
 /// The nearest edge or other mark, of those no farther than `reach` or [`crate::scene::NEAR`].
-fn nearest<'a>(site: &Site<'a>, c: &CharacterSite, rim: Option<&[[DVec3; 2]]>, reach: f64) -> Option<Near<'a>> {
+fn nearest<'a>(
+    site: &Site<'a>,
+    c: &CharacterSite,
+    (edges, rim): (&Lines, Option<&Lines>),
+    reach: f64,
+) -> Option<Near<'a>> {
     let clears = site.built.mark.relief.pad.is_some_and(|p| p.clears > 0.0);
     let seat = &site.built.seat;
     let edges = match rim {
         // what clears the field round it goes over edges on purpose
-        Some(_) if c.character == PAD && clears => &[],
-        Some(rim) if c.character != PAD => rim,
-        _ => &seat.edges[..],
+        Some(_) if c.character == PAD && clears => None,
+        Some(rim) if c.character != PAD => Some(rim),
+        _ => Some(edges),
     };
     let off = seat.facet_error + ERROR_MM;
-    let under = edges.iter().find_map(|edge| c.footprint.carries(edge, off)).map(|at| (0.0, at, at));
-    let edge = under.or_else(|| distance::least(&c.root, edges)).map(|found| (found, None));
+    let edge = edges.and_then(|edges| {
+        let under = edges.iter().find_map(|edge| c.footprint.carries(edge, off)).map(|at| (0.0, at, at));
+        under.or_else(|| distance::least(&c.root, edges)).map(|found| (found, None))
+    });
     let marks = site.scene.others(site.mark).filter_map(|o| {
         let inside = inside(c, &o.built);
-        let under = || o.root.iter().find_map(|piece| c.footprint.carries(piece, off));
-        let found = inside.or_else(under).map(|at| (0.0, at, at)).or_else(|| distance::least(&c.root, &o.root))?;
+        let under = || o.root().iter().find_map(|piece| c.footprint.carries(piece, off));
+        let found = inside.or_else(under).map(|at| (0.0, at, at)).or_else(|| distance::least(&c.root, o.root()))?;
         let behind = found.0 > 0.0 && site.scene.is_behind(seat.normal(found.1), found.1, found.2, o.out(found.2));
         (!behind).then_some((found, Some(o)))
     });

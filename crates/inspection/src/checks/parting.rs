@@ -4,7 +4,7 @@
 use crate::check::Check;
 use crate::needs::Need;
 use crate::{
-    distance,
+    distance::{self, Lines},
     finding::{Figure, Finding, Witness},
     site::{CharacterSite, Site},
 };
@@ -26,7 +26,8 @@ pub fn check(site: &Site<'_>) -> Finding {
     if lines.is_empty() {
         return Finding::not_checked(site.id(), Check::Parting, "No parting line is set. Draw it at the part.");
     }
-    let measured = site.each_body(|c| least(site, c));
+    let drawn: Vec<Lines> = lines.iter().map(|line| Lines::new(line.segments.clone())).collect();
+    let measured = site.each_body(|c| least(site, c, &drawn));
     let mut finding = Finding::judged(site.id(), Check::Parting, "mm", &limit, measured);
     let crossed: Vec<String> =
         finding.letters.iter().filter(|l| l.measured == Some(0.0)).map(|l| l.text.clone()).collect();
@@ -59,13 +60,13 @@ pub fn check(site: &Site<'_>) -> Finding {
     finding.says(sentence)
 }
 
-fn least(site: &Site<'_>, c: &CharacterSite) -> Figure {
-    let pieces = || site.scene.parting.iter().flat_map(|line| &line.segments);
+fn least(site: &Site<'_>, c: &CharacterSite, lines: &[Lines]) -> Figure {
+    let pieces = || lines.iter().flat_map(|line| line.iter());
     let off = ON_SEAT + site.built.seat.facet_error;
     if let Some((piece, _)) = pieces().find_map(|piece| Some((piece, c.footprint.carries(piece, off)?))) {
         return Figure::of(0.0, ERROR_MM, Witness::Pair { from: piece[0], to: piece[1] });
     }
-    let near = site.scene.parting.iter().filter_map(|line| distance::least(&c.root, &line.segments));
+    let near = lines.iter().filter_map(|line| distance::least(&c.root, line));
     let near = near.min_by(|a, b| a.0.total_cmp(&b.0));
     Figure::found(near.map(|(d, from, to)| (d, ERROR_MM, Witness::Pair { from, to })))
 }
