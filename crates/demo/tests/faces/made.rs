@@ -258,6 +258,25 @@ fn drilled_drum(dice: &mut Dice, sides: u32) -> Labelled {
     drum.with(&drill, false)
 }
 
+/// A drum with ribs or a knurl along it: its surface goes round between and past them.
+fn ribbed(dice: &mut Dice, sides: u32) -> Labelled {
+    let (r, h) = (dice.between(12.0, 25.0), 40.0);
+    let drum = lathe(DVec2::ZERO, &[Piece::Line(at(r, 0.0)), Piece::Line(at(r, h)), Piece::Line(at(0.0, h))], sides, 1);
+    let count = dice.one(&[6, 9, 16]);
+    let (wide, from) = (dice.between(0.08, 0.3) * PI * r / f64::from(count), dice.between(0.0, 1.0));
+    // no two of them alike: planes of two ribs would be one face in two pieces
+    let rib = |k: u32| {
+        let wide = wide * (1.0 + 0.02 * f64::from(k));
+        let corners = [at(r + 1.0, -wide), at(r + 1.0, wide), at(r - 4.0, wide), at(r - 4.0, -wide)];
+        let lines = [corners[1], corners[2], corners[3], corners[0]].map(Piece::Line);
+        drawn(corners[0], &lines, 28.0 - 0.2 * f64::from(k), 1, sides)
+    };
+    (0..count).fold(drum, |drum, k| {
+        let turn = DMat3::from_rotation_z(from + 2.0 * PI * f64::from(k) / f64::from(count));
+        drum.with(&put(rib(k), turn, DVec3::Z * (5.0 + 0.1 * f64::from(k))), true)
+    })
+}
+
 /// A dome with a hole through its top and one through its side.
 fn drilled_dome(dice: &mut Dice, sides: u32) -> Labelled {
     let r = dice.between(18.0, 35.0);
@@ -333,7 +352,7 @@ fn geodesic(dice: &mut Dice, sides: u32) -> Labelled {
     out
 }
 
-pub const KINDS: [Kind; 18] = [
+pub const KINDS: [Kind; 19] = [
     ("stepped", stepped),
     ("chamfered", chamfered),
     ("filleted", filleted),
@@ -352,4 +371,5 @@ pub const KINDS: [Kind; 18] = [
     ("drilled dome", drilled_dome),
     ("drilled waves", drilled_waves),
     ("geodesic", geodesic),
+    ("ribbed drum", ribbed),
 ];

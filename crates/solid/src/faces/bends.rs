@@ -5,7 +5,7 @@
 //! is just alike. Over a crease one comes to none, or to fewer. What is so slight that no facet lies off a smooth surface by more than a few tolerances is
 //! never a crease.
 
-use super::flats::Adjacent;
+use super::flats::{Adjacent, Flat};
 use crate::mesh::Mesh;
 use glam::DVec3;
 
@@ -32,6 +32,8 @@ const MOST_LINES: usize = 24;
 const TOUCHED: f64 = 1e-3;
 /// Facets that are passed at most.
 const MOST_PASSED: usize = 400;
+/// A facet that ribs or holes cut is as wide as all that is left of it, in no more triangles than these.
+const MOST_CUT: usize = 64;
 
 /// The whole line that two flats share.
 #[derive(Clone, Copy)]
@@ -48,6 +50,7 @@ pub(super) struct Bends<'a> {
     pub(super) mesh: &'a Mesh,
     pub(super) beside: &'a [[Adjacent; 3]],
     pub(super) flat_of: &'a [u32],
+    pub(super) flats: &'a [Flat],
     pub(super) normals: &'a [DVec3],
     pub(super) lines: &'a [Vec<Line>],
     pub(super) tolerance: f64,
@@ -104,7 +107,10 @@ impl Bends<'_> {
         let sense = along.dot(one.cross(two)).signum();
         // into either flat; an edge runs the other way in its other triangle
         let sides = [(triangle, k, one, along), (other, back, two, -along)];
-        let widths = sides.map(|(t, k, n, d)| self.go(t, k, middle, n.cross(d), None).widths[0]);
+        let widths = sides.map(|(t, k, n, d)| {
+            let here = self.go(t, k, middle, n.cross(d), None).widths[0];
+            here.max(self.reach(self.flat_of[t as usize], middle, n.cross(d)))
+        });
         let mean = (widths[0] + widths[1]) / 2.0;
         if angle * mean / 8.0 <= SLIGHT * self.tolerance {
             return true;
@@ -135,6 +141,13 @@ impl Bends<'_> {
             count += best.1;
         }
         count >= BENDS && goes_on >= GOES_ON * angle && angle <= STANDS_OUT * most
+    }
+
+    /// How far a flat of few triangles reaches ahead of a place, mm; 0 for others.
+    fn reach(&self, flat: u32, at: DVec3, ahead: DVec3) -> f64 {
+        let own = &self.flats[flat as usize].triangles;
+        let few = own.iter().filter(|_| own.len() <= MOST_CUT);
+        few.flat_map(|&t| self.mesh.corners(t as usize)).map(|p| (p - at).dot(ahead)).fold(0.0, f64::max)
     }
 
     /// From line to line across flats that lie side by side, as the facets of narrow bands do.

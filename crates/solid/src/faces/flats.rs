@@ -88,7 +88,8 @@ pub(super) fn flats(mesh: &Mesh, tolerance: f64) -> Flats {
     }
     let outward: Vec<DVec3> = flats.iter().map(|f| f.normal).collect();
     let lines = lines(mesh, &pairs, &flat_of, flats.len());
-    let bends = Bends { mesh, beside: &beside, flat_of: &flat_of, normals: &outward, lines: &lines, tolerance };
+    let bends =
+        Bends { mesh, beside: &beside, flat_of: &flat_of, flats: &flats, normals: &outward, lines: &lines, tolerance };
     let between: Vec<(&Neighbours, bool)> = (pairs.par_iter())
         .filter(|pair| flat_of[pair.triangles[0] as usize] != flat_of[pair.triangles[1] as usize])
         .map(|pair| (pair, is_smooth(&bends, pair)))
