@@ -112,6 +112,8 @@ fn joined(segments: &[Segment]) -> (usize, Vec<DVec3>) {
 
 /// Points that differ by rounding alone are one, mm.
 const SAME: f64 = 1e-6;
+/// The rounding of single precision, as a share of a coordinate, and of a direction that is not along an axis.
+const SINGLE: f64 = 2e-7;
 
 /// Places in cells of space.
 struct Joints {
@@ -159,14 +161,17 @@ impl Joints {
 /// Where a plane passes through the part. Faces that lie in it give their own outline, from whichever side they are
 /// looked at.
 fn plane(mesh: &Mesh, pull: DVec3, height: f64) -> Vec<Segment> {
-    let flush = |v: u32| (mesh.vertices[v as usize].dot(pull) - height).abs() < 2.0 * SAME;
+    // coordinates of single precision are off by more the larger they are
+    let largest = mesh.vertices.iter().fold(0.0, |most: f64, p| most.max(p.abs().max_element()));
+    let same = SAME.max(SINGLE * largest);
+    let flush = |v: u32| (mesh.vertices[v as usize].dot(pull) - height).abs() < 2.0 * same;
     if !mesh.triangles.iter().any(|t| t.iter().all(|&v| flush(v))) {
         return cut::section(mesh, pull, height);
     }
     // just below and just above; what runs through both counts once
-    let mut joints = Joints::of(16.0 * SAME);
+    let mut joints = Joints::of(16.0 * same);
     let mut seen = HashSet::new();
-    let both = [-4.0, 4.0].into_iter().flat_map(|by| cut::section(mesh, pull, height + by * SAME));
+    let both = [-4.0, 4.0].into_iter().flat_map(|by| cut::section(mesh, pull, height + by * same));
     both.map(|segment| segment.map(|p| p + pull * (height - p.dot(pull))))
         .filter(|segment| {
             let [a, b] = segment.map(|p| joints.at(p));
@@ -194,6 +199,22 @@ mod tests {
         // cylinder, flange and both of its holes in one plane: two strips of the pipe's wall, one with
         // the side flange and its two holes
         assert_eq!((lines[0].loops, lines[0].open_ends), (4, 0), "{:?}", lines[0].length);
+    }
+
+    /// 127.3 in single precision is off by 3e-6: the plane still lies on the face.
+    #[test]
+    fn a_plane_on_a_face_runs_round_it_whatever_the_file_rounded() {
+        for top in [12.7_f32, 127.3, 1016.7] {
+            let block = demo::shapes::block(DVec3::ZERO, DVec3::new(60.0, 40.0, f64::from(top)));
+            let part = Part::from_mesh(&block).unwrap();
+            let height = (f64::from(top) * 1e3).round() / 1e3;
+            let lines = lines(&part, &tool(vec![Parting::Plane { height }]));
+            assert!((lines[0].length - 200.0).abs() < 1e-3, "{top}: {}", lines[0].length);
+            assert_eq!((lines[0].loops, lines[0].open_ends), (1, 0), "{top}");
+            // a plane that misses the part runs nowhere
+            let past = super::lines(&part, &tool(vec![Parting::Plane { height: height + 0.01 }]));
+            assert!(past[0].segments.is_empty());
+        }
     }
 
     #[test]

@@ -26,7 +26,7 @@ impl Change for AddParting {
     }
 }
 
-/// A parting plane through a point of the part, mm.
+/// A parting plane through a point of the part, mm; on a face that lies square to the pull it is the face's own plane.
 #[derive(Clone, Debug, Serialize, Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
 pub struct PartingAt {
@@ -38,10 +38,24 @@ impl Change for PartingAt {
         "parting line added".into()
     }
 
-    fn apply(&self, job: &mut Job, _: &Bench) -> Result<(), Problem> {
+    fn apply(&self, job: &mut Job, bench: &Bench) -> Result<(), Problem> {
+        /// A face that leans less lies square to the pull: facets are single precision.
+        const SQUARE: f64 = 1e-9;
         let pull = unit_pull(&job.tool)
             .ok_or_else(|| Problem::Wrong("Set the pull first: a parting plane lies square to it.".into()))?;
-        let height = (DVec3::from(self.point).dot(pull) * 1e3).round() / 1e3;
+        let rounded = |v: f64, places: i32| (v * 10_f64.powi(places)).round() / 10_f64.powi(places);
+        let point = DVec3::from(self.point);
+        let part = bench.part();
+        let hit = bench.queries().nearest(point, 0.1).map(|hit| hit.triangle as usize);
+        let flush = hit.filter(|&t| 1.0 - part.mesh.normal(t).dot(pull).abs() < SQUARE);
+        let height = flush.map_or_else(
+            || rounded(point.dot(pull), 3),
+            |t| {
+                let own = part.mesh.centroid(t).dot(pull);
+                // as it is drawn, where the file's precision is all that is between
+                if (rounded(own, 3) - own).abs() < 2e-6 { rounded(own, 3) } else { rounded(own, 6) }
+            },
+        );
         job.tool.parting.push(Parting::Plane { height });
         Ok(())
     }
@@ -138,6 +152,17 @@ fn parting_line(job: &mut Job, at: usize) -> Result<&mut Parting, Problem> {
 mod tests {
     use super::*;
     use crate::edits::tests::bench;
+
+    #[test]
+    fn a_plane_clicked_on_a_face_lies_on_it() {
+        let (mut job, bench) = bench();
+        job.tool.parting.clear();
+        // the press is off by what drawing rounds
+        for off in [-4e-4, 4e-4, 0.03] {
+            PartingAt { point: [10.0, 5.0, 12.0 + off] }.apply(&mut job, &bench).unwrap();
+        }
+        assert_eq!(job.tool.parting, vec![Parting::Plane { height: 12.0 }; 3]);
+    }
 
     #[test]
     fn a_plane_goes_through_the_point_and_an_edge_that_is_picked_twice_leaves_the_line() {
