@@ -17,6 +17,12 @@ pub trait Chart: Send + Sync {
     /// Outward unit normal at a place of the strip.
     fn normal(&self, at: DVec2) -> DVec3;
 
+    /// Unit vector in which heights grow fastest at a place of the strip; over creases the normal is drawn over them, and
+    /// this is not.
+    fn rises(&self, at: DVec2) -> DVec3 {
+        self.normal(at)
+    }
+
     /// Longest steps along and up between points of a curve at `height` round about the place `near`
     /// so that chords stay within `sag` mm of the offset surface; infinite where the seat is straight.
     fn step(&self, near: DVec2, height: f64, sag: f64) -> DVec2;
@@ -60,6 +66,11 @@ pub trait Chart: Send + Sync {
     /// its middle, mm.
     fn girth(&self, radius: f64) -> f64 {
         radius
+    }
+
+    /// The largest radius along the seat of a circle that lies on this side of it, mm.
+    fn widest(&self) -> f64 {
+        f64::INFINITY
     }
 
     /// How the rings round the seat's own axis run.

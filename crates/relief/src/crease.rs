@@ -3,6 +3,7 @@
 use glam::{DMat3, DVec3};
 use solid::{
     Mesh,
+    queries::Queries,
     segment::longest_edge,
     topology::{Neighbours, neighbours},
 };
@@ -11,47 +12,116 @@ use std::collections::HashMap;
 /// Vectors at vertices are no longer than this: at creases sharper than 120° letters come out lower.
 const LONGEST_MITRE: f64 = 2.0;
 
-/// Facets that touch a crease are divided until they are no longer than this, mm: normals turn over it
-/// within as much. Wide enough for floors below a crease, which are shorter than the surface above them by
-/// twice depth · tan(δ/2) where it turns by δ.
+/// Normals turn over a crease within this on either side, mm. Wide enough for floors below a crease, which are shorter than
+/// the surface above them by twice depth · tan(δ/2) where it turns by δ.
 const CREASE_WIDTH: f64 = 2.4;
+/// Facets that come so near to a crease are divided until they are no longer than this, mm.
+const NARROW: f64 = 1.2;
 /// Edges over which normals turn by more than this are creases, degrees.
 pub(crate) const CREASE_DEG: f64 = 20.0;
+/// Those that turn by less are where facets to both sides are so large that no curve was meant: the turn times how far apart
+/// their middles lie, rad · mm, and how many times more it turns than over their other edges.
+const LARGE: f64 = 0.16;
+const ALONE: f64 = 3.0;
+/// A vertex is moved with a crease where the face beside the crease has its normal, degrees.
+const SAME_FACE_DEG: f64 = 2.0;
 
-/// Divides long facets at creases by halving longest edges, so that neighbours still share theirs
-/// (Rivara 1984). The neighbours in what it comes to.
-pub(crate) fn narrow_creases(mesh: &mut Mesh) -> Vec<Neighbours> {
-    let sharp = CREASE_DEG.to_radians().cos();
-    let mut on_crease = vec![false; mesh.vertices.len()];
-    let pairs = neighbours(mesh);
-    for pair in &pairs {
-        let [a, b] = pair.triangles.map(|t| mesh.normal(t as usize));
-        if a.dot(b) < sharp {
-            pair.edge.iter().for_each(|v| on_crease[*v as usize] = true);
-        }
-    }
-    if !on_crease.contains(&true) {
-        return pairs;
-    }
-    halve(mesh, on_crease);
-    neighbours(mesh)
+/// How the facets of a patch border on one another, and where their borders are creases.
+pub(crate) struct Creased {
+    pub pairs: Vec<Neighbours>,
+    /// How far normals turn over each, radians.
+    pub turns: Vec<f64>,
+    pub is_crease: Vec<bool>,
 }
 
-/// Facets at vertices on creases halved until they are short enough.
-fn halve(mesh: &mut Mesh, mut on_crease: Vec<bool>) {
+/// Divides long facets near creases by halving longest edges, so that neighbours still share theirs (Rivara 1984).
+pub(crate) fn narrow_creases(mesh: &mut Mesh) -> Creased {
+    let mut before = Creased::of(mesh);
+    before.find_slight(mesh);
+    if !before.is_crease.contains(&true) {
+        return before;
+    }
+    let mut on_crease = vec![false; mesh.vertices.len()];
+    for (pair, _) in before.pairs.iter().zip(&before.is_crease).filter(|(_, crease)| **crease) {
+        pair.edge.iter().for_each(|v| on_crease[*v as usize] = true);
+    }
+    let edges = Queries::new(before.lines(mesh));
+    let on_crease = halve(mesh, on_crease, &edges);
+    // the pieces of a crease lie on it still; what runs from one crease to another turns by nothing
+    let slight = 1.0_f64.to_radians();
+    let mut after = Creased::of(mesh);
+    for ((pair, &turn), crease) in after.pairs.iter().zip(&after.turns).zip(&mut after.is_crease) {
+        *crease |= turn > slight && pair.edge.iter().all(|v| on_crease[*v as usize]);
+    }
+    after
+}
+
+impl Creased {
+    fn of(mesh: &Mesh) -> Self {
+        let pairs = neighbours(mesh);
+        let normals: Vec<DVec3> = (0..mesh.triangles.len()).map(|t| mesh.normal(t)).collect();
+        let turn = |pair: &Neighbours| {
+            let [a, b] = pair.triangles.map(|t| normals[t as usize]);
+            a.angle_between(b)
+        };
+        let turns: Vec<f64> = pairs.iter().map(turn).collect();
+        let is_crease = turns.iter().map(|turn| *turn > CREASE_DEG.to_radians()).collect();
+        Self { pairs, turns, is_crease }
+    }
+
+    /// Adds those that turn by little between large facets.
+    fn find_slight(&mut self, mesh: &Mesh) {
+        // the two greatest turns over the edges of each facet
+        let mut most = vec![[0.0_f64; 2]; mesh.triangles.len()];
+        for (pair, &turn) in self.pairs.iter().zip(&self.turns) {
+            for t in pair.triangles {
+                let [first, second] = &mut most[t as usize];
+                if turn > *first {
+                    (*first, *second) = (turn, *first);
+                } else {
+                    *second = second.max(turn);
+                }
+            }
+        }
+        for ((pair, &turn), crease) in self.pairs.iter().zip(&self.turns).zip(&mut self.is_crease) {
+            let others = pair.triangles.map(|t| most[t as usize][1]);
+            *crease |= turn > ALONE * others[0].max(others[1]) && turn * apart(mesh, pair) > LARGE;
+        }
+    }
+
+    /// The creases as facets without an area.
+    fn lines(&self, mesh: &Mesh) -> Mesh {
+        let creases = self.pairs.iter().zip(&self.is_crease).filter(|(_, crease)| **crease);
+        let triangles = creases.map(|(pair, _)| [pair.edge[0], pair.edge[1], pair.edge[1]]).collect();
+        Mesh { vertices: mesh.vertices.clone(), triangles }
+    }
+}
+
+/// How far apart the middles of two facets lie across their edge, mm: a third of each one's height lies between.
+pub(crate) fn apart(mesh: &Mesh, pair: &Neighbours) -> f64 {
+    let [a, b] = pair.triangles.map(|t| mesh.area(t as usize));
+    let [from, to] = pair.edge.map(|v| mesh.vertices[v as usize]);
+    2.0 * (a + b) / (3.0 * from.distance(to).max(1e-9))
+}
+
+/// Facets near creases halved until they are short enough; which vertices lie on creases then.
+fn halve(mesh: &mut Mesh, mut on_crease: Vec<bool>, creases: &Queries) -> Vec<bool> {
     let key = |a: u32, b: u32| [a.min(b), a.max(b)];
+    let is_near = |t: &[u32; 3], mesh: &Mesh, on_crease: &[bool]| {
+        t.iter().any(|v| on_crease[*v as usize] || creases.nearest(mesh.vertices[*v as usize], CREASE_WIDTH).is_some())
+    };
     // each round halves what is too long
     for _ in 0..24 {
         let longest = |t: &[u32; 3], mesh: &Mesh| longest_edge(&t.map(|v| mesh.vertices[v as usize]));
         let mut middles: HashMap<[u32; 2], u32> = HashMap::new();
         for t in &mesh.triangles {
             let (k, length) = longest(t, mesh);
-            if length > CREASE_WIDTH && t.iter().any(|v| on_crease[*v as usize]) {
+            if length > NARROW && is_near(t, mesh, &on_crease) {
                 middles.insert(key(t[k], t[(k + 1) % 3]), u32::MAX);
             }
         }
         if middles.is_empty() {
-            return;
+            return on_crease;
         }
         // a facet with any edge halved has its longest halved too
         loop {
@@ -87,6 +157,7 @@ fn halve(mesh: &mut Mesh, mut on_crease: Vec<bool>) {
             }
         }
     }
+    on_crease
 }
 
 /// For each vertex the vector N with N · n = 1 for the normal n of every facet round it, by least
@@ -114,4 +185,32 @@ pub(crate) fn mitres(mesh: &Mesh) -> Vec<DVec3> {
             if found.is_finite() { found.clamp_length_max(LONGEST_MITRE) } else { mean }
         })
         .collect()
+}
+
+/// The vectors of vertices beside creases drawn over to those of the crease, evenly by their distance from it: walls that
+/// cross it turn with them, and turn alike however the facets run.
+pub(crate) fn spread(mesh: &Mesh, creased: &Creased, mitre: &mut [DVec3]) {
+    let creases: Vec<&Neighbours> =
+        creased.pairs.iter().zip(&creased.is_crease).filter(|(_, crease)| **crease).map(|(pair, _)| pair).collect();
+    if creases.is_empty() {
+        return;
+    }
+    let mut on_crease = vec![false; mesh.vertices.len()];
+    creases.iter().for_each(|pair| pair.edge.iter().for_each(|v| on_crease[*v as usize] = true));
+    let lines = Queries::new(creased.lines(mesh));
+    let same = SAME_FACE_DEG.to_radians().cos();
+    let own: Vec<DVec3> = mitre.to_vec();
+    for (v, mitre) in mitre.iter_mut().enumerate().filter(|(v, _)| !on_crease[*v]) {
+        let p = mesh.vertices[v];
+        let normal = own[v].normalize_or_zero();
+        let beside = |pair: &Neighbours| pair.triangles.iter().any(|t| mesh.normal(*t as usize).dot(normal) > same);
+        let Some(hit) = lines.nearest_of(p, CREASE_WIDTH, |crease, _| beside(creases[crease as usize])) else {
+            continue;
+        };
+        let ends = creases[hit.triangle as usize].edge.map(|end| end as usize);
+        let [from, way] = [mesh.vertices[ends[0]], mesh.vertices[ends[1]] - mesh.vertices[ends[0]]];
+        let share = ((hit.point - from).dot(way) / way.length_squared()).clamp(0.0, 1.0);
+        let there = own[ends[0]].lerp(own[ends[1]], share);
+        *mitre = there.lerp(own[v], hit.distance / CREASE_WIDTH);
+    }
 }

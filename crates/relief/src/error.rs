@@ -19,6 +19,10 @@ pub enum ReliefError {
         "the text is {length:.1} mm long and the circle it stands on {round:.1} mm round; use a larger radius, smaller or narrower letters, or less text"
     )]
     RoundTheCircle { length: f64, round: f64 },
+    #[error(
+        "an arc of radius {radius:.1} mm runs on the far side of this sphere, seen from its middle: its largest circle there lies {most:.1} mm from the middle; use a radius up to that, or put the mark on the other side"
+    )]
+    FarSide { radius: f64, most: f64 },
     #[error("the seat closes on itself {0}, so it has no edge there; tie the mark in another way")]
     NoEdgeThere(&'static str),
     #[error("the seat has no edge that a text could stand beside; set the text straight or on an arc")]
@@ -54,9 +58,13 @@ pub enum ReliefError {
     #[error("“{character}”: the text is longer than the cylinder is round")]
     RoundAndRound { character: String },
     #[error(
-        "“{character}”: walls along the pull with {draft}° draft are impossible there: the seat stands too nearly parallel to the pull; move the mark towards the crown or set the walls square to the seat"
+        "“{character}”: walls along the pull with {draft}° draft are impossible there: the seat stands too nearly parallel to the pull; {way}"
     )]
-    AlongPull { character: String, draft: f64 },
+    AlongPull { character: String, draft: f64, way: String },
+    #[error(
+        "“{character}”: the seat bends too sharply under it for walls square to the seat with {draft}° draft over {height} mm; {way}"
+    )]
+    SeatBends { character: String, draft: f64, height: f64, way: String },
     #[error(
         "the {pad}'s walls run into one another or are impossible there; use less height or draft, or walls square to the seat"
     )]
@@ -67,24 +75,20 @@ pub enum ReliefError {
     NoSolid,
     #[error("walls along the pull need a pull; set it at the part")]
     NoPull,
-    #[error(
-        "“{character}”: with {draft}° draft over {height} mm the walls run into one another; use less draft or height, or larger letters"
-    )]
-    WallsMeet { character: String, draft: f64, height: f64 },
+    #[error("“{character}”: with {draft}° draft over {height} mm the walls run into one another; {way}")]
+    WallsMeet { character: String, draft: f64, height: f64, way: String },
     #[error(
         "“{character}”: an edge of {edge} mm and a root radius of {root} mm don't fit into a height of {height} mm; make them smaller"
     )]
     Rounds { character: String, edge: f64, root: f64, height: f64 },
-    #[error(
-        "“{character}”: a round edge or root along the pull is impossible there: the seat leans too far from the pull; leave edge and root sharp, or set the walls square to the seat"
-    )]
-    RoundsLean { character: String },
+    #[error("“{character}”: {what} {verb} too large {place}; {way}")]
+    TooRound { character: String, what: String, verb: &'static str, place: &'static str, way: String },
     #[error(
         "“{character}”: a gap of {gap} mm leaves nothing of its thinnest strokes to fill; use a smaller gap or wider strokes"
     )]
     NoFilling { character: String, gap: f64 },
-    #[error("“{character}”: its walls would cross one another there; use less height or draft, or move the mark")]
-    Crosses { character: String },
+    #[error("“{character}”: its walls would cross one another there; {way}")]
+    Crosses { character: String, way: String },
     #[error("“{character}”: the relief could not be built ({why})")]
     Build { character: String, why: String },
     #[error(transparent)]

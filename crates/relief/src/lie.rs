@@ -84,6 +84,12 @@ impl<'a> Lie<'a> {
         lie.circle = lie.circle()?;
         lie.edge = lie.edge()?;
         if let Some(circle) = &lie.circle {
+            let most = seat.chart.widest();
+            if let (Baseline::Arc { radius, .. }, false) = (baseline, lie.flat())
+                && radius > most
+            {
+                return Err(ReliefError::FarSide { radius, most });
+            }
             if circle.tops < 0.0 && size.y >= circle.radius {
                 return Err(ReliefError::PastTheMiddle { height: size.y, radius: circle.radius });
             }
@@ -303,7 +309,14 @@ impl<'a> Lie<'a> {
     #[must_use]
     pub fn stretch(&self, p: DVec2, own: f64) -> Option<Stretch> {
         let space = |p: DVec2| Some(self.seat.chart.point(self.strip(p, own)?, 0.0));
-        let slope = |d: DVec2| Some((space(p + d * STEP)? - space(p - d * STEP)?) / (2.0 * STEP));
+        let here = space(p)?;
+        let slope = |d: DVec2| {
+            let [back, ahead] = [here - space(p - d * STEP)?, space(p + d * STEP)? - here];
+            // a crease between them shortens the way; on one side of it lengths are what they are
+            let bent = (back + ahead).length() < 1.999 * f64::max(back.length(), ahead.length());
+            let straight = if back.length() > ahead.length() { 2.0 * back } else { 2.0 * ahead };
+            Some(if bent { straight } else { back + ahead } / (2.0 * STEP))
+        };
         let (along, up) = (slope(DVec2::X)?, slope(DVec2::Y)?);
         let (e, f, g) = (along.length_squared(), along.dot(up), up.length_squared());
         let spread = ((e - g) * (e - g) / 4.0 + f * f).sqrt();

@@ -18,6 +18,10 @@ use glam::{DVec2, DVec3};
 const SHARPEST_TURN_DEG: f64 = 125.0;
 /// With next to no draft nothing spreads, and the extra wall would have no width.
 const LEAST_BLUNTED_RAD: f64 = 0.002;
+/// No more edges than these, and no longer ones together, mm, are left turned over where walls should have met.
+const MOST_TWISTED: usize = 4;
+const TWISTED: f64 = 0.08;
+
 /// One vertex of the start outline.
 #[derive(Clone, Copy, Debug)]
 pub struct Start {
@@ -51,6 +55,8 @@ pub enum WallError {
     Rounds,
     /// Their outermost pieces lie flatter to the pull than the seat.
     RoundsLean,
+    /// What they come to crosses itself.
+    Crosses,
 }
 
 /// Which way the outline moves.
@@ -203,8 +209,8 @@ impl Front<'_> {
         let normal = |t| wall_normal(t, vertex.axis, self.alpha).ok_or(WallError::TooSteep);
         let (one, other) = (normal(before)?, normal(after)?);
         let cross = one.cross(other);
-        // walls in line: straight down the wall
-        let line = if cross.length() > 1e-7 { cross } else { after.cross(one) }.normalize();
+        // walls in line: down the wall by the axis, as the walls of a bend meet however slight it is
+        let line = if cross.length() > 1e-7 { cross } else { vertex.axis.reject_from_normalized(one) }.normalize();
         let down = line * -line.dot(vertex.axis).signum();
         if line.dot(vertex.axis).abs() < 1e-6 {
             return Ok(None);
@@ -254,15 +260,16 @@ impl Front<'_> {
         while self.moving[order[order.len() - 1]].next != head {
             order.push(self.moving[order[order.len() - 1]].next);
         }
-        let ends: Vec<DVec3> =
+        let mut ends: Vec<DVec3> =
             order.iter().map(|&at| self.moving[at].end.ok_or(WallError::Meet)).collect::<Result<_, _>>()?;
+        let turned = self.untwisted(&order, &mut ends);
         // an edge that shrank to almost nothing may come out askew by a hair: its ends are one
         let n = order.len();
         let gone: Vec<bool> = (0..n)
             .map(|k| {
                 let next = order[(k + 1) % n];
                 let end = ends[k].distance(ends[(k + 1) % n]);
-                end < self.met && end < self.moving[order[k]].point.distance(self.moving[next].point)
+                turned[k] || end < self.met && end < self.moving[order[k]].point.distance(self.moving[next].point)
             })
             .collect();
         let first = (0..n).find(|&k| !gone[(k + n - 1) % n]).ok_or(WallError::Meet)?;
@@ -279,6 +286,41 @@ impl Front<'_> {
             self.edges[prev].to.push(vertex);
         }
         Ok(Some(ring))
+    }
+
+    /// Walls about axes that turn miss one another by a little where they should have met: short edges of the end ring are
+    /// left turned over, and their neighbours cross. Which edges those are; their ends are put where the neighbours cross.
+    fn untwisted(&self, order: &[usize], ends: &mut [DVec3]) -> Vec<bool> {
+        let n = order.len();
+        let mut turned = vec![false; n];
+        for few in 1..=MOST_TWISTED.min(n.saturating_sub(3)) {
+            for k in 0..n {
+                // edges k … k + few − 1 between their neighbours
+                let at = |i: usize| (k + n + i - 1) % n;
+                let own: Vec<usize> = (1..=few).map(at).collect();
+                let length: f64 = own.iter().map(|&i| ends[i].distance(ends[(i + 1) % n])).sum();
+                if length > TWISTED || own.iter().any(|&i| turned[i]) {
+                    continue;
+                }
+                let axis = self.moving[order[at(1)]].axis;
+                let [a, b, c, d] = [at(0), at(1), at(few + 1), at(few + 2)].map(|i| ends[i]);
+                let (u, v, gap) = (b - a, d - c, c - a);
+                let det = u.cross(v).dot(axis);
+                let (s, t) = (gap.cross(v).dot(axis) / det, gap.cross(u).dot(axis) / det);
+                if !((0.0..1.0).contains(&s) && (0.0..1.0).contains(&t)) {
+                    continue;
+                }
+                let meet = (a + u * s + c + v * t) / 2.0;
+                let down = if self.way == Way::Growing { -axis } else { axis };
+                let meet = (self.end_at)(meet - down * TWISTED, down).unwrap_or(meet);
+                for &i in &own {
+                    turned[i] = true;
+                    ends[i] = meet;
+                    ends[(i + 1) % n] = meet;
+                }
+            }
+        }
+        turned
     }
 
     fn next_event(&self, head: usize) -> Option<(usize, DVec3)> {

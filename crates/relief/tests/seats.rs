@@ -353,5 +353,5 @@ fn rounds_along_the_pull_are_refused_in_words_where_the_seat_leans() {
     BuiltMark::new(&m, seat.clone(), Some(DVec3::Z)).unwrap();
     m.place = at(16.0, 0.0);
     let error = BuiltMark::new(&m, seat, Some(DVec3::Z)).err().unwrap().to_string();
-    assert!(error.contains("“I”: a round edge or root along the pull"), "{error}");
+    assert!(error.contains("“I”: a root radius of 0.1 mm is too large along the pull"), "{error}");
 }

@@ -82,7 +82,7 @@ impl<'a> Builder<'a> {
         for _ in 0..30 {
             let p = from + direction * far;
             let (at, above) = self.chart().strip(p);
-            let rate = direction.dot(self.chart().normal(at));
+            let rate = direction.dot(self.chart().rises(at));
             let miss = height - above;
             if miss.abs() < 1e-10 {
                 return (far > 0.0 && far < longest).then_some(p);

@@ -9,6 +9,7 @@ mod builder;
 mod filling;
 mod outline;
 mod pad;
+mod refused;
 mod rounding;
 mod stages;
 
@@ -30,6 +31,9 @@ pub(crate) const SAG: f64 = 0.0008;
 /// cutter leaves. Such edges stand in the inner corners of flattened outlines.
 const TRIES: [(f64, f64); 6] =
     [(0.0, 0.002), (0.0, 0.0005), (0.0, 0.006), (0.004, 0.002), (0.012, 0.002), (0.03, 0.002)];
+
+/// So many of them when a setting that would build is looked for.
+const FEW_TRIES: usize = 3;
 
 /// Surface-only lettering is measured and shown as a film of this height, mm.
 pub const FILM: f64 = 0.01;
@@ -102,37 +106,37 @@ fn build(
         .islands
         .iter()
         .map(|island| {
-            let mut failed = WallError::Meet;
-            let mut crosses = false;
-            for (shortest, met) in TRIES {
-                let island = without_short_edges(island, shortest);
-                match Builder::new(seat, relief, (apart, past), pull, &island)?.build(character, met) {
-                    Ok(body) if crossing_pairs(&body.mesh).is_empty() => return Ok(body),
-                    Ok(_) => crosses = true,
-                    Err(e) => failed = e,
-                }
-                if failed != WallError::Meet {
-                    break;
-                }
-            }
-            if crosses {
-                return Err(ReliefError::Crosses { character: text.to_owned() });
-            }
-            Err(match failed {
-                WallError::TooSteep | WallError::NeverEnds => {
-                    ReliefError::AlongPull { character: text.to_owned(), draft: relief.draft }
-                }
-                WallError::RoundsLean => ReliefError::RoundsLean { character: text.to_owned() },
-                WallError::Rounds => ReliefError::Rounds {
-                    character: text.to_owned(),
-                    edge: relief.edge,
-                    root: relief.root,
-                    height: relief.height,
-                },
-                WallError::Meet => {
-                    ReliefError::WallsMeet { character: text.to_owned(), draft: relief.draft, height: relief.height }
-                }
+            let built = |relief: &Relief, tries: &[(f64, f64)]| -> Result<_, ReliefError> {
+                tried(tries, |shortest, met| {
+                    let island = without_short_edges(island, shortest);
+                    let builder = Builder::new(seat, relief, (apart, past), pull, &island)?;
+                    Ok(builder.build(character, met))
+                })
+            };
+            built(relief, &TRIES)?.map_err(|failed| {
+                let builds = |relief: &Relief| built(relief, &TRIES[..FEW_TRIES]).is_ok_and(|body| body.is_ok());
+                refused::refused(failed, relief, text, &builds)
             })
         })
         .collect()
+}
+
+/// The first of the tries that comes to a body without crossings, else why it doesn't.
+fn tried(
+    tries: &[(f64, f64)],
+    build: impl Fn(f64, f64) -> Result<Result<CharacterBody, WallError>, ReliefError>,
+) -> Result<Result<CharacterBody, WallError>, ReliefError> {
+    let mut failed = WallError::Meet;
+    let mut crosses = false;
+    for &(shortest, met) in tries {
+        match build(shortest, met)? {
+            Ok(body) if crossing_pairs(&body.mesh).is_empty() => return Ok(Ok(body)),
+            Ok(_) => crosses = true,
+            Err(e) => failed = e,
+        }
+        if failed != WallError::Meet {
+            break;
+        }
+    }
+    Ok(Err(if crosses { WallError::Crosses } else { failed }))
 }

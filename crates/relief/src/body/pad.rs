@@ -27,7 +27,10 @@ pub fn pad(
     let relief = Relief { sense, height: pad.height, draft: pad.draft, walls, ..Relief::default() };
     let word = pad.form.word();
     let built = build(seat, &relief, seat.surface_body, pad.clears, pull, PAD, word, region).map_err(|e| match e {
-        ReliefError::AlongPull { .. } | ReliefError::WallsMeet { .. } => ReliefError::Pad { pad: word },
+        ReliefError::AlongPull { .. }
+        | ReliefError::WallsMeet { .. }
+        | ReliefError::Crosses { .. }
+        | ReliefError::SeatBends { .. } => ReliefError::Pad { pad: word },
         other => other,
     })?;
     built.into_iter().next().ok_or(ReliefError::Pad { pad: word })

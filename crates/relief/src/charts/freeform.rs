@@ -8,7 +8,7 @@
 
 use crate::{
     chart::{Chart, Upright},
-    crease::{CREASE_DEG, mitres, narrow_creases},
+    crease::{Creased, apart, mitres, narrow_creases, spread},
     flatten::{as_rigid_as_possible, beside, stretches, unfolded, upright_turn},
 };
 use glam::{DMat3, DVec2, DVec3};
@@ -16,7 +16,7 @@ use rayon::prelude::*;
 use solid::{
     Mesh,
     queries::Queries,
-    topology::{Groups, Neighbours, for_each_edge},
+    topology::{Groups, for_each_edge},
 };
 
 /// Facets that lean away more than this are not laid out, degrees; less where they would fold.
@@ -76,14 +76,14 @@ impl FreeformChart {
 
     fn laid(mesh: &Mesh, facets: Vec<u32>, looks: DVec3, upright: Upright) -> Option<Self> {
         let mut own = mesh.piece(&facets).0;
-        let pairs = narrow_creases(&mut own);
-        let beside = beside(&own, &pairs);
+        let creased = narrow_creases(&mut own);
+        let beside = beside(&own, &creased.pairs);
         let up = upright.up(looks);
         let along = up.cross(looks);
         let seen = || own.vertices.iter().map(|p| DVec2::new(p.dot(along), p.dot(up))).collect();
         // how the face bends is worked out while it is laid flat
         let (flat, bending) =
-            rayon::join(|| laid_flat(&own, &beside, seen), || (Queries::new(own.clone()), Bending::of(&own, &pairs)));
+            rayon::join(|| laid_flat(&own, &beside, seen), || (Queries::new(own.clone()), Bending::of(&own, &creased)));
         let (in_space, Bending { mitre, bridges, bends, turns, creases }) = bending;
         let mut flat = flat?;
         // the facet in the middle stands upright
@@ -182,6 +182,11 @@ impl Chart for FreeformChart {
         self.mitre_at(t, shares).normalize_or(DVec3::Z)
     }
 
+    fn rises(&self, at: DVec2) -> DVec3 {
+        // corners rise by 1 for each mm square to the facet
+        self.mesh.normal(self.under(at).0)
+    }
+
     fn step(&self, near: DVec2, height: f64, sag: f64) -> DVec2 {
         self.step_over(near - DVec2::ONE, near + DVec2::ONE, height, sag)
     }
@@ -264,40 +269,31 @@ struct Bending {
 }
 
 impl Bending {
-    fn of(mesh: &Mesh, pairs: &[Neighbours]) -> Self {
-        let normals: Vec<DVec3> = (0..mesh.triangles.len()).map(|t| mesh.normal(t)).collect();
-        let over = |pair: &Neighbours| {
-            let [a, b] = pair.triangles.map(|t| normals[t as usize]);
-            a.angle_between(b)
-        };
-        let over: Vec<f64> = pairs.iter().map(over).collect();
-        let mitre = mitres(mesh);
+    fn of(mesh: &Mesh, creased: &Creased) -> Self {
+        let Creased { pairs, turns: over, is_crease } = creased;
+        let mut mitre = mitres(mesh);
+        spread(mesh, creased, &mut mitre);
         // a chord of a cap's facet over a crease that turns by δ lies half its length · tan(δ/2) / 2 off it
         let turn = over.iter().fold(0.0, |most: f64, turn| most.max(*turn));
         let bridges = SHORTEST_STEP * (turn / 2.0).min(1.2).tan() / 2.0;
         let bends: Vec<f64> = (0..mesh.triangles.len()).map(|t| bend(mesh, &mitre, t)).collect();
         // beside creases normals are drawn over them, and facets don't turn
-        let turns = turns(mesh, pairs, &over).iter().zip(&bends).map(|(turn, bend)| turn.min(*bend)).collect();
-        let sharp = CREASE_DEG.to_radians();
-        let creases = pairs.iter().zip(&over).filter(|(_, turn)| **turn > sharp).map(|(pair, _)| pair.edge).collect();
+        let turns = turns(mesh, creased).iter().zip(&bends).map(|(turn, bend)| turn.min(*bend)).collect();
+        let creases = pairs.iter().zip(is_crease).filter(|(_, crease)| **crease).map(|(pair, _)| pair.edge).collect();
         Self { mitre, bridges, bends, turns, creases }
     }
 }
 
 /// How fast the surface turns at each facet, creases left out, 1/mm: the turn `over` an edge is spread over the
 /// heights of the two facets on it.
-fn turns(mesh: &Mesh, pairs: &[Neighbours], over: &[f64]) -> Vec<f64> {
+fn turns(mesh: &Mesh, creased: &Creased) -> Vec<f64> {
     let mut turns = vec![0.0; mesh.triangles.len()];
-    for (pair, &turn) in pairs.iter().zip(over) {
-        if turn > CREASE_DEG.to_radians() || turn.is_nan() {
+    for ((pair, &turn), is_crease) in creased.pairs.iter().zip(&creased.turns).zip(&creased.is_crease) {
+        if *is_crease || turn.is_nan() {
             continue;
         }
-        let [a, b] = pair.triangles.map(|t| t as usize);
-        let [from, to] = pair.edge.map(|v| mesh.vertices[v as usize]);
-        // a third of each facet's height lies between its middle and the edge
-        let apart = 2.0 * (mesh.area(a) + mesh.area(b)) / (3.0 * from.distance(to).max(1e-9));
-        let fast = turn / apart.max(1e-9);
-        for t in [a, b] {
+        let fast = turn / apart(mesh, pair).max(1e-9);
+        for t in pair.triangles.map(|t| t as usize) {
             turns[t] = f64::max(turns[t], fast);
         }
     }

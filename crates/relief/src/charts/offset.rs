@@ -25,6 +25,10 @@ impl Chart for OffsetChart {
         self.under.normal(at)
     }
 
+    fn rises(&self, at: DVec2) -> DVec3 {
+        self.under.rises(at)
+    }
+
     fn step(&self, near: DVec2, height: f64, sag: f64) -> DVec2 {
         self.under.step(near, height + self.by, sag)
     }
@@ -63,6 +67,10 @@ impl Chart for OffsetChart {
 
     fn girth(&self, radius: f64) -> f64 {
         self.under.girth(radius)
+    }
+
+    fn widest(&self) -> f64 {
+        self.under.widest()
     }
 
     fn rings(&self) -> Rings {

@@ -9,6 +9,7 @@
 use crate::chart::{Chart, Facet, Rings, Upright, mean_direction, weighed};
 use glam::{DVec2, DVec3};
 use solid::Surface;
+use std::f64::consts::FRAC_PI_2;
 
 /// The chart of a face that lies on such a surface.
 pub(super) fn of(surface: &Surface, facets: &[Facet], upright: Upright) -> Option<Box<dyn Chart>> {
@@ -106,6 +107,10 @@ impl Chart for SphereChart {
 
     fn girth(&self, radius: f64) -> f64 {
         self.radius * (radius / self.radius).sin()
+    }
+
+    fn widest(&self) -> f64 {
+        self.radius * FRAC_PI_2
     }
 
     fn rings(&self) -> Rings {
