@@ -7,6 +7,7 @@
 pub mod asked;
 pub mod bench;
 pub mod blocks;
+mod cleared;
 mod forming;
 mod inspecting;
 mod joining;

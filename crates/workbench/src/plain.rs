@@ -4,7 +4,7 @@
 use crate::{
     asked::Asked,
     blocks::Block,
-    inspecting, joining,
+    cleared, inspecting, joining,
     outcome::{Group, Members},
     steps::Steps,
     through,
@@ -107,7 +107,7 @@ pub(crate) fn built(
     placed: &PlacedMark,
     pull: Option<DVec3>,
 ) -> Result<Arc<BuiltMark>, String> {
-    let mark = through::deep(steps, mark, seat, placed)?;
+    let mark = cleared::high(steps, through::deep(steps, mark, seat, placed)?, seat, placed);
     BuiltMark::of(&mark, seat.clone(), placed.clone(), pull).map(Arc::new).map_err(|e| e.to_string())
 }
 
