@@ -4,8 +4,9 @@
 use anyhow::{Context, Result, ensure};
 use browser_tests::{Browser, Cluster, Server};
 use demo::shapes::{arc, turned};
+use reqwest::Method;
 use serde_json::{Value, json};
-use solid::{DVec2, Part, formats::stl, soundness};
+use solid::{DVec2, DVec3, Part, formats::stl, soundness};
 use thirtyfour::Key;
 use trade::Unit;
 
@@ -104,6 +105,76 @@ async fn a_text_goes_round_the_crown_of_a_dome_fitted_and_inlaid() -> Result<()>
     ensure!((both - solid - filling.mesh.volume()).abs() < 0.01, "the solid and its filling: {both}, {solid}");
     let complaints = browser.complaints().await?;
     ensure!(complaints.is_empty(), "{complaints:?}");
+    browser.quit().await
+}
+
+/// A unit vector of an answer.
+fn vector(value: &Value) -> Result<DVec3> {
+    let at = |k: usize| value[k].as_f64().with_context(|| format!("three numbers, not {value}"));
+    Ok(DVec3::new(at(0)?, at(1)?, at(2)?))
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn on_a_ball_a_mark_stands_upright_where_it_is_clicked_and_is_moved_as_on_a_globe() -> Result<()> {
+    let cluster = Cluster::start(false);
+    let server = Server::start(&cluster.url())?;
+    let browser = Browser::at_the_bench(&server.base, BY).await?;
+    let ball = stl::write(&turned(&arc(DVec2::ZERO, 25.0, -90.0, 90.0)));
+    let id = server.begin("ball.stl", ball).await?;
+    server.edit(&id, BY, json!({"do": "set_pull", "direction": [0, 0, 1]})).await?;
+    browser.driver.goto(&format!("{}/jobs/{id}/marks", server.base)).await?;
+    browser.still().await?;
+    // to the right of the middle and below it
+    browser.press_text("add a mark").await?;
+    browser.press_at(browser.place("canvas", 0.58, 0.6).await?).await?;
+    browser.says("sphere R 25.000").await?;
+    let lies = async || -> Result<(DVec3, DVec3)> {
+        let mark = server.get(&format!("/api/jobs/{id}")).await?["job"]["marks"][0].clone();
+        let wish = json!({"mark": mark, "at": null, "to": null});
+        let (_, placed) = server.ask(Method::POST, &format!("/api/jobs/{id}/placement"), Some(wish)).await?;
+        Ok((vector(&placed["at"])?, vector(&placed["up"])?))
+    };
+    // as far from the middle as it is, upright is where z lies square to the ball
+    let is_upright = |(at, up): (DVec3, DVec3)| {
+        let out = at.normalize();
+        let wanted = (DVec3::Z - out * out.z).normalize();
+        ensure!(up.distance(wanted) < 2e-3, "tops point along {up} at {at}, and {wanted} is upright");
+        Ok(())
+    };
+    let clicked = lies().await?;
+    ensure!(clicked.0.truncate().length() > 12.0, "it lies on the side: {}", clicked.0);
+    is_upright(clicked)?;
+    browser.write("input[aria-label='latitude']", "0", Key::Enter).await?;
+    let marks = kept(&server, &id, "the latitude", |m| m[0]["place"]["along"]["tie"] == "at").await?;
+    ensure!(marks[0]["place"]["turn"].is_number());
+    let level = lies().await?;
+    ensure!(level.0.z.abs() < 1e-3, "{}", level.0);
+    is_upright(level)?;
+    browser.write("input[aria-label='longitude']", "40", Key::Enter).await?;
+    browser
+        .until("the longitude is shown", "return document.querySelector(\"[aria-label='longitude']\").value === '40.0'")
+        .await?;
+    let round = lies().await?;
+    let wanted = DVec3::new(40_f64.to_radians().cos(), 40_f64.to_radians().sin(), 0.0) * 25.0;
+    ensure!(round.0.distance(wanted) < 1e-2, "{} for {wanted}", round.0);
+    is_upright(round)?;
+    // by what it reaches to; a bare number after "to" could be either
+    browser.write("input[aria-label='height']", "to 53", Key::Enter).await?;
+    browser.says("could be a diameter or a radius").await?;
+    browser.write("input[aria-label='height']", "to Ø 53", Key::Enter).await?;
+    kept(&server, &id, "the height", |m| near(&m[0]["relief"]["height"], 1.5)).await?;
+    browser.says("to Ø 53.00").await?;
+    // a first arc fits, and one that would run on the far side is refused for that
+    browser.choose("select[aria-label='baseline']", "on an arc").await?;
+    browser.measured().await?;
+    let marks = kept(&server, &id, "the arc", |m| m[0]["place"]["baseline"]["line"] == "arc").await?;
+    let radius = marks[0]["place"]["baseline"]["radius"].as_f64().context("a radius")?;
+    ensure!(radius <= 25.0 * std::f64::consts::FRAC_PI_2, "{radius}");
+    browser.write("input[aria-label='radius of the arc']", "45", Key::Enter).await?;
+    browser.says("runs on the far side of this sphere").await?;
+    // what was refused was answered so
+    let complaints = browser.complaints().await?;
+    ensure!(complaints.iter().all(|c| c.contains("422")), "{complaints:?}");
     browser.quit().await
 }
 

@@ -75,9 +75,88 @@ pub fn parse_mm(typed: &str) -> Result<f64, String> {
     if value.is_finite() { Ok(value) } else { Err(wrong()) }
 }
 
+/// A round surface that a height is measured from.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct Round {
+    /// mm.
+    pub radius: f64,
+    /// It is seen from inside, as a bore is.
+    pub inside: bool,
+    /// The relief goes into the material.
+    pub sinks: bool,
+}
+
+impl Round {
+    /// The radius that a relief so high, or deep, reaches to, mm.
+    #[must_use]
+    pub fn reaches(self, height: f64) -> f64 {
+        if self.inside == self.sinks { self.radius + height } else { self.radius - height }
+    }
+
+    /// The height, or depth, of a relief that reaches to a radius, mm.
+    fn height(self, reaches: f64) -> f64 {
+        if self.inside == self.sinks { reaches - self.radius } else { self.radius - reaches }
+    }
+}
+
+/// A height above a round surface as typed, in mm: as [`parse_mm`], or by what it reaches to: `to Ø53`, `Ø 2.1in`,
+/// `to R 26.5`, `dia 53`.
+///
+/// # Errors
+/// A sentence that says what would be right: no length, or a radius that relief of this sense doesn't reach.
+pub fn parse_height(typed: &str, round: Round) -> Result<f64, String> {
+    let text = typed.trim().to_lowercase();
+    let reach = text.strip_prefix("to ").unwrap_or(&text).trim_start();
+    let across = ["ø", "⌀", "dia.", "dia", "d"].iter().find_map(|sign| reach.strip_prefix(sign));
+    let (given, share) = match (across, reach.strip_prefix('r')) {
+        (Some(rest), _) => (rest, 0.5),
+        (None, Some(rest)) => (rest, 1.0),
+        (None, None) if text.starts_with("to ") => {
+            return Err(format!("“{}” could be a diameter or a radius; type Ø {reach} or R {reach}", typed.trim()));
+        }
+        _ => return parse_mm(typed),
+    };
+    let reaches = parse_mm(given)? * share;
+    let height = round.height(reaches);
+    if height > 0.0 && reaches > 0.0 {
+        // a radius that was found in facets is off by less: Ø 53 over R 24.9999999 is 1.5
+        return Ok((height * 1e4).round() / 1e4);
+    }
+    let than = if round.inside == round.sinks { "more" } else { "less" };
+    let shown = |v: f64| (v * 1e3).round() / 1e3;
+    Err(format!(
+        "the surface there has R {} (Ø {}): type {than} than that",
+        shown(round.radius),
+        shown(2.0 * round.radius)
+    ))
+}
+
 #[cfg(test)]
 mod tests {
     use super::*;
+
+    #[test]
+    fn what_a_height_reaches_to_is_a_diameter_or_a_radius_and_never_taken_for_the_other() {
+        let ball = Round { radius: 25.0, inside: false, sinks: false };
+        for typed in ["to Ø 53", "Ø53", "⌀ 53 mm", "to R 26.5", "r26,5", "dia 53", "1.5"] {
+            assert_eq!(parse_height(typed, ball), Ok(1.5), "{typed}");
+        }
+        // 2 1/8 in across: 53.975 mm
+        assert_eq!(parse_height("Ø 2 1/8 in", ball), Ok(1.9875));
+        assert_eq!(parse_height("to Ø 48", Round { sinks: true, ..ball }), Ok(1.0));
+        let bore = Round { inside: true, ..ball };
+        assert_eq!(parse_height("to Ø 48", bore), Ok(1.0));
+        assert_eq!(parse_height("to R 26", Round { sinks: true, ..bore }), Ok(1.0));
+        assert!(parse_height("to Ø 48", ball).unwrap_err().contains("Ø 50): type more"));
+        assert!(parse_height("to Ø 53", bore).unwrap_err().contains("type less"));
+        assert!(parse_height("to 53", ball).unwrap_err().contains("Ø 53 or R 53"));
+        assert!(parse_height("to Ø x", ball).is_err());
+        for round in [ball, bore, Round { sinks: true, ..ball }, Round { sinks: true, ..bore }] {
+            assert!((parse_height(&format!("r {}", round.reaches(0.3)), round).unwrap() - 0.3).abs() < 1e-9);
+            let found = Round { radius: 24.999_999_87, ..round };
+            assert_eq!(parse_height(&format!("r {}", round.reaches(1.5)), found), Ok(1.5));
+        }
+    }
 
     #[test]
     fn lengths_are_read_as_people_type_them() {

@@ -583,7 +583,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** A length as typed (`3.5`, `0.2in`, `3/16in`), in mm. */
+        /** A length as typed (`3.5`, `0.2in`, `3/16in`; over a round surface also `to Ø53`, `to R26.5`), in mm. */
         get: operations["length"];
         put?: never;
         post?: never;
@@ -830,6 +830,8 @@ export interface components {
             face: number;
             point?: number[] | null;
             text: string;
+            /** @description Which way is up where it is seen from: on a sphere a new mark stands upright there, by quarter turns. */
+            up?: number[] | null;
         };
         /** @description One more parting line. */
         AddParting: {
@@ -1344,6 +1346,9 @@ export interface components {
         }) | (components["schemas"]["PlaceMark"] & {
             /** @enum {string} */
             do: "place_mark";
+        }) | (components["schemas"]["MoveOnSphere"] & {
+            /** @enum {string} */
+            do: "move_on_sphere";
         }) | (components["schemas"]["RepeatMark"] & {
             /** @enum {string} */
             do: "repeat_mark";
@@ -1543,6 +1548,13 @@ export interface components {
         FoundView: {
             sentence: string;
             state: components["schemas"]["State"];
+        };
+        /** @description A place of a sphere: latitude 90° in the middle of its strip, longitude counter-clockwise round it. */
+        GlobeView: {
+            /** Format: double */
+            latitude: number;
+            /** Format: double */
+            longitude: number;
         };
         HandOver: {
             author: string;
@@ -2023,6 +2035,18 @@ export interface components {
             id: string;
             to: number;
         };
+        /**
+         * @description The mark's place at a latitude and longitude of its sphere, degrees: 90 at the middle of its strip, 0 halfway round
+         *     from there; longitude counter-clockwise round the middle, from the right. It stays turned as it was to the circle of
+         *     latitude.
+         */
+        MoveOnSphere: {
+            id: string;
+            /** Format: double */
+            latitude: number;
+            /** Format: double */
+            longitude: number;
+        };
         /** @description The mark straight through to the outside of the part opposite to it. */
         MoveToOpposite: {
             id: string;
@@ -2176,7 +2200,7 @@ export interface components {
             kind: "edges";
             through: number[][];
         };
-        /** @description A parting plane through a point of the part, mm. */
+        /** @description A parting plane through a point of the part, mm; on a face that lies square to the pull it is the face's own plane. */
         PartingAt: {
             point: number[];
         };
@@ -2308,6 +2332,7 @@ export interface components {
             characters: components["schemas"]["CharacterView"][];
             /** @description Outline of the plate that it stands on, as SVG path data. */
             field?: string | null;
+            globe?: components["schemas"]["GlobeView"] | null;
             /** @description Grid coordinates of what is tied, and of the box whose sides are. */
             held: number[];
             high: number[];
@@ -2328,6 +2353,7 @@ export interface components {
             /** @description The box round it, counter-clockwise from its lower left corner. */
             outline: number[][];
             place: components["schemas"]["Place"];
+            round?: components["schemas"]["RoundView"] | null;
             /**
              * Format: double
              * @description What laying it on the seat does to lengths, percent, and to right angles, degrees: the greatest
@@ -2340,7 +2366,7 @@ export interface components {
             spacing: number;
             /** Format: double */
             stroke: number;
-            /** @description Where the letters' tops point there on an unturned strip. */
+            /** @description Where the letters' tops point there on an unturned strip; on a sphere, whose strip says nothing of that, as they are. */
             up: number[];
             /** Format: double */
             width: number;
@@ -2691,6 +2717,15 @@ export interface components {
             change: "set_files";
             files: components["schemas"]["RowFiles"];
         };
+        /** @description A round surface under letters, radii in mm. */
+        RoundView: {
+            inside: boolean;
+            /** Format: double */
+            radius: number;
+            /** Format: double */
+            reaches: number;
+            sinks: boolean;
+        };
         Row: {
             /** @description One for each column. */
             cells: string[];
@@ -2816,6 +2851,11 @@ export interface components {
             /** @description Text can run in rings round the seat's axis. */
             rings: boolean;
             says: string;
+            /**
+             * Format: double
+             * @description Radius of the sphere that it is.
+             */
+            sphere?: number | null;
             /** @description Least and greatest grid coordinates: between these marks are tied. */
             start: number[];
             /** @description Wrapped straight text keeps its shape on the strip wherever it is moved. */
@@ -4427,6 +4467,12 @@ export interface operations {
         parameters: {
             query: {
                 typed: string;
+                /** @description Of the round surface that a height is measured from, mm: then it may be typed by what it reaches to. */
+                radius?: number | null;
+                /** @description The surface is seen from inside. */
+                inside?: boolean;
+                /** @description The relief is sunken. */
+                sinks?: boolean;
             };
             header?: never;
             path?: never;

@@ -295,7 +295,7 @@
   {/if}
 
   <Placement {session} {mark} {seat} {placed} {onwiden} {onrepeat} />
-  <Relief {session} {mark} />
+  <Relief {session} {mark} {placed} />
 
   <Section head="style">
     <StyleField {session} {mark} />

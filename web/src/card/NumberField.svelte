@@ -1,7 +1,7 @@
 <!-- A number in a sentence: type (inches too), step with arrows or wheel, leave with Escape. A wrong entry says what
      would be right and leaves the old value. -->
 <script lang="ts">
-  import { length } from "../api/length";
+  import { type Round, length } from "../api/length";
 
   let {
     value,
@@ -10,6 +10,7 @@
     step = 0.1,
     places = 2,
     after = "",
+    round,
     onset,
   }: {
     value: number;
@@ -19,6 +20,8 @@
     places?: number;
     /** What follows in the sentence without a space: a comma, a full stop. */
     after?: string;
+    /** The round surface that it stands on: what it reaches to may be typed instead. */
+    round?: Round;
     onset: (value: number) => Promise<boolean> | void;
   } = $props();
 
@@ -34,7 +37,7 @@
       wrong = `“${text}” is not a number; type for instance 3 or 1.5`;
       return undefined;
     }
-    const answer = await length(text.replace("−", "-"));
+    const answer = await length(text.replace("−", "-"), round);
     if ("mm" in answer) return answer.mm;
     wrong = answer.problem;
     return undefined;

@@ -68,10 +68,16 @@
       // an edge alone says where
       return set({ baseline, placement: "wrapped", along: { tie: "middle" }, up: { tie: "middle" } });
     }
+    // on a sphere a circle is one on the side that is seen
+    const most = seat?.sphere ? (seat.sphere * Math.PI) / 2 : Infinity;
     const room = seat ? [0, 1].map((k) => (seat.closed[k] ? Infinity : seat.end[k] - seat.start[k])) : [];
     const fits = 0.5 * Math.min(...room) - 2.5 * lettering.cap_height;
     const wide = placed?.length ?? 10;
-    const radius = round(Math.max(Number.isFinite(fits) ? fits : 0, wide / 4, 2 * lettering.cap_height));
+    // halfway to the largest there, or as large as the text asks for
+    const girth = seat?.sphere ? (wide * 1.25) / (2 * Math.PI * seat.sphere) : 0;
+    const asks = seat?.sphere ? seat.sphere * Math.asin(Math.min(girth, 1)) : wide / 4;
+    const wanted = Math.max(Number.isFinite(fits) ? Math.min(fits, most / 2) : 0, asks, 2 * lettering.cap_height);
+    const radius = Math.floor(Math.min(wanted, most) * 100) / 100;
     const baseline = { line: kind, radius, tops: "out" as const, share: 50, stands, bent: false };
     // round the middle of the seat, where it has one
     return set({
@@ -86,6 +92,12 @@
     if (line.line !== "edge" || !placed) return {};
     const at = (k: 0 | 1) => ({ tie: "at", position: round((placed.low[k] + placed.high[k]) / 2) });
     return { along: at(0), up: at(1) };
+  }
+
+  /** On a sphere to another latitude or longitude; it stays turned as it is to the circle of latitude. */
+  function globe(to: { latitude?: number; longitude?: number }) {
+    if (!placed?.globe) return;
+    return session.change({ do: "move_on_sphere", id: mark.id, ...placed.globe, ...to });
   }
 
   const turned = (by: number) => {
@@ -210,13 +222,34 @@
         onset={(of) => set({ anchor: { of } })}
         after="),"
       />
+      {#if placed?.globe}
+        at latitude
+        <NumberField
+          value={placed.globe.latitude}
+          label="latitude"
+          unit="°"
+          step={5}
+          places={1}
+          onset={(latitude) => globe({ latitude })}
+        />
+        and longitude
+        <NumberField
+          value={placed.globe.longitude}
+          label="longitude"
+          unit="°"
+          step={5}
+          places={1}
+          onset={(longitude) => globe({ longitude })}
+          after=","
+        />
+      {/if}
       turned
       <NumberField
         value={place.turn}
         label="turn"
         unit="°"
         step={5}
-        places={0}
+        places={Number.isInteger(place.turn) ? 0 : 2}
         onset={(v) => set({ turn: v })}
         after="."
       />

@@ -1,18 +1,20 @@
 <!-- The relief of a mark: how it stands out or is sunk in, and what it stands on. -->
 <script lang="ts">
-  import type { Mark, Schemas } from "../api/client";
+  import type { Mark, PlacementView, Schemas } from "../api/client";
   import type { Session } from "../session.svelte";
   import ChoiceField from "./ChoiceField.svelte";
   import NumberField from "./NumberField.svelte";
   import Section from "./Section.svelte";
 
-  let { session, mark }: { session: Session; mark: Mark } = $props();
+  let { session, mark, placed }: { session: Session; mark: Mark; placed?: PlacementView } = $props();
 
   type Pad = Schemas["Pad"];
   const relief = $derived(mark.relief);
   const raised = $derived(relief.sense === "raised");
   const solid = $derived(relief.sense !== "surface" && relief.sense !== "stamp");
   const pad = $derived(relief.pad);
+  /** What the letters stand on, where that is round. */
+  const round = $derived(solid && !relief.through ? placed?.round : undefined);
   const set = (settings: object) => session.set(mark.id, { relief: settings });
 
   function become(sense: Schemas["Sense"]) {
@@ -112,9 +114,13 @@
           value={relief.height}
           label={raised ? "height" : "depth"}
           step={0.05}
+          round={round ?? undefined}
           onset={(v) => set({ height: v })}
-          after=","
+          after={round ? "" : ","}
         />
+        {#if round}(<span title="Type “to Ø 53” or “to R 26.5” as the height to set it by what it reaches"
+            >to Ø {(2 * round.reaches).toFixed(2)}</span
+          >),{/if}
       {/if}
       draft
       <NumberField
@@ -211,7 +217,7 @@
         />
         of draft, {@render field(pad.form === "recessed" ? ";" : ".")}
         {#if pad.form === "recessed"}
-          what stands on the seat there is cleared away up to
+          what stands on the seat there, up to 5 mm, is cleared away, and in any case
           <NumberField
             value={pad.clears}
             label="height that is cleared"

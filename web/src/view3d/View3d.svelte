@@ -221,7 +221,7 @@
     const still = Math.hypot(event.offsetX - was.x, event.offsetY - was.y) < 4;
     if (still && cut) {
       const point = table.onCut(event.offsetX, event.offsetY);
-      onpress?.(point && { point, mark: -1, place: -1, out: [0, 0, 1], triangle: -1 }, false);
+      onpress?.(point && { point, mark: -1, place: -1, out: [0, 0, 1], triangle: -1, up: [0, 0, 1] }, false);
     } else if (still) onpress?.(table.under(event.offsetX, event.offsetY), event.detail > 1);
     else if (was.drag && was.last) was.drag.dropped(was.last);
   }

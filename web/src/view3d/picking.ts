@@ -1,4 +1,4 @@
-import { type Group, type Mesh, type Raycaster } from "three";
+import { type Group, type Mesh, type Raycaster, Vector3 } from "three";
 import { MeshBVH, acceleratedRaycast } from "three-mesh-bvh";
 import type { Point } from "./objects";
 
@@ -10,12 +10,16 @@ export interface Picked {
   /** Normal of the facet, and its number in its piece. */
   out: Point;
   triangle: number;
+  /** What is up in the picture. */
+  up: Point;
 }
 
 /** What of the pieces a ray meets first. */
 export function under(pointer: Raycaster, pieces: Iterable<Group>, marked: boolean): Picked | undefined {
   let nearest: Picked | undefined;
   let least = Infinity;
+  const { camera } = pointer;
+  const up = new Vector3(0, 1, 0).applyQuaternion(camera.quaternion).toArray() as Point;
   for (const group of pieces) {
     const mesh = group.children[0] as Mesh;
     // searched by a tree, which is made when it is first needed and leaves the triangles in their order
@@ -36,6 +40,7 @@ export function under(pointer: Raycaster, pieces: Iterable<Group>, marked: boole
       place: owners[2 * hit.face.a + 1],
       out: hit.face.normal.toArray() as Point,
       triangle: hit.faceIndex ?? -1,
+      up,
     };
   }
   return nearest;

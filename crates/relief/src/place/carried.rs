@@ -1,6 +1,9 @@
 //! A mark's place once it is carried, shifted or put down: distances stay distances.
 
-use super::{PlacedMark, place};
+use super::{
+    PlacedMark, place,
+    sphere::{askew, upright, within_half},
+};
 use crate::{edge, lie::standing, seat::Seat};
 use glam::{DVec2, DVec3};
 use solid::segment;
@@ -74,13 +77,17 @@ pub(super) fn beside(place: &Place, placed: &PlacedMark, seat: &Seat, to: DVec2)
     place
 }
 
-/// The mark's place with the middle of its box at a point of space, to 0.01 mm.
+/// The mark's place with the middle of its box at a point of space, to 0.01 mm. On a sphere it stays turned from upright as
+/// it was.
 #[must_use]
 pub fn put_down(mark: &Mark, seat: &Seat, point: DVec3) -> Place {
     let at = seat.strip(point);
     let round = |v: f64| Tie::At { position: rounded(v, 2) };
     let grid = seat.chart.grid(at);
     let mut place = mark.place.clone();
+    if let Some(upright) = upright(seat, at, None) {
+        place.turn = within_half(upright + askew(mark, seat));
+    }
     match &mut place.baseline {
         Baseline::Edge { near, .. } => {
             // an edge of another seat is no edge of this one

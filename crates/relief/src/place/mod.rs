@@ -2,6 +2,7 @@
 
 mod carried;
 mod field;
+mod sphere;
 mod tied;
 
 use crate::{
@@ -16,6 +17,7 @@ use field::field;
 use flat::{Island, Region};
 use glam::DVec2;
 use lettering::{Character, Lettered, drawn};
+pub use sphere::{Globe, upright};
 use tied::{Tied, tied};
 use trade::{Baseline, Mark, Sense};
 

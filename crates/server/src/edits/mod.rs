@@ -94,6 +94,7 @@ edits! {
     PlacePattern(PlacePattern) in marks::pattern;
     SetMark(SetMark) in marks::settings;
     PlaceMark(PlaceMark) in marks::place;
+    MoveOnSphere(MoveOnSphere) in marks::globe;
     RepeatMark(RepeatMark) in marks::repeat;
     CopyToFace(CopyToFace) in marks::copy_to_face;
     ExtendOver(ExtendOver) in marks::extend;

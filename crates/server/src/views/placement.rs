@@ -3,9 +3,10 @@
 use flat::Region;
 use glam::{DVec2, DVec3};
 
-use relief::{PlacedMark, Seat};
+use relief::{PlacedMark, Seat, place::Globe};
 use serde::Serialize;
-use trade::Job;
+use solid::Surface;
+use trade::{Job, length::Round};
 use utoipa::ToSchema;
 
 #[derive(Serialize, ToSchema)]
@@ -43,10 +44,30 @@ pub struct PlacementView {
     /// The point of the part under the mark's middle, and the outward normal there.
     pub at: [f64; 3],
     pub out: [f64; 3],
-    /// Where the letters' tops point there on an unturned strip.
+    /// Where the letters' tops point there on an unturned strip; on a sphere, whose strip says nothing of that, as they are.
     pub up: [f64; 3],
+    /// On a cylinder or sphere what its letters stand on, and what they reach to.
+    pub round: Option<RoundView>,
+    /// On a sphere where its place is, degrees.
+    pub globe: Option<GlobeView>,
     /// Outlines on the part, for showing the mark there before it is built.
     pub on_part: Vec<Vec<[f64; 3]>>,
+}
+
+/// A round surface under letters, radii in mm.
+#[derive(Serialize, ToSchema)]
+pub struct RoundView {
+    pub radius: f64,
+    pub inside: bool,
+    pub sinks: bool,
+    pub reaches: f64,
+}
+
+/// A place of a sphere: latitude 90° in the middle of its strip, longitude counter-clockwise round it.
+#[derive(Serialize, ToSchema)]
+pub struct GlobeView {
+    pub latitude: f64,
+    pub longitude: f64,
 }
 
 #[derive(Serialize, ToSchema)]
@@ -82,10 +103,26 @@ pub struct LetterView {
     pub baseline: f64,
 }
 
-/// Where the tops of an unturned text's letters point at a place of the strip, not to length.
-fn up_on_part(seat: &Seat, at: DVec2) -> DVec3 {
-    let chart = &seat.chart;
-    chart.point(chart.roll(at, chart.level(at).perp() * 1e-3), 0.0) - chart.point(at, 0.0)
+/// Where the tops of an unturned text's letters point at a place of the strip, not to length; on a sphere those of the text
+/// itself.
+fn up_on_part(seat: &Seat, placed: &PlacedMark) -> DVec3 {
+    let (chart, at) = (&seat.chart, placed.middle);
+    let along = if matches!(seat.surface, Surface::Sphere { .. }) { placed.along } else { chart.level(at) };
+    chart.point(chart.roll(at, along.perp() * 1e-3), 0.0) - chart.point(at, 0.0)
+}
+
+/// The round surface that the letters of a mark stand on.
+fn round(mark: &trade::Mark, seat: &Seat) -> Option<RoundView> {
+    let (Surface::Cylinder { radius, inside, .. } | Surface::Sphere { radius, inside, .. }) = seat.surface else {
+        return None;
+    };
+    let relief = &mark.relief;
+    let stands = relief.pad.map_or(radius, |pad| {
+        Round { radius, inside, sinks: pad.form == trade::PadForm::Recessed }.reaches(pad.height)
+    });
+    let sinks = relief.sense.sinks();
+    let reaches = Round { radius: stands, inside, sinks }.reaches(relief.height);
+    Some(RoundView { radius: stands, inside, sinks, reaches })
 }
 
 /// A placed mark, before it is built.
@@ -132,7 +169,9 @@ pub fn laid_out(mark: &trade::Mark, placed: &PlacedMark, seat: &Seat, lifted: f6
         margins: placed.margins(seat),
         at: seat.chart.point(placed.middle, 0.0).to_array(),
         out: seat.chart.normal(placed.middle).to_array(),
-        up: up_on_part(seat, placed.middle).normalize_or_zero().to_array(),
+        up: up_on_part(seat, placed).normalize_or_zero().to_array(),
+        round: round(mark, seat),
+        globe: Globe::of(seat, placed.anchor).map(|Globe { latitude, longitude }| GlobeView { latitude, longitude }),
         on_part,
     }
 }

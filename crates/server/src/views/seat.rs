@@ -44,6 +44,8 @@ pub struct SeatView {
     pub points: Vec<PointOnSeat>,
     /// The line y = 0 is the crown: there the cylinder's normal is the pull.
     pub crown: bool,
+    /// Radius of the sphere that it is.
+    pub sphere: Option<f64>,
     /// How far the facets lie inside the true surface.
     pub facet_error: f64,
     /// The point of the part under the strip's middle, and the outward normal there.
@@ -146,6 +148,10 @@ pub fn seat(bench: &Bench, job: &Job, seat: &Seat) -> SeatView {
         crown: matches!(seat.surface, Surface::Cylinder { .. })
             && chart.period().y.is_finite()
             && job.tool.pull.is_some(),
+        sphere: match seat.surface {
+            Surface::Sphere { radius, .. } => Some(radius),
+            _ => None,
+        },
         facet_error: seat.facet_error,
         middle: chart.point(middle, 0.0).to_array(),
         out: chart.normal(middle).to_array(),

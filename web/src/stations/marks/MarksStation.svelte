@@ -114,7 +114,8 @@
     } else if (adding || double) {
       adding = false;
       const before = session.marks.length;
-      const made = await session.change({ do: "add_mark", face: picked.place, text: "TEXT", point: picked.point });
+      const { place: face, point, up } = picked;
+      const made = await session.change({ do: "add_mark", face, text: "TEXT", point, up });
       const added = session.marks[before];
       if (made && added) {
         session.fresh = added.id;

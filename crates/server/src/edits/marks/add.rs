@@ -2,6 +2,7 @@
 
 use super::{super::Change, place_at};
 use crate::problem::{Problem, sentence};
+use glam::DVec3;
 use serde::{Deserialize, Serialize};
 use trade::{Job, Mark, SeatRef, Sense};
 use utoipa::ToSchema;
@@ -14,6 +15,9 @@ pub struct AddMark {
     pub face: u32,
     pub text: String,
     pub point: Option<[f64; 3]>,
+    /// Which way is up where it is seen from: on a sphere a new mark stands upright there, by quarter turns.
+    #[serde(default)]
+    pub up: Option<[f64; 3]>,
 }
 
 impl Change for AddMark {
@@ -34,6 +38,11 @@ impl Change for AddMark {
         };
         if let Some(point) = self.point {
             mark.place = place_at(job, bench, &mark, &mark.seat, point)?;
+            let seat = bench.seat(&mark.seat, unit_pull(&job.tool)).map_err(|e| Problem::Wrong(sentence(&e)))?;
+            let seen = self.up.map(DVec3::from);
+            if let Some(turn) = relief::place::upright(&seat, seat.strip(point.into()), seen) {
+                mark.place.turn = turn;
+            }
         } else {
             bench.seat(&SeatRef::on(self.face), unit_pull(&job.tool)).map_err(|e| Problem::Wrong(sentence(&e)))?;
         }
@@ -47,13 +56,12 @@ mod tests {
     use super::*;
     use crate::edits::marks::copy::CopyMark;
     use crate::edits::tests::bench;
-    use glam::DVec3;
 
     #[test]
     fn a_mark_goes_where_the_part_was_clicked_and_its_copy_lies_clear_of_it() {
         let (mut job, bench) = bench();
         let face = job.marks[0].seat.face;
-        AddMark { face, text: "A".into(), point: Some([30.0, 20.0, 12.0]) }.apply(&mut job, &bench).unwrap();
+        AddMark { face, text: "A".into(), point: Some([30.0, 20.0, 12.0]), up: None }.apply(&mut job, &bench).unwrap();
         let added = job.marks.last().unwrap().clone();
         let seat = bench.seat(&SeatRef::on(face), unit_pull(&job.tool)).unwrap();
         let placed = relief::place::place(&added, &seat).unwrap();

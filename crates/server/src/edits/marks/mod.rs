@@ -4,6 +4,7 @@ pub(super) mod add;
 pub(super) mod copy;
 pub(super) mod copy_to_face;
 pub(super) mod extend;
+pub(super) mod globe;
 pub(super) mod lettering_face;
 pub(super) mod mirror;
 pub(super) mod opposite;
