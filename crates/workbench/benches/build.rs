@@ -11,8 +11,14 @@ use criterion::{BenchmarkId, Criterion, criterion_group, criterion_main};
 use demo::shapes::{arc, cylinder, prism, sheet_of, turned};
 use glam::{DVec2, DVec3};
 use rayon::prelude::*;
+use relief::BuiltMark;
 use solid::{Mesh, Part, Surface, boolean::Body};
-use std::{cell::Cell, hint::black_box, sync::Arc, time::Duration};
+use std::{
+    cell::{Cell, LazyCell},
+    hint::black_box,
+    sync::Arc,
+    time::Duration,
+};
 use trade::{
     Baseline, ColumnKind, Job, Justify, Lettering, Mark, PartRef, Parting, Place, Row, SeatRef, Tie, Tool, Tops,
 };
@@ -78,46 +84,68 @@ fn job(seat: SeatRef, pull: DVec3, place: Place) -> Job {
 
 fn build(c: &mut Criterion) {
     for triangles in [20_000, 200_000, 2_000_000] {
-        let part = Part::from_mesh(&plate(triangles)).expect("the plate has an area");
-        assert_eq!(part.soundness.complaint(), None);
-        let job = on_top(&part);
-        let bench = Bench::new(part.clone());
-        let made = bench.outcome(&job, Scope::NearMarks);
-        let built = made.marks[0].built.clone().expect("the mark can be built");
-        assert_eq!(built.placed.characters.len(), 24);
+        // made by the first row that is asked for
+        let made = LazyCell::new(|| {
+            let part = Part::from_mesh(&plate(triangles)).expect("the plate has an area");
+            assert_eq!(part.soundness.complaint(), None);
+            let made = Made::new(part, on_top);
+            assert_eq!(made.built.placed.characters.len(), 24);
+            made
+        });
         let mut group = c.benchmark_group(format!("{triangles}"));
         group.sample_size(10).warm_up_time(Duration::from_millis(500)).measurement_time(Duration::from_secs(8));
-        group.bench_function(BenchmarkId::from_parameter("bare"), |b| {
-            b.iter(|| {
-                let stock = Body::new(&part.mesh, "part").expect("closed");
-                let bodies: Vec<Body> =
-                    built.bodies.iter().map(|x| Body::new(&x.mesh, "letter").expect("closed")).collect();
-                black_box(stock.with(&bodies, &[]).expect("joined"))
-            });
-        });
+        group.bench_function(BenchmarkId::from_parameter("bare"), |b| b.iter(|| made.bare()));
         group.bench_function(BenchmarkId::from_parameter("first"), |b| {
             b.iter_batched(
-                || part.clone(),
-                |part| black_box(Bench::new(part).outcome(&job, Scope::NearMarks)),
+                || made.part.clone(),
+                |part| black_box(Bench::new(part).outcome(&made.job, Scope::NearMarks)),
                 criterion::BatchSize::PerIteration,
             );
         });
-        // every edit is one the bench has not seen
-        let count = Cell::new(0_u32);
         let mut edit = |name: &str, change: &dyn Fn(&mut Mark, u32)| {
-            group.bench_function(BenchmarkId::from_parameter(name), |b| {
-                b.iter(|| {
-                    count.set(count.get() + 1);
-                    let mut job = job.clone();
-                    change(&mut job.marks[0], count.get());
-                    black_box(bench.outcome(&job, Scope::NearMarks))
-                });
-            });
+            group.bench_function(BenchmarkId::from_parameter(name), |b| b.iter(|| made.edit(change)));
         };
         edit("text", &|mark, n| mark.text = format!("{}{:04}", &TEXT[..TEXT.len() - 4], n % 10_000));
         edit("place", &|mark, n| mark.place.up = Tie::At { position: 50.0 + 1e-4 * f64::from(n) });
-        edit("height", &|mark, n| mark.relief.height = 0.3 + 1e-6 * f64::from(n));
+        edit("height", &higher);
         group.finish();
+    }
+}
+
+fn higher(mark: &mut Mark, n: u32) {
+    mark.relief.height = 0.3 + 1e-6 * f64::from(n);
+}
+
+/// A part with a mark on it that has been built once.
+struct Made {
+    part: Part,
+    job: Job,
+    bench: Bench,
+    built: Arc<BuiltMark>,
+    edits: Cell<u32>,
+}
+
+impl Made {
+    fn new(part: Part, job: impl Fn(&Part) -> Job) -> Self {
+        let job = job(&part);
+        let bench = Bench::new(part.clone());
+        let outcome = bench.outcome(&job, Scope::NearMarks);
+        let built = outcome.marks[0].built.clone().expect("the mark can be built");
+        Self { part, job, bench, built, edits: Cell::new(0) }
+    }
+
+    fn bare(&self) {
+        let stock = Body::new(&self.part.mesh, "part").expect("closed");
+        let bodies = self.built.bodies.iter().map(|x| Body::new(&x.mesh, "letter").expect("closed"));
+        black_box(stock.with(&bodies.collect::<Vec<_>>(), &[]).expect("joined"));
+    }
+
+    /// One that the bench has not seen.
+    fn edit(&self, change: &dyn Fn(&mut Mark, u32)) {
+        self.edits.set(self.edits.get() + 1);
+        let mut job = self.job.clone();
+        change(&mut job.marks[0], self.edits.get());
+        black_box(self.bench.outcome(&job, Scope::NearMarks));
     }
 }
 
@@ -156,6 +184,21 @@ fn grounds() -> Vec<Ground> {
     all.push(ground("torus", part(&turned(&ring)), DVec3::Z, Place::default(), &|s| {
         matches!(s, Surface::Torus { .. })
     }));
+    let belly = arc(DVec2::new(-75.0, 0.0), 100.0, -25.0, 25.0);
+    let (low, high) = (belly[0].y, belly[belly.len() - 1].y);
+    let barrel: Vec<DVec2> = of(&[(0.0, low)]).into_iter().chain(belly).chain(of(&[(0.0, high)])).collect();
+    all.push(ground("revolution", part(&turned(&barrel)), DVec3::NEG_Y, Place::default(), &|s| {
+        matches!(s, Surface::Revolution { .. })
+    }));
+    // a flat, a fillet of R 6 and a wall; the text stands across
+    let mut rounded: Vec<DVec3> =
+        arc(DVec2::ZERO, 6.0, 0.0, 90.0).iter().map(|p| DVec3::new(-50.0, p.x, p.y)).collect();
+    rounded.extend([(-30.0, 6.0), (-30.0, -30.0), (6.0, -30.0)].map(|(y, z)| DVec3::new(-50.0, y, z)));
+    let diagonal = DVec3::new(0.0, 1.0, 1.0).normalize();
+    all.push(ground("fillet", part(&prism(&rounded, DVec3::X * 100.0)), diagonal, Place::default(), &|s| match s {
+        Surface::Plane { normal, .. } => normal.y > 0.9 || normal.z > 0.9,
+        _ => true,
+    }));
     let lever = part(&demo::parts::shut_off_lever());
     let freeform = |f: &solid::Face| matches!(f.surface, Surface::Freeform);
     let grip = lever.faces.iter().filter(|f| freeform(f)).map(|f| f.area).fold(0.0, f64::max);
@@ -174,33 +217,20 @@ fn grounds() -> Vec<Ground> {
 
 fn seats(c: &mut Criterion) {
     for (name, part, seat, pull, place) in grounds() {
-        let mut job = job(seat, pull, place);
-        job.marks[0].lettering.cap_height = 2.5;
-        let bench = Bench::new(part.clone());
-        let made = bench.outcome(&job, Scope::NearMarks);
-        let built = made.marks[0].built.clone().expect("the mark can be built");
+        let made = LazyCell::new(|| {
+            Made::new(part.clone(), |_| {
+                let mut job = job(seat.clone(), pull, place.clone());
+                job.marks[0].lettering.cap_height = 2.5;
+                job
+            })
+        });
         let mut group = c.benchmark_group(format!("seats/{name}"));
         group.sample_size(10).warm_up_time(Duration::from_millis(300)).measurement_time(Duration::from_secs(4));
-        group.bench_function(BenchmarkId::from_parameter("bare"), |b| {
-            b.iter(|| {
-                let stock = Body::new(&part.mesh, "part").expect("closed");
-                let bodies: Vec<Body> =
-                    built.bodies.iter().map(|x| Body::new(&x.mesh, "letter").expect("closed")).collect();
-                black_box(stock.with(&bodies, &[]).expect("joined"))
-            });
-        });
-        let count = Cell::new(0_u32);
-        group.bench_function(BenchmarkId::from_parameter("height"), |b| {
-            b.iter(|| {
-                count.set(count.get() + 1);
-                let mut job = job.clone();
-                job.marks[0].relief.height = 0.3 + 1e-6 * f64::from(count.get());
-                black_box(bench.outcome(&job, Scope::NearMarks))
-            });
-        });
+        group.bench_function(BenchmarkId::from_parameter("bare"), |b| b.iter(|| made.bare()));
+        group.bench_function(BenchmarkId::from_parameter("height"), |b| b.iter(|| made.edit(&higher)));
         group.bench_function(BenchmarkId::from_parameter("strip"), |b| {
-            let seat = bench.seat(&job.marks[0].seat, Some(pull)).expect("a seat");
-            b.iter(|| black_box(relief::place::place(&job.marks[0], &seat).expect("a place")));
+            let seat = made.bench.seat(&made.job.marks[0].seat, Some(pull)).expect("a seat");
+            b.iter(|| black_box(relief::place::place(&made.job.marks[0], &seat).expect("a place")));
         });
         group.finish();
     }

@@ -59,8 +59,47 @@ pub(super) fn grounds() -> Vec<Ground> {
             &|s| matches!(s, Surface::Plane { normal, .. } if normal.z > 0.5),
         ),
     ];
-    let roof = all.last_mut().unwrap();
-    let [a, b] = [roof.seats[0].face, roof.seats[1].face];
-    roof.seats.push(SeatRef { face: a, with: vec![b] });
+    let together = |ground: &mut Ground| {
+        let faces: Vec<u32> = ground.seats.iter().map(|s| s.face).collect();
+        ground.seats.push(SeatRef { face: faces[0], with: faces[1..].to_vec() });
+    };
+    together(all.last_mut().unwrap());
+    // a belly of R 60 on Ø 40, and an oval bar
+    let belly = arc(DVec2::new(-40.0, 20.0), 60.0, -18.0, 18.0);
+    let ends = |z: f64| (0.0, z);
+    let barrel: Vec<DVec2> = of(&[ends(belly[0].y)])
+        .into_iter()
+        .chain(belly.iter().copied())
+        .chain(of(&[ends(belly[belly.len() - 1].y)]))
+        .collect();
+    all.push(ground("barrel", mesh(&turned(&barrel)), DVec3::NEG_Y, &|s| matches!(s, Surface::Revolution { .. })));
+    let oval: Vec<DVec3> = (0..180)
+        .map(|k| DVec2::from_angle(f64::from(k) * 2.0_f64.to_radians()))
+        .map(|p| DVec3::new(-25.0, 22.0 * p.x, 12.0 * p.y))
+        .collect();
+    all.push(ground("oval", mesh(&prism(&oval, DVec3::X * 50.0)), DVec3::Z, &|s| {
+        matches!(s, Surface::Extrusion { .. })
+    }));
+    // from a flat over a fillet of R 5 to a wall, and a ridge that turns by 100°
+    let mut rounded: Vec<DVec3> =
+        arc(DVec2::new(7.0, 7.0), 5.0, 0.0, 90.0).iter().map(|p| DVec3::new(-15.0, p.x, p.y)).collect();
+    rounded.extend([(-12.0, 12.0), (-12.0, -12.0), (12.0, -12.0)].map(|(y, z)| DVec3::new(-15.0, y, z)));
+    all.push(ground("fillet", mesh(&prism(&rounded, DVec3::X * 30.0)), DVec3::new(0.0, 1.0, 1.0).normalize(), &|s| {
+        match s {
+            Surface::Plane { normal, .. } => normal.y > 0.9 || normal.z > 0.9,
+            _ => true,
+        }
+    }));
+    together(all.last_mut().unwrap());
+    let rise = 12.0 * 50.0_f64.to_radians().tan();
+    let steep = [(-12.0, 0.0), (12.0, 0.0), (12.0, 4.0), (0.0, 4.0 + rise), (-12.0, 4.0)];
+    let steep: Vec<DVec3> = steep.iter().map(|&(x, z)| DVec3::new(x, 10.0, z)).collect();
+    all.push(ground(
+        "ridge",
+        mesh(&prism(&steep, DVec3::NEG_Y * 20.0)),
+        DVec3::Z,
+        &|s| matches!(s, Surface::Plane { normal, .. } if normal.z > 0.5),
+    ));
+    together(all.last_mut().unwrap());
     all
 }
