@@ -170,6 +170,10 @@ async fn on_a_ball_a_mark_stands_upright_where_it_is_clicked_and_is_moved_as_on_
     let marks = kept(&server, &id, "the arc", |m| m[0]["place"]["baseline"]["line"] == "arc").await?;
     let radius = marks[0]["place"]["baseline"]["radius"].as_f64().context("a radius")?;
     ensure!(radius <= 25.0 * std::f64::consts::FRAC_PI_2, "{radius}");
+    // it stays where it was, and upright
+    let on_arc = lies().await?;
+    ensure!(on_arc.0.distance(wanted) < 0.05, "{} for {wanted}", on_arc.0);
+    is_upright(on_arc)?;
     browser.write("input[aria-label='radius of the arc']", "45", Key::Enter).await?;
     browser.says("runs on the far side of this sphere").await?;
     // what was refused was answered so

@@ -1,6 +1,6 @@
 <!-- The placement of a mark: the line it stands on, what holds its place, how it is turned. -->
 <script lang="ts">
-  import type { PlacementView, Mark, Schemas, SeatView } from "../api/client";
+  import { api, type Mark, type PlacementView, type Schemas, type SeatView } from "../api/client";
   import type { Session } from "../session.svelte";
   import { signed } from "../words";
   import ChoiceField from "./ChoiceField.svelte";
@@ -50,7 +50,7 @@
   ];
 
   /** The same mark on another baseline; a first arc is as large as the seat has room for round its middle. */
-  function runs(kind: Baseline["line"]) {
+  async function runs(kind: Baseline["line"]) {
     if (kind === "straight") return set({ baseline: { line: kind }, ...loose() });
     if (kind === "ring") return set({ baseline: { line: kind, bent: false }, ...loose() });
     const stands = "middle" as const;
@@ -79,6 +79,12 @@
     const wanted = Math.max(Number.isFinite(fits) ? Math.min(fits, most / 2) : 0, asks, 2 * lettering.cap_height);
     const radius = Math.floor(Math.min(wanted, most) * 100) / 100;
     const baseline = { line: kind, radius, tops: "out" as const, share: 50, stands, bent: false };
+    // a whole ball has no middle that is better than another: the text stays where it is
+    if (seat?.sphere && seat.end[0] - seat.start[0] > 1.99 * Math.PI * seat.sphere && placed) {
+      const body = { mark: { ...mark, place: { ...place, baseline } }, at: placed.at };
+      const { data } = await api.POST("/api/jobs/{id}/placement", { params: session.params, body });
+      if (data) return set(data.place);
+    }
     // round the middle of the seat, where it has one
     return set({
       baseline,
