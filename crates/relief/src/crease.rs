@@ -20,7 +20,7 @@ const NARROW: f64 = 1.2;
 /// Edges over which normals turn by more than this are creases, degrees.
 pub(crate) const CREASE_DEG: f64 = 20.0;
 /// Those that turn by less are where facets to both sides are so large that no curve was meant: the turn times how far apart
-/// their middles lie, rad · mm, and how many times more it turns than over their other edges.
+/// their middles lie, rad · mm, and how many times more it turns than over the edges about it.
 const LARGE: f64 = 0.16;
 const ALONE: f64 = 3.0;
 /// A vertex is moved with a crease where the face beside the crease has its normal, degrees.
@@ -71,22 +71,30 @@ impl Creased {
 
     /// Adds those that turn by little between large facets.
     fn find_slight(&mut self, mesh: &Mesh) {
-        // the two greatest turns over the edges of each facet
-        let mut most = vec![[0.0_f64; 2]; mesh.triangles.len()];
-        for (pair, &turn) in self.pairs.iter().zip(&self.turns) {
-            for t in pair.triangles {
-                let [first, second] = &mut most[t as usize];
-                if turn > *first {
-                    (*first, *second) = (turn, *first);
-                } else {
-                    *second = second.max(turn);
+        let mut edges_of: Vec<Vec<u32>> = vec![Vec::new(); mesh.triangles.len()];
+        for (at, pair) in self.pairs.iter().enumerate() {
+            pair.triangles.iter().for_each(|t| edges_of[*t as usize].push(at as u32));
+        }
+        // over the other edges of its facets and of those beside them: a bend of a curve has its like there
+        let others = |at: usize| {
+            let mut most: f64 = 0.0;
+            for t in self.pairs[at].triangles {
+                for &edge in edges_of[t as usize].iter().filter(|e| **e as usize != at) {
+                    most = most.max(self.turns[edge as usize]);
+                    for next in self.pairs[edge as usize].triangles.into_iter().filter(|next| *next != t) {
+                        let beyond = edges_of[next as usize].iter().filter(|e| **e != edge);
+                        most = beyond.map(|e| self.turns[*e as usize]).fold(most, f64::max);
+                    }
                 }
             }
-        }
-        for ((pair, &turn), crease) in self.pairs.iter().zip(&self.turns).zip(&mut self.is_crease) {
-            let others = pair.triangles.map(|t| most[t as usize][1]);
-            *crease |= turn > ALONE * others[0].max(others[1]) && turn * apart(mesh, pair) > LARGE;
-        }
+            most
+        };
+        let slight = |at: usize| {
+            let turn = self.turns[at];
+            turn.is_finite() && turn * apart(mesh, &self.pairs[at]) > LARGE && turn > ALONE * others(at)
+        };
+        let found: Vec<usize> = (0..self.pairs.len()).filter(|at| !self.is_crease[*at] && slight(*at)).collect();
+        found.into_iter().for_each(|at| self.is_crease[at] = true);
     }
 
     /// The creases as facets without an area.
