@@ -1,7 +1,7 @@
 //! Fair requests: lettering over creases wherever it stands, broad bars on round seats, pads among ribs. They are built,
 //! or refused with a setting that does build.
 
-use demo::shapes::{cylinder, prism};
+use demo::shapes::{arc, cylinder, prism};
 use glam::{DVec2, DVec3};
 use inspection::{Check, State};
 use rayon::prelude::*;
@@ -88,6 +88,47 @@ fn lettering_goes_over_creases_of_any_turn_wherever_it_stands() {
         })
         .collect();
     assert!(refused.is_empty(), "{} of {}:\n{}", refused.len(), cases.len(), refused.join("\n"));
+}
+
+/// A block whose top runs over a fillet of R 6 into its front, lettered across.
+#[test]
+fn lettering_goes_over_a_fillet_as_over_one_face() {
+    let mut side: Vec<DVec3> =
+        arc(DVec2::new(10.0, 10.0), 6.0, 0.0, 90.0).iter().map(|p| DVec3::new(-30.0, p.x, p.y)).collect();
+    side.extend([(-16.0, 16.0), (-16.0, -16.0), (16.0, -16.0)].map(|(y, z)| DVec3::new(-30.0, y, z)));
+    let part = Part::from_mesh(&prism(&side, DVec3::X * 60.0)).unwrap();
+    let fillet = over(&part, |s| matches!(s, Surface::Cylinder { .. })).face;
+    let flats = over(&part, |s| matches!(s, Surface::Plane { normal, .. } if normal.y > 0.9 || normal.z > 0.9));
+    let seat = SeatRef { face: fillet, with: flats.faces() };
+    let bench = Bench::new(part);
+    let on = bench.seat(&seat, Some(DVec3::Z)).unwrap();
+    let mut mark = Mark { id: "m".into(), text: "HC-9 L".into(), seat, ..Mark::default() };
+    mark.lettering.cap_height = 12.0;
+    mark.place.up = Tie::At { position: f64::midpoint(on.start.y, on.end.y) };
+    for sense in [Sense::Raised, Sense::Sunken] {
+        mark.relief = Relief { height: 0.6, ..square(sense) };
+        let made = outcome(&bench, &mark);
+        assert_eq!(lacks(&made), None);
+        // bends that are like their neighbours are no creases, along which everything would be cut up
+        let facets: usize = made.marks[0].built.iter().flat_map(|b| &b.bodies).map(|b| b.mesh.triangles.len()).sum();
+        assert!(facets < 60_000, "{facets}");
+        let solid = made.whole().unwrap();
+        let wanted = if sense == Sense::Raised { 0.6 } else { -0.6 };
+        let mut round = 0;
+        for t in 0..solid.tags.len() {
+            let (p, tag) = (solid.mesh.centroid(t), &solid.tags[t]);
+            if !matches!(tag, Tag::Relief { role: Role::Top | Role::Floor, .. }) {
+                continue;
+            }
+            // by the equations of the three faces
+            let (y, z) = (p.y - 10.0, p.z - 10.0);
+            let height = if y > 0.0 && z > 0.0 { y.hypot(z) } else { y.max(z) } - 6.0;
+            round += usize::from(y > 0.0 && z > 0.0);
+            // the seat is its facets: they lie up to 0.002 mm inside the fillet
+            assert!((height - wanted).abs() < 0.01, "{height} at {p}");
+        }
+        assert!(round > 100, "{round} facets over the fillet");
+    }
 }
 
 /// Bars a third as wide as they are long, in a frame, a cross and a ring.
