@@ -137,6 +137,19 @@
   />
 {/snippet}
 
+{#snippet degrees(of: "latitude" | "longitude", after: string)}
+  {of}
+  <NumberField
+    value={placed?.globe?.[of] ?? 0}
+    label={of}
+    unit="°"
+    step={5}
+    places={1}
+    onset={(v) => globe({ [of]: v })}
+    {after}
+  />
+{/snippet}
+
 <Section head="placement">
   <p>
     {#if seat?.curved && line.line !== "edge"}
@@ -229,25 +242,7 @@
         after="),"
       />
       {#if placed?.globe}
-        at latitude
-        <NumberField
-          value={placed.globe.latitude}
-          label="latitude"
-          unit="°"
-          step={5}
-          places={1}
-          onset={(latitude) => globe({ latitude })}
-        />
-        and longitude
-        <NumberField
-          value={placed.globe.longitude}
-          label="longitude"
-          unit="°"
-          step={5}
-          places={1}
-          onset={(longitude) => globe({ longitude })}
-          after=","
-        />
+        at {@render degrees("latitude", "")} and {@render degrees("longitude", ",")}
       {/if}
       turned
       <NumberField
