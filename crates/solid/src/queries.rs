@@ -5,7 +5,7 @@ use glam::DVec3;
 use parry3d_f64::{
     bounding_volume::Aabb,
     partitioning::{Bvh, BvhBuildStrategy},
-    query::{PointQuery, Ray},
+    query::{PointProjection, PointQuery, Ray},
     shape::Triangle,
 };
 
@@ -22,6 +22,12 @@ pub struct Hit {
     /// mm along the (unit) direction, or straight from the point that was asked about.
     pub distance: f64,
     pub point: DVec3,
+}
+
+/// The place of a triangle that is nearest to `p`.
+#[must_use]
+pub fn nearest_on([a, b, c]: [DVec3; 3], p: DVec3) -> DVec3 {
+    Triangle::new(a, b, c).project_local_point(p, false).point
 }
 
 /// A mesh with its tree.
@@ -79,6 +85,14 @@ impl Queries {
                 let found = self.triangle(leaf).project_local_point(p, false);
                 wanted(leaf, found.point).then_some(found)
             })
+            .map(|(triangle, (distance, found))| Hit { triangle, distance, point: found.point })
+    }
+
+    /// The nearest of the places, no farther than `most` mm from `p`, that `place` has on each triangle.
+    #[must_use]
+    pub fn nearest_place(&self, p: DVec3, most: f64, place: impl Fn(u32) -> Option<DVec3>) -> Option<Hit> {
+        self.tree
+            .project_point(p, most, |leaf, _best| Some(PointProjection::new(false, place(leaf)?)))
             .map(|(triangle, (distance, found))| Hit { triangle, distance, point: found.point })
     }
 

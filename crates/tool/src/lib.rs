@@ -6,6 +6,7 @@
 //! about.
 
 pub mod change;
+mod circles;
 pub mod divided;
 pub mod edges;
 pub mod parting;

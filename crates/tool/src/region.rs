@@ -1,20 +1,16 @@
 //! An area of the surface as geometry: is a place in it, how far is one from it, what does it look like?
 
-use crate::divided::{divide, normal};
+use crate::{
+    circles::{Circles, Disc, soup},
+    divided::{divide, normal},
+};
 use glam::DVec3;
-use solid::{Mesh, Part, queries::Queries, segment::longest_edge};
+use solid::{Part, queries::Queries, segment::longest_edge};
 use std::{collections::HashSet, sync::OnceLock};
 use trade::Area;
 
 /// Circles are drawn from pieces no longer than this share of their radius.
 const FINE: f64 = 0.12;
-
-/// A circle on the surface, with the side of the part it lies on.
-struct Disc {
-    at: DVec3,
-    radius: f64,
-    out: DVec3,
-}
 
 pub struct Region {
     faces: HashSet<u32>,
@@ -23,7 +19,7 @@ pub struct Region {
     /// Their outward unit normals.
     normals: Vec<DVec3>,
     surface: OnceLock<Option<Queries>>,
-    discs: Vec<Disc>,
+    circles: Circles,
     /// Faces that the part has not, and circles that don't reach its surface.
     pub lost: usize,
 }
@@ -52,7 +48,7 @@ impl Region {
     #[must_use]
     pub fn bytes(&self) -> usize {
         // as much again for the tree of queries
-        2 * size_of_val(&self.facets[..])
+        2 * size_of_val(&self.facets[..]) + self.circles.bytes()
     }
 
     /// `queries` are against `part`'s own mesh; faces that the part has not are left out.
@@ -67,17 +63,18 @@ impl Region {
         let own = || (0..part.face_of.len()).filter(|&t| faces.contains(&part.face_of[t]));
         let facets = own().map(|t| part.mesh.corners(t)).collect();
         let normals = own().map(|t| part.mesh.normal(t)).collect();
-        let mut discs = Vec::new();
+        let mut circles = Circles::default();
         for spot in area.spots() {
             let at = DVec3::from(spot.at);
             match queries.nearest(at, spot.radius) {
                 Some(hit) => {
-                    discs.push(Disc { at, radius: spot.radius, out: normal(part, hit.triangle, hit.point) });
+                    let out = normal(part, hit.triangle, hit.point);
+                    circles.add(Disc { at, radius: spot.radius, out }, queries);
                 }
                 None => lost += 1,
             }
         }
-        Self { faces, facets, normals, surface: OnceLock::new(), discs, lost }
+        Self { faces, facets, normals, surface: OnceLock::new(), circles, lost }
     }
 
     /// Is a place of `face` with the outward normal `out` in the area? A circle reaches no surface that
@@ -85,13 +82,17 @@ impl Region {
     #[must_use]
     pub fn covers(&self, face: u32, p: DVec3, out: DVec3) -> bool {
         self.faces.contains(&face)
-            || self.discs.iter().any(|d| d.out.dot(out) > 0.0 && d.at.distance_squared(p) <= d.radius * d.radius)
+            || self
+                .circles
+                .discs
+                .iter()
+                .any(|d| d.out.dot(out) > 0.0 && d.at.distance_squared(p) <= d.radius * d.radius)
     }
 
     /// Nothing of it is on the part: its faces are numbers that the part has not.
     #[must_use]
     pub fn is_empty(&self) -> bool {
-        self.facets.is_empty() && self.discs.is_empty()
+        self.facets.is_empty() && self.circles.discs.is_empty()
     }
 
     #[must_use]
@@ -101,7 +102,7 @@ impl Region {
 
     /// Middles and radii of its circles on surface that faces like `out`.
     pub fn circles(&self, out: DVec3) -> impl Iterator<Item = (DVec3, f64)> + '_ {
-        self.discs.iter().filter(move |d| d.out.dot(out) > 0.0).map(|d| (d.at, d.radius))
+        self.circles.discs.iter().filter(move |d| d.out.dot(out) > 0.0).map(|d| (d.at, d.radius))
     }
 
     /// The nearest place of the area to a point whose surface faces along `out`; `None` when all of it lies behind the
@@ -122,20 +123,9 @@ impl Region {
                 s.nearest_of(p, most, seen)
             })
             .map(|hit| Nearest { distance: hit.distance, at: hit.point });
-        let disc = self
-            .discs
-            .iter()
-            .filter(|d| out.is_none_or(|out| !behind(p, out, d.at, d.out)))
-            .map(|&Disc { at, radius, .. }| {
-                let off = p - at;
-                let away = off.length();
-                if away <= radius {
-                    return Nearest { distance: 0.0, at: p };
-                }
-                Nearest { distance: away - radius, at: at + off * (radius / away) }
-            })
-            .min_by(|a, b| a.distance.total_cmp(&b.distance));
-        let near = [face, disc].into_iter().flatten().min_by(|a, b| a.distance.total_cmp(&b.distance));
+        let seen = |d: &Disc| out.is_none_or(|out| !behind(p, out, d.at, d.out));
+        let circle = self.circles.nearest(p, most, seen);
+        let near = [face, circle].into_iter().flatten().min_by(|a, b| a.distance.total_cmp(&b.distance));
         near.filter(|n| n.distance <= most)
     }
 
@@ -199,10 +189,11 @@ impl Region {
     pub fn patch(&self, part: &Part) -> Vec<[DVec3; 3]> {
         let mut patch = Vec::new();
         // most of a large part lies nowhere near
-        let around = self.discs.iter().fold((DVec3::INFINITY, DVec3::NEG_INFINITY), |(low, high), d| {
+        let discs = &self.circles.discs;
+        let around = discs.iter().fold((DVec3::INFINITY, DVec3::NEG_INFINITY), |(low, high), d| {
             (low.min(d.at - d.radius), high.max(d.at + d.radius))
         });
-        let fine = self.discs.iter().map(|d| d.radius).fold(f64::MAX, f64::min) * FINE;
+        let fine = discs.iter().map(|d| d.radius).fold(f64::MAX, f64::min) * FINE;
         for t in 0..part.mesh.triangles.len() {
             let corners = part.mesh.corners(t);
             if self.faces.contains(&part.face_of[t]) {
@@ -214,8 +205,7 @@ impl Region {
                 continue;
             }
             let flat = part.mesh.normal(t);
-            let near: Vec<&Disc> = self
-                .discs
+            let near: Vec<&Disc> = discs
                 .iter()
                 .filter(|d| d.out.dot(flat) > 0.0 && d.at.clamp(low, high).distance(d.at) <= d.radius)
                 .collect();
@@ -236,13 +226,6 @@ impl Region {
 /// Does a place lie behind the wall that another is on?
 fn behind(p: DVec3, out: DVec3, at: DVec3, there: DVec3) -> bool {
     there.dot(out) < BEHIND && (at - p).dot(out) < 1e-6
-}
-
-fn soup(facets: &[[DVec3; 3]]) -> Mesh {
-    Mesh {
-        vertices: facets.as_flattened().to_vec(),
-        triangles: (0..facets.len() as u32).map(|t| [3 * t, 3 * t + 1, 3 * t + 2]).collect(),
-    }
 }
 
 #[cfg(test)]

@@ -27,7 +27,6 @@ const JUDGED: f64 = 0.99;
 pub const NEEDS: &[Need] = &[Need::Relief];
 
 pub fn check(site: &Site<'_>) -> Finding {
-    let limit = site.scene.limits.limit(Subject::Draft);
     if site.pull.is_none() {
         return Finding::not_checked(
             site.id(),
@@ -35,13 +34,26 @@ pub fn check(site: &Site<'_>) -> Finding {
             "No pull is set, so no wall can be judged. Set it at the part.",
         );
     }
-    let measured = site.each_body(|c| least(site, c));
+    // raised and sunken letters of a mark are required other things: the worse of the two is the mark's
+    let findings = [false, true].into_iter().filter_map(|sunken| releasing(site, sunken));
+    Finding::worst_of(findings.collect()).unwrap_or_else(|| {
+        Finding::not_checked(site.id(), Check::Draft, "No wall of the mark could be judged on the finished solid.")
+    })
+}
+
+/// The draft of those letters that are sunken, or of those that aren't; `None` where there are none.
+fn releasing(site: &Site<'_>, sunken: bool) -> Option<Finding> {
+    let limit = site.scene.limits.limit_of(Subject::Draft, sunken);
+    let measured = site.each_body_of(sunken, |c| least(site, c));
+    if measured.is_empty() {
+        return None;
+    }
     let finding = Finding::judged(site.id(), Check::Draft, "°", &limit, measured);
     let undercut = finding.letters.iter().filter(|l| l.measured.is_some_and(|m| m < -l.error)).count();
     let failing = finding.letters.iter().filter(|l| l.state == State::Fails).count();
     let letter = finding.worst_letter().to_owned();
     let Some(least) = finding.measured else {
-        return finding.says("No wall of the mark could be judged on the finished solid.");
+        return Some(finding.says("No wall of the mark could be judged on the finished solid."));
     };
     let sentence = if undercut > 0 {
         let many = if undercut == 1 { "1 letter doesn't".into() } else { format!("{undercut} letters don't") };
@@ -51,7 +63,7 @@ pub fn check(site: &Site<'_>) -> Finding {
     } else {
         format!("Every wall has at least {least:.2}° of draft.")
     };
-    finding.says(sentence)
+    Some(finding.says(sentence))
 }
 
 /// The least draft of a character's walls.

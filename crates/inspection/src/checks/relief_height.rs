@@ -16,12 +16,25 @@ const ERROR_MM: f64 = 0.0008;
 pub const NEEDS: &[Need] = &[Need::Floor, Need::Relief];
 
 pub fn check(site: &Site<'_>) -> Finding {
-    let limit = site.scene.limits.limit(Subject::ReliefHeight);
+    // raised and sunken letters of a mark are required other things: the worse of the two is the mark's
+    let findings = [false, true].into_iter().filter_map(|sunken| showing(site, sunken));
+    Finding::worst_of(findings.collect())
+        .unwrap_or_else(|| Finding::not_checked(site.id(), Check::ReliefHeight, NOTHING))
+}
+
+const NOTHING: &str = "The finished solid has no top or floor of this mark to measure.";
+
+/// The heights of those letters that are sunken, or of those that aren't; `None` where there are none.
+fn showing(site: &Site<'_>, sunken: bool) -> Option<Finding> {
+    let limit = site.scene.limits.limit_of(Subject::ReliefHeight, sunken);
     let error = ERROR_MM + site.built.seat.chart.bridges();
-    let measured = site.each(|c| match c.heights {
+    let measured = site.each_of(sunken, |c| match c.heights {
         None if c.relief.through => Figure::DoesNotApply,
         found => Figure::found(found.map(|h| (h.mean, error, Witness::Point { at: h.least.1 }))),
     });
+    if measured.is_empty() {
+        return None;
+    }
     let mut finding = Finding::judged(site.id(), Check::ReliefHeight, "mm", &limit, measured);
     // large letters throw the shadow of a low relief only along their edges
     let share = site.scene.limits.limit(Subject::ReliefToCap);
@@ -35,10 +48,10 @@ pub fn check(site: &Site<'_>) -> Finding {
         }
     }
     let Some(least) = finding.measured else {
-        return finding.says("The finished solid has no top or floor of this mark to measure.");
+        return Some(finding.says(NOTHING));
     };
     let letter = finding.worst_letter();
-    let word = if site.is_sunken() { "deep" } else { "high" };
+    let word = if sunken { "deep" } else { "high" };
     let sentence = if text && finding.letters.iter().any(|l| low(l) == State::Fails) {
         format!(
             "“{letter}” is {least:.3} mm {word}; capitals of {cap:.2} mm show with {:.2} mm or more.",
@@ -49,5 +62,5 @@ pub fn check(site: &Site<'_>) -> Finding {
     } else {
         format!("The lowest relief is {least:.3} mm {word}, at “{letter}”.")
     };
-    finding.says(sentence)
+    Some(finding.says(sentence))
 }

@@ -25,18 +25,16 @@ pub fn check(site: &Site<'_>) -> Finding {
 /// The steel of those letters that are sunken, or of those that aren't; `None` where there are none.
 fn standing(site: &Site<'_>, sunken: bool) -> Option<Finding> {
     let limit = site.scene.limits.limit(if sunken { Subject::SteelOfLetters } else { Subject::SteelBetween });
-    let asked = site.each(|c| {
-        (c.is_sunken() == sunken).then(|| thinnest(site, c)).map(|found| (found, !c.root_outline.is_empty()))
-    });
+    let asked = site.each_of(sunken, |c| (thinnest(site, c), !c.root_outline.is_empty()));
     let measured: Vec<Measured> = asked
         .into_iter()
-        .filter_map(|(k, text, asked)| {
-            let figure = match asked? {
+        .map(|(k, text, asked)| {
+            let figure = match asked {
                 // a letter by itself, without counters or arms, leaves nothing standing
                 (None, true) if !sunken => Figure::DoesNotApply,
                 (found, _) => Figure::found(found),
             };
-            Some((k, text, figure))
+            (k, text, figure)
         })
         .collect();
     if measured.is_empty() {

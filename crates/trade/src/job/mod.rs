@@ -231,7 +231,7 @@ impl Job {
 
     /// A limit set for this job on what its texture moves holds for the textured part alone.
     fn bound_to_texture(&self, subject: Subject) -> bool {
-        self.process.texture > 0.0 && matches!(subject, Subject::Draft | Subject::ReliefHeight)
+        self.process.texture > 0.0 && subject.is_moved_by_texture()
     }
 
     /// The name of a new mark, made from that of another; that name itself where no mark has it.

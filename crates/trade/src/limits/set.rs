@@ -31,6 +31,12 @@ impl LimitSet {
             .clone()
     }
 
+    /// The limit on `subject` for raised or sunken lettering.
+    #[must_use]
+    pub fn limit_of(&self, subject: Subject, sunken: bool) -> Limit {
+        self.limit(if sunken { subject.of_sunken() } else { subject })
+    }
+
     /// The set with what a shop's sheet asks otherwise, what a texture adds to the draft, and the limits that a job
     /// sets otherwise. A draft of the job's own is taken as it is: whoever sets it knows the texture.
     #[must_use]
@@ -38,25 +44,29 @@ impl LimitSet {
         let mut limits = self.limits.clone();
         for limit in &mut limits {
             if let Some(sheet) = sheet
-                && let Some(stated) = sheet.limits.iter().find(|s| s.subject == limit.subject)
+                && let Some(stated) = stated(&sheet.limits, limit.subject)
             {
                 limit.value = stated.value;
                 limit.source = source_of(stated, UNSAID_IN_SHEET);
                 limit.sheet = sheet.told().into();
             }
             let texture = process.texture_draft();
-            if limit.subject == Subject::Draft && texture > 0.0 {
+            let (is_draft, is_height) = match limit.subject.falls_back_on().unwrap_or(limit.subject) {
+                Subject::Draft => (true, false),
+                plain => (false, plain == Subject::ReliefHeight),
+            };
+            if is_draft && texture > 0.0 {
                 limit.source =
                     format!("{}; {texture:.2}° of it for the texture, 1° for each 0.025 mm, from memory", limit.source)
                         .into();
                 limit.value += texture;
             }
             let over = SEEN_OVER_TEXTURE * process.texture;
-            if limit.subject == Subject::ReliefHeight && over > limit.value {
+            if is_height && over > limit.value {
                 limit.source = format!("{SEEN_OVER_TEXTURE:.0} times the texture’s depth, common practice").into();
                 limit.value = over;
             }
-            if let Some(own) = own.iter().find(|o| o.subject == limit.subject) {
+            if let Some(own) = stated(own, limit.subject) {
                 limit.value = own.value;
                 limit.sheet = "this job".into();
                 limit.source = source_of(own, UNSAID_IN_JOB);
@@ -76,6 +86,12 @@ impl Limit {
         let unsaid = matches!(&*source, UNSAID_IN_SHEET | UNSAID_IN_JOB);
         OwnLimit { subject, value, source: if unsaid { String::new() } else { source.into_owned() } }
     }
+}
+
+/// What is stated on a subject, or on what stands for it.
+fn stated(limits: &[OwnLimit], subject: Subject) -> Option<&OwnLimit> {
+    let of = |wanted: Subject| limits.iter().find(|l| l.subject == wanted);
+    of(subject).or_else(|| of(subject.falls_back_on()?))
 }
 
 fn source_of(stated: &OwnLimit, unsaid: &'static str) -> Cow<'static, str> {

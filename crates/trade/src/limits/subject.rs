@@ -8,12 +8,16 @@ use serde::{Deserialize, Serialize};
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]
 pub enum Subject {
-    /// Least draft of the walls, degrees.
+    /// Least draft of the walls of raised lettering, and of sunken where that isn't asked otherwise, degrees.
     Draft,
+    /// Least draft of the walls of sunken lettering, degrees.
+    SunkenDraft,
     /// Spread of the relief height (greatest − least) / nominal, percent.
     UniformDepth,
-    /// Least relief height or depth, mm.
+    /// Least height of raised lettering, and depth of sunken where that isn't asked otherwise, mm.
     ReliefHeight,
+    /// Least depth of sunken lettering, mm.
+    SunkenDepth,
     /// Least cap height, mm.
     CapHeight,
     /// Least angle the cap height subtends at the reading distance, minutes of arc.
@@ -62,11 +66,37 @@ pub enum Subject {
 }
 
 impl Subject {
+    /// What is asked instead of it of sunken lettering.
+    #[must_use]
+    pub fn of_sunken(self) -> Self {
+        match self {
+            Self::Draft => Self::SunkenDraft,
+            Self::ReliefHeight => Self::SunkenDepth,
+            other => other,
+        }
+    }
+
+    /// What is asked where it isn't stated by itself: sunken lettering has what raised has.
+    #[must_use]
+    pub fn falls_back_on(self) -> Option<Self> {
+        match self {
+            Self::SunkenDraft => Some(Self::Draft),
+            Self::SunkenDepth => Some(Self::ReliefHeight),
+            _ => None,
+        }
+    }
+
+    /// Does a texture ask for more of it?
+    #[must_use]
+    pub(crate) fn is_moved_by_texture(self) -> bool {
+        matches!(self, Self::Draft | Self::SunkenDraft | Self::ReliefHeight | Self::SunkenDepth)
+    }
+
     /// Values that make sense in the subject's unit.
     #[must_use]
     pub fn range(self) -> std::ops::RangeInclusive<f64> {
         match self {
-            Self::Draft => 0.0..=60.0,
+            Self::Draft | Self::SunkenDraft => 0.0..=60.0,
             Self::UniformDepth | Self::WallLeft | Self::WallAdded => 0.0..=100.0,
             Self::ReadingAngle => 0.0..=600.0,
             _ => 0.0..=1000.0,

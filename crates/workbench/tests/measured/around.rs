@@ -39,8 +39,8 @@ fn a_line_that_misses_the_part_leaves_the_parting_line_unchecked() {
     assert_eq!(parting.state, State::Passes, "{}", parting.sentence);
 }
 
-/// A gate on the side of the plate, 0.2 below its edge; the letter stands 0.3 from the edge: √(0.3² + 0.2²) less the
-/// gate's radius.
+/// A gate on the side of the plate, 0.2 below its edge; the letter stands 0.3 from the edge: the gate's highest place
+/// is as far below the edge less its radius.
 #[test]
 fn a_gate_round_the_edge_is_seen_and_one_behind_the_wall_is_not() {
     let part = plate(1.0, &[]);
@@ -56,7 +56,7 @@ fn a_gate_round_the_edge_is_seen_and_one_behind_the_wall_is_not() {
     };
     j.tool.keep_outs = vec![gate([30.0, 0.0, -0.2], 0.05)];
     let near = found(&j, part.clone(), Check::KeepOuts);
-    let away = 0.3_f64.hypot(0.2) - 0.05;
+    let away = 0.3_f64.hypot(0.2 - 0.05);
     assert!((near.measured.unwrap() - away).abs() < 0.004 && near.state == State::Fails, "{away}: {}", near.sentence);
     j.tool.keep_outs = vec![sealing(Area::Faces { faces: vec![looking(&part, -DVec3::Z)] }, Some(2.0))];
     let behind = found(&j, part.clone(), Check::KeepOuts);
@@ -65,6 +65,27 @@ fn a_gate_round_the_edge_is_seen_and_one_behind_the_wall_is_not() {
     j.tool.keep_outs = vec![gate([400.0, 0.0, 0.0], 3.0)];
     let lost = found(&j, part, Check::KeepOuts);
     assert_eq!(lost.state, State::NotChecked, "{}", lost.sentence);
+}
+
+/// Of a circle that reaches over the edge of its face only what lies on the face counts, not the ball of its radius: a pin of
+/// 3 mm whose middle is 1 mm inside the bottom's edge comes no nearer to a letter on the side than that edge.
+#[test]
+fn a_circle_over_an_edge_is_what_of_it_lies_on_the_part() {
+    let part = plate(10.0, &[]);
+    let mut m = mark("I", looking(&part, DVec3::X), 2.0, Sense::Raised);
+    let pin = KeepOut {
+        name: "pin".into(),
+        kind: KeepOutKind::EjectorPin,
+        area: Area::Circle { middle: [29.0, 0.0, -10.0], radius: 3.0 },
+        margin: Some(1.0),
+    };
+    for (low, state) in [(1.4, State::Passes), (0.8, State::Fails)] {
+        m.place.up = trade::Tie::FromStart { distance: low };
+        let mut j = job(vec![m.clone()], vec![]);
+        j.tool.keep_outs = vec![pin.clone()];
+        let found = found(&j, part.clone(), Check::KeepOuts);
+        assert!((found.measured.unwrap() - low).abs() < 0.003 && found.state == state, "{low}: {}", found.sentence);
+    }
 }
 
 #[test]

@@ -2,8 +2,9 @@
 //! part and the mark were made, or read off the marked solid's corners; the limit is then set just past it, and just
 //! short of it by the set's margin.
 
-use crate::{known::Known, known_letters::*, known_places::*, made::of, thrown::Dice};
+use crate::{known::Known, known_letters::*, known_places::*, known_seats::*, made::of, thrown::Dice};
 use inspection::State;
+use rayon::prelude::*;
 use trade::OwnLimit;
 use trade::limits::{Side, Subject};
 use workbench::{Bench, Scope};
@@ -46,36 +47,41 @@ const KINDS: &[(&str, Make)] = &[
     ("inner corners", inner_corner),
     ("parting line on a shaft", parting_on_a_shaft),
     ("keep-out on a shaft", keep_out_on_a_shaft),
+    ("draft on every seat", draft_on_every_seat),
+    ("parting line on every seat", parting_on_every_seat),
+    ("keep-out on every seat", keep_out_on_every_seat),
+    ("hollow under every seat", hollow_under_every_seat),
 ];
 
 /// Makes so many jobs of each kind and judges each twice; what was told wrongly.
 fn campaign(each: u64, seed: u64) -> Vec<String> {
+    let numbered = KINDS.iter().enumerate().flat_map(|(k, kind)| (0..each).map(move |n| (1_000 * k as u64 + n, kind)));
+    let all: Vec<(u64, &(&str, Make))> = numbered.collect();
+    let own = |n: u64| seed.wrapping_mul(1_000_003).wrapping_add(n);
+    all.into_par_iter().flat_map_iter(|(n, (kind, make))| judged(kind, own(n), make(&mut Dice(own(n))))).collect()
+}
+
+/// Judges a job and its sound twin; what was told wrongly.
+fn judged(kind: &str, own: u64, known: Known) -> Vec<String> {
+    let Known { check, subject, truth, by, mut job, part } = known;
+    let limit = job.limit_set().limit(subject);
+    let past = if limit.side == Side::AtLeast { 1.0 } else { -1.0 };
+    let bench = Bench::new(part);
     let mut wrong = Vec::new();
-    for (k, (kind, make)) in KINDS.iter().enumerate() {
-        for n in 0..each {
-            let own = seed.wrapping_mul(1_000_003).wrapping_add(1_000 * k as u64 + n);
-            let Known { check, subject, truth, by, mut job, part } = make(&mut Dice(own));
-            let limit = job.limit_set().limit(subject);
-            let past = if limit.side == Side::AtLeast { 1.0 } else { -1.0 };
-            let bench = Bench::new(part);
-            for (value, state) in
-                [(truth + past * by, State::Fails), (truth - past * (by + limit.margin), State::Passes)]
-            {
-                job.own_limits.retain(|own| own.subject != subject);
-                // heights are judged by their angle as well, which isn't what is asked here
-                job.own_limits.retain(|own| own.subject != Subject::ReadingAngle);
-                job.own_limits.push(OwnLimit { subject: Subject::ReadingAngle, value: 0.0, source: String::new() });
-                job.own_limits.push(OwnLimit { subject, value: value.max(0.0), source: "made".into() });
-                let outcome = bench.outcome(&job, Scope::NearMarks);
-                assert_eq!(outcome.marks[0].problem, None, "{kind} {own}");
-                let finding = of(&outcome, check);
-                if finding.state != state {
-                    wrong.push(format!(
-                        "{kind} {own}: {truth:.4} against {value:.4}: {:?}, {}",
-                        finding.state, finding.sentence
-                    ));
-                }
-            }
+    for (value, state) in [(truth + past * by, State::Fails), (truth - past * (by + limit.margin), State::Passes)] {
+        job.own_limits.retain(|own| own.subject != subject);
+        // heights are judged by their angle as well, which isn't what is asked here
+        job.own_limits.retain(|own| own.subject != Subject::ReadingAngle);
+        job.own_limits.push(OwnLimit { subject: Subject::ReadingAngle, value: 0.0, source: String::new() });
+        job.own_limits.push(OwnLimit { subject, value: value.max(0.0), source: "made".into() });
+        let outcome = bench.outcome(&job, Scope::NearMarks);
+        assert_eq!(outcome.marks[0].problem, None, "{kind} {own}");
+        let finding = of(&outcome, check);
+        if finding.state != state {
+            wrong.push(format!(
+                "{kind} {own}: {truth:.4} against {value:.4}: {:?}, {}",
+                finding.state, finding.sentence
+            ));
         }
     }
     wrong

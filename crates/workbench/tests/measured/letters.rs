@@ -149,3 +149,35 @@ fn on_every_seat_heights_and_strokes_are_those_of_their_level() {
         }
     }
 }
+
+/// A gravity die asks 3° of what shrinks away from it and 5° of what shrinks onto it (common practice).
+#[test]
+fn raised_and_sunken_letters_of_a_mark_are_judged_each_by_their_own_limit() {
+    let part = plate(9.0, &[]);
+    for (sense, others, state) in [
+        (Sense::Raised, None, State::Passes),
+        (Sense::Sunken, None, State::Fails),
+        (Sense::Raised, Some(Sense::Sunken), State::Fails),
+        (Sense::Sunken, Some(Sense::Raised), State::Fails),
+    ] {
+        let mut m = mark("HIE", looking(&part, DVec3::Z), 6.0, sense);
+        m.relief.draft = 4.0;
+        if let Some(sense) = others {
+            m.letters = vec![trade::LetterChange { sense: Some(sense), ..trade::LetterChange::plain(1, "I") }];
+        }
+        let mut job = job(vec![m], vec![]);
+        job.limits = "gravity-casting".into();
+        let finding = found(&job, part.clone(), Check::Draft);
+        assert_eq!(finding.state, state, "{sense:?} {others:?}: {}", finding.sentence);
+        assert!((finding.measured.unwrap() - 4.0).abs() < 0.001, "{finding:?}");
+        let failing: Vec<&str> =
+            finding.letters.iter().filter(|l| l.state == State::Fails).map(|l| l.text.as_str()).collect();
+        let told: &[&str] = match (sense, others) {
+            (Sense::Raised, None) => &[],
+            (Sense::Sunken, None) => &["H", "I", "E"],
+            (Sense::Raised, _) => &["I"],
+            _ => &["H", "E"],
+        };
+        assert_eq!(failing, told, "{sense:?} {others:?}");
+    }
+}

@@ -9,6 +9,7 @@ mod depths;
 mod known;
 mod known_letters;
 mod known_places;
+mod known_seats;
 mod letters;
 mod thrown;
 mod walls;

@@ -51,6 +51,7 @@
 
   const unitOf: Partial<Record<Schemas["Subject"], string>> = {
     draft: "°",
+    sunken_draft: "°",
     uniform_depth: "%",
     reading_angle: "′",
     gap: "strokes",
@@ -66,8 +67,10 @@
 
   const subject: Record<Schemas["Subject"], string> = {
     draft: "least draft of the walls",
+    sunken_draft: "the same of sunken lettering",
     uniform_depth: "spread of the depth",
     relief_height: "relief height",
+    sunken_depth: "depth of sunken lettering",
     cap_height: "cap height",
     reading_angle: "angle of the capitals as read",
     stroke: "stroke on top or floor",

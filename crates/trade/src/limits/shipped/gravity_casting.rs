@@ -6,9 +6,15 @@ use crate::limits::Subject;
 pub const SHEET: Shipped = Shipped {
     id: "gravity-casting",
     name: "gravity die casting",
-    version: 2,
+    version: 3,
     rows: &[
-        least(Subject::Draft, 5.0, 0.5, "3° to 5° inside, coated moulds the more, common practice"),
+        least(Subject::Draft, 3.0, 0.5, "2° to 3° on what shrinks away from the mould, common practice"),
+        least(
+            Subject::SunkenDraft,
+            5.0,
+            0.5,
+            "3° to 5° on what shrinks onto it, coated moulds the more, common practice",
+        ),
         most(Subject::UniformDepth, 10.0, 2.0, COMMON),
         least(Subject::ReliefHeight, 0.5, 0.05, COMMON),
         least(Subject::CapHeight, 3.0, 0.2, COMMON),

@@ -6,9 +6,10 @@ use crate::limits::Subject;
 pub const SHEET: Shipped = Shipped {
     id: "investment-casting",
     name: "investment casting",
-    version: 2,
+    version: 3,
     rows: &[
         least(Subject::Draft, 3.0, 0.25, "wax patterns 3° to 5°, common practice"),
+        least(Subject::SunkenDepth, 0.4, 0.04, "0.4 to 0.8 mm: slurry fills what is narrow, common practice"),
         least(Subject::ReliefHeight, 0.5, 0.05, "0.5 to 0.8 mm investment cast, from memory"),
         least(Subject::Stroke, 0.4, 0.04, COMMON),
         least(Subject::Counter, 0.5, 0.05, COMMON),

@@ -49,9 +49,15 @@ static SETS: LazyLock<Vec<LimitSet>> = LazyLock::new(|| SHEETS.iter().map(of).co
 fn of(sheet: &Shipped) -> LimitSet {
     let named = LimitSet { id: sheet.id, name: sheet.name, version: sheet.version, limits: Vec::new() };
     let own = |subject: Subject| sheet.rows.iter().any(|row| row.0 == subject);
-    let rows = sheet.rows.iter().chain(common::ROWS.iter().filter(|row| !own(row.0)));
-    let mut limits: Vec<Limit> = rows
-        .map(|&(subject, side, value, margin, source)| Limit {
+    let rows = || sheet.rows.iter().chain(common::ROWS.iter().filter(|row| !own(row.0))).copied();
+    // sunken lettering has what raised has where nothing else is known of it
+    let twins = rows().filter_map(|(subject, side, value, margin, source)| {
+        let twin = subject.of_sunken();
+        (twin != subject && !own(twin)).then_some((twin, side, value, margin, source))
+    });
+    let mut limits: Vec<Limit> = rows()
+        .chain(twins)
+        .map(|(subject, side, value, margin, source)| Limit {
             subject,
             value,
             side,
@@ -91,8 +97,8 @@ mod tests {
             let mut subjects: Vec<Subject> = set.limits.iter().map(|l| l.subject).collect();
             subjects.sort();
             subjects.dedup();
-            assert_eq!(subjects.len(), 28, "{}", set.name);
-            assert_eq!(set.limits.len(), 28, "{}", set.name);
+            assert_eq!(subjects.len(), 30, "{}", set.name);
+            assert_eq!(set.limits.len(), 30, "{}", set.name);
             assert!(set.limits.iter().all(|l| l.source.contains(COMMON) || l.source.contains(MEMORY)));
         }
     }
@@ -114,5 +120,25 @@ mod tests {
         assert_eq!((draft.value, &*draft.source, draft.margin), (3.0, "drawing note 7", 0.25));
         assert_eq!((&*draft.sheet, &*height.sheet), ("this job", "thermoplastic moulding, version 1"));
         assert_eq!(set.adapted(None, &Process::default(), &[]), *set);
+    }
+
+    #[test]
+    fn sunken_lettering_has_its_own_limits_and_else_those_of_raised() {
+        let own = |subject, value| OwnLimit { subject, value, source: String::new() };
+        let of = |set: &LimitSet, sunken| {
+            [Subject::Draft, Subject::ReliefHeight, Subject::Stroke].map(|s| set.limit_of(s, sunken).value)
+        };
+        let sand = set("sand-casting").unwrap();
+        assert_eq!((of(sand, false), of(sand, true)), ([10.0, 0.8, 1.0], [10.0, 1.2, 1.0]));
+        let plain = Process::default();
+        // a job or a sheet of before these limits stated one for both
+        let both = sand.adapted(None, &plain, &[own(Subject::Draft, 4.0), own(Subject::ReliefHeight, 0.6)]);
+        assert_eq!((of(&both, false), of(&both, true)), ([4.0, 0.6, 1.0], [4.0, 0.6, 1.0]));
+        let apart = sand.adapted(None, &plain, &[own(Subject::Draft, 4.0), own(Subject::SunkenDraft, 6.0)]);
+        assert_eq!((of(&apart, false), of(&apart, true)), ([4.0, 0.8, 1.0], [6.0, 1.2, 1.0]));
+        let textured = Process { texture: 0.5, ..plain };
+        let textured = sand.adapted(None, &textured, &[]);
+        // 1° for each 0.025 mm, four times as deep
+        assert_eq!((of(&textured, false), of(&textured, true)), ([30.0, 2.0, 1.0], [30.0, 2.0, 1.0]));
     }
 }

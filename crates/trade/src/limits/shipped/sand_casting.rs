@@ -6,11 +6,12 @@ use crate::limits::Subject;
 pub const SHEET: Shipped = Shipped {
     id: "sand-casting",
     name: "sand casting",
-    version: 2,
+    version: 3,
     rows: &[
         least(Subject::Draft, 10.0, 1.0, "lettering on patterns 10° and more, common practice"),
         most(Subject::UniformDepth, 15.0, 3.0, COMMON),
         least(Subject::ReliefHeight, 0.8, 0.08, COMMON),
+        least(Subject::SunkenDepth, 1.2, 0.12, "raised sand washes and rounds off, common practice"),
         least(Subject::CapHeight, 5.0, 0.5, COMMON),
         least(Subject::Stroke, 1.0, 0.1, COMMON),
         least(Subject::Counter, 1.2, 0.12, COMMON),

@@ -1,0 +1,284 @@
+//! Jobs on cones, tori and a wave whose drafts, walls and distances are known from the formula of the seat and from where
+//! the letter's outline lies on the marked solid.
+
+use crate::{
+    known::{Known, known},
+    made::*,
+    thrown::*,
+};
+use glam::{DVec2, DVec3};
+use inspection::Check;
+use relief::{Role, Tag};
+use solid::{Mesh, Part, Surface};
+use trade::{Area, Job, KeepOut, KeepOutKind, OwnLimit, Parting, Sense, limits::Subject};
+use workbench::Outcome;
+
+/// A part with a seat of which the formula is known.
+struct Ground {
+    part: Part,
+    face: u32,
+    seat: Seat,
+}
+
+/// The seats; lengths in mm, part coordinates.
+#[derive(Clone, Copy)]
+enum Seat {
+    /// About the x axis: its radius at x = 0, and by how much it gets less along x.
+    Cone { radius: f64, taper: f64 },
+    /// About the z axis.
+    Torus { ring: f64, tube: f64 },
+    /// z = high · cos(x / long) · cos(y / broad).
+    Wave { high: f64, long: f64, broad: f64 },
+}
+
+impl Seat {
+    /// How far a place lies off the seat, to the first order, and the direction in which that grows.
+    fn off(self, p: DVec3) -> (f64, DVec3) {
+        let (value, slope) = match self {
+            Self::Cone { radius, taper } => {
+                let round = p.y.hypot(p.z);
+                (round - radius + taper * p.x, DVec3::new(taper, p.y / round, p.z / round))
+            }
+            Self::Torus { ring, tube } => {
+                let round = p.x.hypot(p.y);
+                let from = p - DVec3::new(p.x, p.y, 0.0) * (ring / round);
+                (from.length() - tube, from.normalize())
+            }
+            Self::Wave { high, long, broad } => {
+                let (x, y) = (p.x / long, p.y / broad);
+                let slope = DVec3::new(high / long * x.sin() * y.cos(), high / broad * x.cos() * y.sin(), 1.0);
+                (p.z - high * x.cos() * y.cos(), slope)
+            }
+        };
+        (value / slope.length(), slope.normalize())
+    }
+
+    /// The place of the seat under `p`.
+    fn foot(self, p: DVec3) -> DVec3 {
+        (0..8).fold(p, |at, _| {
+            let (off, up) = self.off(at);
+            at - off * up
+        })
+    }
+
+    fn normal(self, p: DVec3) -> DVec3 {
+        self.off(self.foot(p)).1
+    }
+
+    /// Places of the seat at a height, 0.02 mm apart and less than 6 mm from `near`.
+    fn at_height(self, height: f64, near: DVec3) -> Vec<DVec3> {
+        let steps = (-300..=300).map(|k| 0.02 * f64::from(k));
+        match self {
+            Self::Cone { radius, taper } => steps
+                .filter_map(|s| {
+                    let x = near.x + s;
+                    let across = (radius - taper * x).powi(2) - height * height;
+                    (across > 0.0).then(|| DVec3::new(x, across.sqrt() * near.y.signum(), height))
+                })
+                .collect(),
+            Self::Torus { ring, tube } => {
+                let across = (tube * tube - height * height).sqrt();
+                let round = if near.x.hypot(near.y) > ring { ring + across } else { ring - across };
+                let turn = near.y.atan2(near.x);
+                steps.map(|s| (DVec2::from_angle(turn + s / round) * round).extend(height)).collect()
+            }
+            Self::Wave { high, long, broad } => steps
+                .filter_map(|s| {
+                    let x = near.x + s;
+                    let cos = height / high / (x / long).cos();
+                    (cos.abs() < 1.0).then(|| DVec3::new(x, cos.acos() * broad * near.y.signum(), height))
+                })
+                .collect(),
+        }
+    }
+}
+
+fn ground(dice: &mut Dice) -> Ground {
+    let (mesh, seat): (Mesh, Seat) = match dice.one(&[0, 1, 2]) {
+        0 => {
+            let (wide, slim, long) = (dice.between(12.0, 18.0), dice.between(6.0, 10.0), dice.between(18.0, 30.0));
+            let profile = [(0.0, 0.0), (wide, 0.0), (slim, long), (0.0, long)].map(|(x, y)| DVec2::new(x, y));
+            let mut mesh = demo::shapes::turned(&profile);
+            // z becomes x
+            mesh.vertices.iter_mut().for_each(|p| *p = DVec3::new(p.z, p.x, p.y));
+            (mesh, Seat::Cone { radius: wide, taper: (wide - slim) / long })
+        }
+        1 => {
+            let (ring, tube) = (dice.between(18.0, 26.0), dice.between(6.0, 10.0));
+            let mut section = demo::shapes::arc(DVec2::new(ring, 0.0), tube, -180.0, 180.0);
+            section.pop();
+            (demo::shapes::turned(&section), Seat::Torus { ring, tube })
+        }
+        _ => {
+            let seat = (dice.between(2.0, 3.0), dice.between(9.0, 12.0), dice.between(7.0, 9.0));
+            (wave(seat), Seat::Wave { high: seat.0, long: seat.1, broad: seat.2 })
+        }
+    };
+    let part = Part::from_mesh(&mesh).unwrap();
+    let wanted = |s: &Surface| match seat {
+        Seat::Cone { .. } => matches!(s, Surface::Cone { .. }),
+        Seat::Torus { .. } => matches!(s, Surface::Torus { .. }),
+        Seat::Wave { .. } => matches!(s, Surface::Freeform),
+    };
+    let face = part.faces.iter().position(|f| wanted(&f.surface)).unwrap() as u32;
+    Ground { part, face, seat }
+}
+
+/// A block of 24 by 20 under [`Seat::Wave`], in fields of 0.25 mm: facets lie within 0.001 mm of the formula.
+fn wave((high, long, broad): (f64, f64, f64)) -> Mesh {
+    const COLUMNS: u32 = 96;
+    const ROWS: u32 = 80;
+    let place = |s: f64, t: f64| (24.0 * (s - 0.5), 20.0 * (t - 0.5));
+    let top = demo::shapes::sheet_of(ROWS, COLUMNS, |t, s| {
+        let (x, y) = place(s, t);
+        DVec3::new(x, y, high * (x / long).cos() * (y / broad).cos())
+    });
+    let below = top.vertices.iter().map(|p| DVec3::new(p.x, p.y, -9.0));
+    let shift = top.vertices.len() as u32;
+    let at = |r: u32, c: u32| r * (COLUMNS + 1) + c;
+    let rim: Vec<u32> = (0..COLUMNS)
+        .map(|c| at(0, c))
+        .chain((0..ROWS).map(|r| at(r, COLUMNS)))
+        .chain((0..COLUMNS).map(|c| at(ROWS, COLUMNS - c)))
+        .chain((0..ROWS).map(|r| at(ROWS - r, 0)))
+        .collect();
+    let sides = (0..rim.len()).flat_map(|k| {
+        let (a, b) = (rim[k], rim[(k + 1) % rim.len()]);
+        [[a, a + shift, b + shift], [a, b + shift, b]]
+    });
+    let up = top.triangles.iter().copied();
+    let down = top.triangles.iter().map(|&[a, b, c]| [a + shift, c + shift, b + shift]);
+    Mesh {
+        triangles: up.chain(down).chain(sides).collect(),
+        vertices: top.vertices.iter().copied().chain(below).collect(),
+    }
+}
+
+fn bar_on(dice: &mut Dice, ground: &Ground) -> Job {
+    let mut m = mark("I", ground.face, dice.between(1.8, 2.5), dice.sense());
+    m.relief.height = 0.3;
+    m.place.turn = dice.between(0.0, 360.0);
+    job(vec![m], vec![])
+}
+
+/// Edges of the facets of the first mark that have one of these roles, each once, in the order of its facet; inner
+/// ones are left out.
+fn outline(outcome: &Outcome, roles: &[Role]) -> Vec<[DVec3; 2]> {
+    let solid = &outcome.groups[0].solid;
+    let wanted = |t: &usize| matches!(solid.tags[*t], Tag::Relief { role, .. } if roles.contains(&role));
+    let edges: Vec<[u32; 2]> = (0..solid.tags.len())
+        .filter(wanted)
+        .flat_map(|t| {
+            let [a, b, c] = solid.mesh.triangles[t];
+            [[a, b], [b, c], [c, a]]
+        })
+        .collect();
+    let all: std::collections::HashSet<[u32; 2]> = edges.iter().copied().collect();
+    let free = edges.into_iter().filter(|[a, b]| !all.contains(&[*b, *a]));
+    free.map(|e| e.map(|v| solid.mesh.vertices[v as usize])).collect()
+}
+
+/// Where the walls of the first mark meet the seat.
+fn feet(outcome: &Outcome, seat: Seat) -> Vec<[DVec3; 2]> {
+    let edges = outline(outcome, &[Role::Wall]);
+    let on = |p: &DVec3| seat.off(*p).0.abs() < 0.05;
+    edges.into_iter().filter(|e| e.iter().all(on)).collect()
+}
+
+fn middle(edges: &[[DVec3; 2]]) -> DVec3 {
+    edges.iter().map(|e| e[0]).sum::<DVec3>() / edges.len() as f64
+}
+
+/// A wall of draft α square to a seat of normal n looks along cos α · ν + sin α · n, ν away from the letter along the seat,
+/// or into it where it is sunken.
+pub fn draft_on_every_seat(dice: &mut Dice) -> Known {
+    let ground = ground(dice);
+    let mut job = bar_on(dice, &ground);
+    job.marks[0].relief.draft = dice.between(12.0, 18.0);
+    let (sine, cosine) = job.marks[0].relief.draft.to_radians().sin_cos();
+    let edges = outline(&outcome(&job, ground.part.clone()), &[Role::Top, Role::Floor]);
+    let pull = ground.seat.normal(middle(&edges));
+    let away = if job.marks[0].relief.sense == Sense::Raised { 1.0 } else { -1.0 };
+    let ends = edges.iter().flat_map(|&[a, b]| [(a, b - a), (b, b - a)]);
+    let drafts = ends.map(|(p, along)| {
+        let up = ground.seat.normal(p);
+        let out = away * along.cross(up).normalize();
+        (cosine * out + sine * up).dot(pull).asin().to_degrees()
+    });
+    let truth = drafts.fold(f64::MAX, f64::min);
+    job.tool.pull = Some(pull.to_array());
+    let subject = if away > 0.0 { Subject::Draft } else { Subject::SunkenDraft };
+    known(Check::Draft, subject, truth, 0.25, job, ground.part)
+}
+
+/// Below the feet, where a plane square to the pull cuts the seat.
+pub fn parting_on_every_seat(dice: &mut Dice) -> Known {
+    let ground = ground(dice);
+    let mut job = bar_on(dice, &ground);
+    let feet = feet(&outcome(&job, ground.part.clone()), ground.seat);
+    let about = middle(&feet);
+    // from the middle towards where the seat falls away
+    let down = (ground.seat.normal(about).cross(DVec3::Z).cross(ground.seat.normal(about))).normalize_or(DVec3::Y);
+    let down = if down.z > 0.0 { -down } else { down };
+    let near = ground.seat.foot(about + dice.between(2.5, 4.0) * down);
+    let height = near.z;
+    let line = ground.seat.at_height(height, near);
+    let truth = line.iter().map(|p| least(&feet, *p)).fold(f64::MAX, f64::min);
+    job.tool.parting = vec![Parting::Plane { height }];
+    known(Check::Parting, Subject::Parting, truth, 0.012, job, ground.part)
+}
+
+/// The surface within a radius of a place beside the letter.
+pub fn keep_out_on_every_seat(dice: &mut Dice) -> Known {
+    let ground = ground(dice);
+    let mut job = bar_on(dice, &ground);
+    let feet = feet(&outcome(&job, ground.part.clone()), ground.seat);
+    let about = middle(&feet);
+    let up = ground.seat.normal(about);
+    let out = up.any_orthonormal_vector() * dice.one(&[-1.0, 1.0]);
+    let (radius, away) = (dice.between(0.2, 1.0), dice.between(2.5, 4.0));
+    let at = ground.seat.foot(about + (away + radius) * out);
+    let (u, v) = ground.seat.normal(at).any_orthonormal_pair();
+    let rim = (0..1_000).map(|k| {
+        let (sine, cosine) = (std::f64::consts::TAU * f64::from(k) / 1_000.0).sin_cos();
+        (0..8).fold(at + radius * (cosine * u + sine * v), |p, _| at + radius * (ground.seat.foot(p) - at).normalize())
+    });
+    let truth = rim.map(|p| least(&feet, p)).fold(f64::MAX, f64::min);
+    let kind = dice.one(&[KeepOutKind::Gate, KeepOutKind::EjectorPin, KeepOutKind::Sealing]);
+    let area = Area::Circle { middle: at.to_array(), radius };
+    job.tool.keep_outs = vec![KeepOut { name: "kept".into(), kind, area, margin: None }];
+    known(Check::KeepOuts, kind.subject(), truth, 0.012, job, ground.part)
+}
+
+/// A ball that is hollow under any place of the floor.
+pub fn hollow_under_every_seat(dice: &mut Dice) -> Known {
+    let ground = ground(dice);
+    let mut job = bar_on(dice, &ground);
+    job.marks[0].relief.sense = Sense::Sunken;
+    // the share that is left is not what is asked here
+    job.own_limits.push(OwnLimit { subject: Subject::WallLeft, value: 0.0, source: String::new() });
+    let floor = corners(&outcome(&job, ground.part.clone()), &[Role::Floor]);
+    let facets: Vec<[DVec3; 3]> = floor.chunks(3).map(|f| [f[0], f[1], f[2]]).collect();
+    let [a, b, c] = dice.one(&facets);
+    let over = (a + b + c) / 3.0;
+    let (left, radius) = (dice.between(0.95, 1.6), dice.between(0.8, 1.5));
+    let middle = over - (left + radius) * ground.seat.normal(over);
+    // places of each facet, a twentieth of it apart
+    let steps = (0..=20).flat_map(|i| (0..=20 - i).map(move |k| (f64::from(i) / 20.0, f64::from(k) / 20.0)));
+    let places = facets.iter().flat_map(|&[a, b, c]| steps.clone().map(move |(s, t)| a + s * (b - a) + t * (c - a)));
+    let truth = places.map(|p| p.distance(middle)).fold(f64::MAX, f64::min) - radius;
+    let section: Vec<DVec2> = demo::shapes::arc(DVec2::ZERO, radius, -90.0, 90.0);
+    let mut ball = demo::shapes::turned(&section);
+    ball.vertices.iter_mut().for_each(|p| *p += middle);
+    let part = part(&body(&ground.part.mesh).with(&[], &[body(&ball)]).unwrap());
+    let like = ground.part.faces[ground.face as usize].surface.clone();
+    let same = |f: &solid::part::Face| std::mem::discriminant(&f.surface) == std::mem::discriminant(&like);
+    let face = part.faces.iter().position(same).unwrap() as u32;
+    job.marks[0].seat = trade::SeatRef::on(face);
+    known(Check::Wall, Subject::WallLeast, truth, 0.02, job, part)
+}
+
+/// Least distance of `p` from edges.
+fn least(edges: &[[DVec3; 2]], p: DVec3) -> f64 {
+    edges.iter().map(|&ends| solid::segment::distance(p, ends)).fold(f64::MAX, f64::min)
+}
