@@ -3043,7 +3043,7 @@ export interface components {
          * @description What a limit is about. The names are those of the columns at Inspect.
          * @enum {string}
          */
-        Subject: "draft" | "uniform_depth" | "relief_height" | "cap_height" | "reading_angle" | "stroke" | "counter" | "gap" | "word_gap" | "line_gap" | "stroke_to_height" | "stroke_to_cap" | "relief_to_cap" | "island" | "steel_between" | "steel_of_letters" | "inner_corner" | "parting" | "clearance" | "wall_left" | "wall_least" | "wall_added" | "from_polished" | "from_sealing" | "from_clamping" | "from_gate" | "from_ejector_pin" | "from_weld_line";
+        Subject: "draft" | "sunken_draft" | "uniform_depth" | "relief_height" | "sunken_depth" | "cap_height" | "reading_angle" | "stroke" | "counter" | "gap" | "word_gap" | "line_gap" | "stroke_to_height" | "stroke_to_cap" | "relief_to_cap" | "island" | "steel_between" | "steel_of_letters" | "inner_corner" | "parting" | "clearance" | "wall_left" | "wall_least" | "wall_added" | "from_polished" | "from_sealing" | "from_clamping" | "from_gate" | "from_ejector_pin" | "from_weld_line";
         /** @description The fixed half leaves the other way. */
         SwapHalves: Record<string, unknown>;
         /** @description An open part is meant as a surface body, marked on one side; without a side it is not. */

@@ -10,7 +10,7 @@ use glam::{DVec2, DVec3};
 use inspection::Check;
 use relief::{Role, Tag};
 use solid::{Mesh, Part, Surface};
-use trade::{Area, Job, KeepOut, KeepOutKind, OwnLimit, Parting, Sense, limits::Subject};
+use trade::{Area, Job, KeepOut, KeepOutKind, OwnLimit, Parting, Relief, Sense, limits::Subject};
 use workbench::Outcome;
 
 /// A part with a seat of which the formula is known.
@@ -65,31 +65,49 @@ impl Seat {
         self.off(self.foot(p)).1
     }
 
-    /// Places of the seat at a height, 0.02 mm apart and less than 6 mm from `near`.
+    /// Places of the seat at a height, less than 6 mm from `near` along x or along y, by steps of 0.02 mm either way.
     fn at_height(self, height: f64, near: DVec3) -> Vec<DVec3> {
-        let steps = (-300..=300).map(|k| 0.02 * f64::from(k));
+        let steps = || (-300..=300).map(|k| 0.02 * f64::from(k));
+        let (x, y) = (near.x, near.y);
+        let mut places = Vec::new();
+        let mut put = |x: f64, y: f64| places.push(DVec3::new(x, y, height));
         match self {
-            Self::Cone { radius, taper } => steps
-                .filter_map(|s| {
-                    let x = near.x + s;
-                    let across = (radius - taper * x).powi(2) - height * height;
-                    (across > 0.0).then(|| DVec3::new(x, across.sqrt() * near.y.signum(), height))
-                })
-                .collect(),
+            Self::Cone { radius, taper } => {
+                for s in steps() {
+                    let across = (radius - taper * (x + s)).powi(2) - height * height;
+                    if across > 0.0 {
+                        put(x + s, across.sqrt());
+                        put(x + s, -across.sqrt());
+                    }
+                    put((radius - height.hypot(y + s)) / taper, y + s);
+                }
+            }
             Self::Torus { ring, tube } => {
                 let across = (tube * tube - height * height).sqrt();
-                let round = if near.x.hypot(near.y) > ring { ring + across } else { ring - across };
-                let turn = near.y.atan2(near.x);
-                steps.map(|s| (DVec2::from_angle(turn + s / round) * round).extend(height)).collect()
+                for round in [ring - across, ring + across] {
+                    for s in steps() {
+                        let at = DVec2::from_angle(y.atan2(x) + s / round) * round;
+                        put(at.x, at.y);
+                    }
+                }
             }
-            Self::Wave { high, long, broad } => steps
-                .filter_map(|s| {
-                    let x = near.x + s;
-                    let cos = height / high / (x / long).cos();
-                    (cos.abs() < 1.0).then(|| DVec3::new(x, cos.acos() * broad * near.y.signum(), height))
-                })
-                .collect(),
+            Self::Wave { high, long, broad } => {
+                for s in steps() {
+                    let other = |at: f64, is: f64, of: f64| {
+                        Some(height / high / (at / is).cos()).filter(|c| c.abs() <= 1.0).map(|c| c.acos() * of)
+                    };
+                    if let Some(y) = other(x + s, long, broad) {
+                        put(x + s, y);
+                        put(x + s, -y);
+                    }
+                    if let Some(x) = other(y + s, broad, long) {
+                        put(x, y + s);
+                        put(-x, y + s);
+                    }
+                }
+            }
         }
+        places
     }
 }
 
@@ -189,26 +207,35 @@ fn middle(edges: &[[DVec3; 2]]) -> DVec3 {
     edges.iter().map(|e| e[0]).sum::<DVec3>() / edges.len() as f64
 }
 
-/// A wall of draft α square to a seat of normal n looks along cos α · ν + sin α · n, ν away from the letter along the seat,
-/// or into it where it is sunken.
+/// A wall of draft α runs from the outline down to the seat of a raised letter, or up to it, along h · (∓n + tan α · ν), n the
+/// seat's normal at the outline, ν away from the letter along the seat: it is ruled, and turns from outline to root where
+/// the seat bends both ways.
 pub fn draft_on_every_seat(dice: &mut Dice) -> Known {
     let ground = ground(dice);
     let mut job = bar_on(dice, &ground);
     job.marks[0].relief.draft = dice.between(12.0, 18.0);
-    let (sine, cosine) = job.marks[0].relief.draft.to_radians().sin_cos();
-    let edges = outline(&outcome(&job, ground.part.clone()), &[Role::Top, Role::Floor]);
-    let pull = ground.seat.normal(middle(&edges));
-    let away = if job.marks[0].relief.sense == Sense::Raised { 1.0 } else { -1.0 };
-    let ends = edges.iter().flat_map(|&[a, b]| [(a, b - a), (b, b - a)]);
-    let drafts = ends.map(|(p, along)| {
-        let up = ground.seat.normal(p);
-        let out = away * along.cross(up).normalize();
-        (cosine * out + sine * up).dot(pull).asin().to_degrees()
+    let Relief { draft, height, sense, .. } = job.marks[0].relief;
+    let ends = |job: &Job| outline(&outcome(job, ground.part.clone()), &[Role::Top, Role::Floor]);
+    let pull = ground.seat.normal(middle(&ends(&job)));
+    // where the strip begins depends on it
+    job.tool.pull = Some(pull.to_array());
+    let edges = ends(&job);
+    let down = if sense == Sense::Raised { -1.0 } else { 1.0 };
+    let drafts = edges.iter().flat_map(|&[a, b]| {
+        let to_root = |p: DVec3| {
+            let up = ground.seat.normal(p);
+            let out = (b - a).cross(up).normalize();
+            p + height * (down * up + draft.to_radians().tan() * out)
+        };
+        let (c, d) = (to_root(a), to_root(b));
+        [[a, b, c], [b, d, a], [d, c, b], [c, a, d]].map(|[p, q, r]| {
+            let across = (q - p).cross(r - p).normalize();
+            across.dot(pull).abs().asin().to_degrees()
+        })
     });
     let truth = drafts.fold(f64::MAX, f64::min);
-    job.tool.pull = Some(pull.to_array());
-    let subject = if away > 0.0 { Subject::Draft } else { Subject::SunkenDraft };
-    known(Check::Draft, subject, truth, 0.25, job, ground.part)
+    let subject = if sense == Sense::Raised { Subject::Draft } else { Subject::SunkenDraft };
+    known(Check::Draft, subject, truth, 0.2, job, ground.part)
 }
 
 /// Below the feet, where a plane square to the pull cuts the seat.
@@ -225,7 +252,8 @@ pub fn parting_on_every_seat(dice: &mut Dice) -> Known {
     let line = ground.seat.at_height(height, near);
     let truth = line.iter().map(|p| least(&feet, *p)).fold(f64::MAX, f64::min);
     job.tool.parting = vec![Parting::Plane { height }];
-    known(Check::Parting, Subject::Parting, truth, 0.012, job, ground.part)
+    // the part's facets lie up to 0.005 mm inside its seat, which moves the line by as much over the slope
+    known(Check::Parting, Subject::Parting, truth, 0.03, job, ground.part)
 }
 
 /// The surface within a radius of a place beside the letter.

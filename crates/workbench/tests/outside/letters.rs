@@ -6,6 +6,7 @@ use super::{
 };
 use glam::DVec3;
 use inspection::{Check, Witness};
+use rayon::prelude::*;
 use relief::BuiltMark;
 use serde_json::{Value, json};
 use solid::{Part, formats::stl};
@@ -47,30 +48,35 @@ fn letter(outcome: &Outcome, check: Check, k: usize) -> (f64, f64, Option<Witnes
 
 #[test]
 fn each_letter_measures_on_the_written_file_what_is_told() {
+    let off: Vec<String> = grounds().into_par_iter().flat_map_iter(|ground| off_on(&ground)).collect();
+    assert!(off.is_empty(), "{} off:\n{}", off.len(), off.join("\n"));
+}
+
+/// What is told otherwise of letters on one seat.
+fn off_on(ground: &Ground) -> Vec<String> {
     let script = [include_str!("above.py"), include_str!("letters.py")].concat();
     let mut off = Vec::new();
-    for ground in grounds() {
-        let part = Part::from_mesh(&ground.mesh).unwrap();
-        let seat = ground.seat(&part);
-        let bench = Bench::new(part);
-        for (n, (text, sense)) in
-            [("RAK8", Sense::Raised), ("4E6H", Sense::Sunken), ("BM9X", Sense::Raised), ("PZ7D", Sense::Sunken)]
-                .into_iter()
-                .enumerate()
-        {
-            let mut job = job(&ground, text, sense);
-            job.marks[0].seat = seat.clone();
-            // aslant over a crease heads and feet are bent themselves
-            job.marks[0].place.turn = match ground.kind {
-                "freeform" => 0.0,
-                "crease" => [0.0, 90.0][n % 2],
-                _ => [0.0, 90.0, 0.0, 37.0][n],
-            };
-            let outcome = bench.outcome(&job, Scope::Whole);
-            assert_eq!(outcome.marks[0].problem, None, "{} {text}", ground.kind);
-            let built = outcome.marks[0].built.as_ref().unwrap();
-            let within = if ground.kind == "freeform" { 0.01 } else { 0.005 };
-            let letters: Vec<Value> = (0..text.len())
+    let part = Part::from_mesh(&ground.mesh).unwrap();
+    let seat = ground.seat(&part);
+    let bench = Bench::new(part);
+    for (n, (text, sense)) in
+        [("RAK8", Sense::Raised), ("4E6H", Sense::Sunken), ("BM9X", Sense::Raised), ("PZ7D", Sense::Sunken)]
+            .into_iter()
+            .enumerate()
+    {
+        let mut job = job(ground, text, sense);
+        job.marks[0].seat = seat.clone();
+        // aslant over a crease heads and feet are bent themselves
+        job.marks[0].place.turn = match ground.kind {
+            "freeform" => 0.0,
+            "crease" => [0.0, 90.0][n % 2],
+            _ => [0.0, 90.0, 0.0, 37.0][n],
+        };
+        let outcome = bench.outcome(&job, Scope::Whole);
+        assert_eq!(outcome.marks[0].problem, None, "{} {text}", ground.kind);
+        let built = outcome.marks[0].built.as_ref().unwrap();
+        let within = if ground.kind == "freeform" { 0.01 } else { 0.005 };
+        let letters: Vec<Value> = (0..text.len())
                 .map(|k| {
                     let [middle, along, up] = frame(built, k).map(|v| v.to_array());
                     let (stroke, _, at) = letter(&outcome, Check::Stroke, k);
@@ -79,53 +85,52 @@ fn each_letter_measures_on_the_written_file_what_is_told() {
                         "stroke": stroke, "stroke_at": [from.to_array(), to.to_array()]})
                 })
                 .collect();
-            let (low, high) = built.bounds();
-            let mut given = ground.formula.clone();
-            given["nominal"] = 0.4.into();
-            given["near"] = json!([(low - 0.02).to_array(), (high + 0.02).to_array()]);
-            given["letters"] = letters.into();
-            given["stl"] = base64(&stl::write(&outcome.whole().unwrap().mesh)).into();
-            let told = python(&script, &given);
-            for (k, theirs) in told["letters"].as_array().unwrap().iter().enumerate() {
-                let what = format!("{} {sense:?} {}", ground.kind, &text[k..=k]);
-                let get = |name: &str| theirs[name].as_f64().unwrap();
-                let mut hold = |name: &str, own: f64, their: f64, by: f64| {
-                    println!("{what}: {name} {own:.4} for {their:.4}");
-                    if (own - their).abs() > by || own.is_nan() {
-                        off.push(format!("{what}: {name} is {own:.4}, {their:.4} on the file"));
-                    }
-                };
-                let stretched = |length: f64| within + get("stretch") * length;
-                if FLAT.contains(&text[k..=k]) {
-                    let (cap, ..) = letter(&outcome, Check::CapHeight, k);
-                    // what bends both ways can be laid flat with its arms this way or that: by cap · wide² / 4R² here
-                    let bent = if matches!(ground.kind, "sphere" | "torus") { 0.005 } else { 0.0 };
-                    hold("cap height", cap, get("cap"), stretched(cap) + bent);
+        let (low, high) = built.bounds();
+        let mut given = ground.formula.clone();
+        given["nominal"] = 0.4.into();
+        given["near"] = json!([(low - 0.02).to_array(), (high + 0.02).to_array()]);
+        given["letters"] = letters.into();
+        given["stl"] = base64(&stl::write(&outcome.whole().unwrap().mesh)).into();
+        let told = python(&script, &given);
+        for (k, theirs) in told["letters"].as_array().unwrap().iter().enumerate() {
+            let what = format!("{} {sense:?} {}", ground.kind, &text[k..=k]);
+            let get = |name: &str| theirs[name].as_f64().unwrap();
+            let mut hold = |name: &str, own: f64, their: f64, by: f64| {
+                println!("{what}: {name} {own:.4} for {their:.4}");
+                if (own - their).abs() > by || own.is_nan() {
+                    off.push(format!("{what}: {name} is {own:.4}, {their:.4} on the file"));
                 }
-                let (stroke, ..) = letter(&outcome, Check::Stroke, k);
-                // grown inward by a little less than half its stroke a letter holds together; by a little more it
-                // lacks the place that was named
-                hold("pieces", get("left"), get("parts"), 0.0);
-                hold("way from the narrowest place", get("away"), 0.0, 0.75 * stroke);
-                let counters = theirs["counters"].as_array().unwrap().iter().filter_map(Value::as_f64);
-                if let Some(least) = counters.reduce(f64::min) {
-                    let (counter, ..) = letter(&outcome, Check::Counter, k);
-                    hold("counter", counter, least, within);
-                }
-                let (gap, ..) = letter(&outcome, Check::Gap, k);
-                let least = (0..text.len()).map(|k| letter(&outcome, Check::Stroke, k).0).fold(f64::MAX, f64::min);
-                hold("gap", gap * least, get("gap"), within);
-                let (mean, ..) = letter(&outcome, Check::ReliefHeight, k);
-                hold("relief height", mean, get("mean"), within);
-                let (spread, ..) = letter(&outcome, Check::UniformDepth, k);
-                let theirs_spread = (get("greatest") - get("least")).max((get("mean") - 0.4).abs());
-                // facets that bridge a crease run level with neither side, so that the other program leaves them out
-                let bridged = if ground.kind == "crease" { 0.013 } else { within };
-                hold("spread of the depth", spread / 100.0 * 0.4, theirs_spread, bridged);
-                let (draft, ..) = letter(&outcome, Check::Draft, k);
-                hold("draft", draft, get("draft"), 0.06);
+            };
+            let stretched = |length: f64| within + get("stretch") * length;
+            if FLAT.contains(&text[k..=k]) {
+                let (cap, ..) = letter(&outcome, Check::CapHeight, k);
+                // what bends both ways can be laid flat with its arms this way or that: by cap · wide² / 4R² here
+                let bent = if matches!(ground.kind, "sphere" | "torus") { 0.005 } else { 0.0 };
+                hold("cap height", cap, get("cap"), stretched(cap) + bent);
             }
+            let (stroke, ..) = letter(&outcome, Check::Stroke, k);
+            // grown inward by a little less than half its stroke a letter holds together; by a little more it
+            // lacks the place that was named
+            hold("pieces", get("left"), get("parts"), 0.0);
+            hold("way from the narrowest place", get("away"), 0.0, 0.75 * stroke);
+            let counters = theirs["counters"].as_array().unwrap().iter().filter_map(Value::as_f64);
+            if let Some(least) = counters.reduce(f64::min) {
+                let (counter, ..) = letter(&outcome, Check::Counter, k);
+                hold("counter", counter, least, within);
+            }
+            let (gap, ..) = letter(&outcome, Check::Gap, k);
+            let least = (0..text.len()).map(|k| letter(&outcome, Check::Stroke, k).0).fold(f64::MAX, f64::min);
+            hold("gap", gap * least, get("gap"), within);
+            let (mean, ..) = letter(&outcome, Check::ReliefHeight, k);
+            hold("relief height", mean, get("mean"), within);
+            let (spread, ..) = letter(&outcome, Check::UniformDepth, k);
+            let theirs_spread = (get("greatest") - get("least")).max((get("mean") - 0.4).abs());
+            // facets that bridge a crease run level with neither side, so that the other program leaves them out
+            let bridged = if ground.kind == "crease" { 0.013 } else { within };
+            hold("spread of the depth", spread / 100.0 * 0.4, theirs_spread, bridged);
+            let (draft, ..) = letter(&outcome, Check::Draft, k);
+            hold("draft", draft, get("draft"), 0.06);
         }
     }
-    assert!(off.is_empty(), "{} off:\n{}", off.len(), off.join("\n"));
+    off
 }

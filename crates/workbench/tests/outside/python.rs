@@ -3,25 +3,59 @@
 use serde_json::{Value, json};
 use solid::Mesh;
 use std::{
-    io::Write,
+    io::{BufRead, BufReader, Write},
     path::PathBuf,
-    process::{Command, Stdio},
+    process::{Child, ChildStdout, Command, Stdio},
+    sync::Mutex,
 };
+
+/// Runs a script for each line of its input, again and again: to load the libraries takes longer than most scripts.
+const WORKER: &str = r#"
+import contextlib, io, json, sys
+for line in sys.stdin:
+    asked = json.loads(line)
+    sys.stdin, printed = io.StringIO(asked["input"]), io.StringIO()
+    with contextlib.redirect_stdout(printed):
+        exec(asked["script"], {"__name__": "__main__"})
+    print(json.dumps(printed.getvalue()), flush=True)
+"#;
+
+struct Worker {
+    process: Child,
+    printed: BufReader<ChildStdout>,
+}
+
+/// They end with the tests, whose end closes their input.
+static IDLE: Mutex<Vec<Worker>> = Mutex::new(Vec::new());
+
+impl Worker {
+    fn start() -> Self {
+        let kept = PathBuf::from(concat!(env!("CARGO_MANIFEST_DIR"), "/../../target/python/bin/python"));
+        let program = std::env::var_os("TINBADGE_PYTHON").map_or(kept, PathBuf::from);
+        let mut process = Command::new(&program)
+            .args(["-c", WORKER])
+            .stdin(Stdio::piped())
+            .stdout(Stdio::piped())
+            .spawn()
+            .unwrap_or_else(|e| panic!("{}: {e}; ./tinbadge test installs what is compared with", program.display()));
+        let printed = BufReader::new(process.stdout.take().unwrap());
+        Self { process, printed }
+    }
+}
 
 /// What a Python script prints as JSON, given `input` as JSON.
 pub(super) fn python(script: &str, input: &Value) -> Value {
-    let kept = PathBuf::from(concat!(env!("CARGO_MANIFEST_DIR"), "/../../target/python/bin/python"));
-    let program = std::env::var_os("TINBADGE_PYTHON").map_or(kept, PathBuf::from);
-    let mut child = Command::new(&program)
-        .args(["-c", script])
-        .stdin(Stdio::piped())
-        .stdout(Stdio::piped())
-        .spawn()
-        .unwrap_or_else(|e| panic!("{}: {e}; ./tinbadge test installs what is compared with", program.display()));
-    child.stdin.take().unwrap().write_all(input.to_string().as_bytes()).unwrap();
-    let output = child.wait_with_output().unwrap();
-    assert!(output.status.success());
-    serde_json::from_slice(&output.stdout).unwrap()
+    let idle = IDLE.lock().unwrap().pop();
+    let mut worker = idle.unwrap_or_else(Worker::start);
+    let asked = json!({"script": script, "input": input.to_string()});
+    writeln!(worker.process.stdin.as_mut().unwrap(), "{asked}").unwrap();
+    let mut answer = String::new();
+    worker.printed.read_line(&mut answer).unwrap();
+    assert!(!answer.is_empty(), "the script failed; what it says stands above");
+    let printed: String = serde_json::from_str(&answer).unwrap();
+    let told = serde_json::from_str(&printed).unwrap();
+    IDLE.lock().unwrap().push(worker);
+    told
 }
 
 pub(super) fn as_json(mesh: &Mesh) -> Value {
