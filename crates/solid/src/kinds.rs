@@ -168,8 +168,19 @@ fn cone(samples: &[Sample]) -> Option<Surface> {
     if samples.len() < 6 {
         return None;
     }
-    let mean = samples.iter().map(|s| s.1).sum::<DVec3>() / samples.len() as f64;
-    let (_, axis) = least_eigen(samples.iter().map(|s| outer(s.1 - mean)).fold(DMat3::ZERO, |a, b| a + b));
+    let axis_of = |samples: &[Sample]| {
+        let mean = samples.iter().map(|s| s.1).sum::<DVec3>() / samples.len() as f64;
+        least_eigen(samples.iter().map(|s| outer(s.1 - mean)).fold(DMat3::ZERO, |a, b| a + b)).1
+    };
+    // at the tip of a pointed one there is no normal: the mean of its facets' looks along the axis
+    let rough = axis_of(samples);
+    let mut leans: Vec<f64> = samples.iter().map(|s| s.1.dot(rough)).collect();
+    leans.sort_by(f64::total_cmp);
+    let usual = leans[leans.len() / 2];
+    let all = samples;
+    let likely: Vec<Sample> = all.iter().copied().filter(|s| (s.1.dot(rough) - usual).abs() < 0.1).collect();
+    let samples = if 8 * likely.len() >= 7 * all.len() && likely.len() >= 6 { &likely[..] } else { all };
+    let axis = axis_of(samples);
     // tangent planes meet in the apex
     let about = middle(samples);
     let (mut sum, mut right) = (DMat3::ZERO, DVec3::ZERO);
@@ -183,7 +194,7 @@ fn cone(samples: &[Sample]) -> Option<Surface> {
     if !(1e-3..1.56).contains(&angle) {
         return None;
     }
-    Some(refine_cone(apex, axis, angle, samples)?.facing_most(samples))
+    Some(refine_cone(apex, axis, angle, all)?.facing_most(samples))
 }
 
 /// A point and the unit direction of the axis that all normals' lines meet as nearly as can be.
@@ -251,7 +262,37 @@ fn refine_cone(apex: DVec3, axis: DVec3, angle: f64, samples: &[Sample]) -> Opti
         inside: false,
     };
     let q = marquardt([apex.x, apex.y, apex.z, 0.0, 0.0, angle], samples, made);
-    (1e-3..1.56).contains(&q[5]).then(|| made(&q))
+    let fitted = (1e-3..1.56).contains(&q[5]).then(|| made(&q))?;
+    Some(to_its_tip(&fitted, samples).unwrap_or(fitted))
+}
+
+/// A cone with its apex at the one sample that lies by its apex, where there is one and it fits as well: a circle and a
+/// place on its generator are the same to the first order for a cone that is tipped with its apex moved along.
+fn to_its_tip(cone: &Surface, samples: &[Sample]) -> Option<Surface> {
+    /// As a share of the way to the next.
+    const BY: f64 = 0.02;
+    /// Residuals may grow by so much, mm: the digits that files are written to.
+    const AS_WELL: f64 = 5e-5;
+    let Surface::Cone { apex, axis, angle, inside } = *cone else { return None };
+    let mut near = samples.iter().map(|s| (s.0.distance(apex), s.0));
+    let mut two = [near.next()?, near.next()?];
+    two.sort_by(|a, b| a.0.total_cmp(&b.0));
+    for found in near {
+        if found.0 < two[0].0 {
+            two = [found, two[0]];
+        } else if found.0 < two[1].0 {
+            two[1] = found;
+        }
+    }
+    let [(by, tip), (next, _)] = two;
+    if by > BY * next {
+        return None;
+    }
+    let made = |q: &[f64; 3]| Surface::Cone { apex: tip, axis: tipped(axis, [q[0], q[1]]), angle: q[2], inside };
+    let q = marquardt([0.0, 0.0, angle], samples, made);
+    let pointed = (1e-3..1.56).contains(&q[2]).then(|| made(&q))?;
+    let points = || samples.iter().map(|s| s.0);
+    (pointed.residual(points()) <= cone.residual(points()) + AS_WELL).then_some(pointed)
 }
 
 fn refine_torus(centre: DVec3, axis: DVec3, major: f64, minor: f64, samples: &[Sample]) -> Option<Surface> {

@@ -87,6 +87,9 @@ fn in_section(axis: DVec3, across: DVec3, d: DVec3) -> DVec2 {
     DVec2::new(d.dot(across), d.dot(axis.cross(across)))
 }
 
+/// So near to its axis a cone has no normal, mm: where its tip is known a little less well, that would be anyhow.
+const TIP: f64 = 0.01;
+
 /// Distance from the axis, unit direction away from it, and place along it.
 fn about(axis: DVec3, d: DVec3) -> (f64, DVec3, f64) {
     let off = d.reject_from_normalized(axis);
@@ -184,8 +187,9 @@ impl Surface {
             Surface::Plane { normal, .. } => normal,
             Surface::Cylinder { origin, axis, .. } => (p - origin).reject_from_normalized(axis).try_normalize()?,
             Surface::Cone { apex, axis, angle, .. } => {
-                let (_, away, _) = about(axis, p - apex);
-                away.try_normalize()? * angle.cos() - axis * angle.sin()
+                let (from_axis, away, _) = about(axis, p - apex);
+                // at its tip a cone looks all ways
+                (from_axis > TIP).then(|| away * angle.cos() - axis * angle.sin())?
             }
             Surface::Sphere { centre, .. } => (p - centre).try_normalize()?,
             Surface::Torus { centre, axis, major, .. } => {

@@ -85,6 +85,25 @@ fn domed(dice: &mut Dice, sides: u32) -> Labelled {
     lathe(at(0.0, 0.0), &pieces, sides, 1)
 }
 
+/// A cone to its tip on a drum or without one, solid or hollow.
+fn pointed(dice: &mut Dice, sides: u32) -> Labelled {
+    let (r, h) = (dice.between(6.0, 30.0), dice.between(4.0, 60.0));
+    let drum = if dice.share() < 0.5 { 0.0 } else { dice.between(3.0, 20.0) };
+    let lines = if dice.share() < 0.5 { 1 } else { 3 };
+    let line = |x: f64, y: f64| Piece::Line(at(x, y));
+    if dice.share() < 0.3 {
+        // from below, a drill's tip in a block
+        let (wide, tall) = (r + dice.between(2.0, 10.0), h + dice.between(2.0, 10.0));
+        return lathe(at(0.0, h), &[line(r, 0.0), line(wide, 0.0), line(wide, tall), line(0.0, tall)], sides, lines);
+    }
+    let mut pieces = vec![line(r, 0.0)];
+    if drum > 0.0 {
+        pieces.push(line(r, drum));
+    }
+    pieces.push(line(0.0, drum + h));
+    lathe(at(0.0, 0.0), &pieces, sides, lines)
+}
+
 /// A barrel, a vase, an ogive: profiles that are no circle's.
 fn bellied(dice: &mut Dice, sides: u32) -> Labelled {
     let (r, h) = (dice.between(10.0, 25.0), dice.between(25.0, 60.0));
@@ -352,7 +371,7 @@ fn geodesic(dice: &mut Dice, sides: u32) -> Labelled {
     out
 }
 
-pub const KINDS: [Kind; 19] = [
+pub const KINDS: [Kind; 20] = [
     ("stepped", stepped),
     ("chamfered", chamfered),
     ("filleted", filleted),
@@ -372,4 +391,5 @@ pub const KINDS: [Kind; 19] = [
     ("drilled waves", drilled_waves),
     ("geodesic", geodesic),
     ("ribbed drum", ribbed),
+    ("pointed", pointed),
 ];
