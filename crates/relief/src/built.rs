@@ -4,7 +4,7 @@ use crate::{
     ReliefError,
     body::{self, CharacterBody, FREE, PAD, bodies, fillings},
     chart::Chart,
-    place::{PlacedCharacter, PlacedMark, place},
+    place::{PlacedCharacter, PlacedMark, about, place},
     seat::Seat,
 };
 use flat::{Region, offset};
@@ -48,6 +48,7 @@ impl BuiltMark {
     /// See [`ReliefError`]; a body that is not closed is an error too.
     pub fn new(mark: &Mark, seat: Arc<Seat>, pull: Option<DVec3>) -> Result<Self, ReliefError> {
         let placed = place(mark, &seat)?;
+        let (seat, placed) = about(mark, seat, placed);
         Self::of(mark, seat, placed, pull)
     }
 

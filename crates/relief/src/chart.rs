@@ -1,6 +1,7 @@
 //! A chart: the map between the strip (flat, at true size) and space, with its exact inverse.
 
 use glam::{DVec2, DVec3};
+use std::sync::Arc;
 
 /// Strip coordinates are mm: x along (reading direction of an unturned text), y up. On the part,
 /// seen from outside, along × up = out, so that a mirrored mark can't be built.
@@ -91,6 +92,12 @@ pub trait Chart: Send + Sync {
     /// How far facets of a body may lie off the seat where they bridge its creases, mm.
     fn bridges(&self) -> f64 {
         0.0
+    }
+
+    /// The chart of the same seat on which lengths are nearest to true between two corners of this strip, `middle` in the
+    /// middle of what lies there; its grid is this strip. `None` where this one is as true as any.
+    fn cut_about(self: Arc<Self>, _low: DVec2, _high: DVec2, _middle: DVec2) -> Option<Arc<dyn Chart>> {
+        None
     }
 
     /// Of all turns of a strip that repeats itself, the place under `at` that lies nearest to `near`.

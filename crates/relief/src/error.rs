@@ -55,7 +55,9 @@ pub enum ReliefError {
     Lettering(#[from] LetteringError),
     #[error("the mark lies off its seat: no part of “{text}” is on the face")]
     OffSeat { text: String },
-    #[error("“{character}”: the text is longer than the cylinder is round")]
+    #[error("“{character}” stands on the tip of its seat; move it away from there")]
+    OnTip { character: String },
+    #[error("“{character}”: the text is longer than once round its seat")]
     RoundAndRound { character: String },
     #[error(
         "“{character}”: walls along the pull with {draft}° draft are impossible there: the seat stands too nearly parallel to the pull; {way}"

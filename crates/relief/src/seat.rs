@@ -119,6 +119,10 @@ impl Seat {
             outline.extend(all_round(&surface));
         }
         on_one_turn(&*chart, &mut outline);
+        if matches!(surface, Surface::Cone { .. } | Surface::Revolution { .. }) {
+            let corners = triangles.iter().flat_map(|&t| part.mesh.corners(t as usize));
+            outline.extend(at_the_tip(&*chart, &outline, corners));
+        }
         let (mut start, mut end) = (DVec2::INFINITY, DVec2::NEG_INFINITY);
         for p in outline.iter().flatten() {
             (start, end) = (start.min(*p), end.max(*p));
@@ -343,6 +347,31 @@ fn all_round(surface: &Surface) -> Option<Vec<DVec2>> {
     let Surface::Sphere { radius, .. } = surface else { return None };
     let far = std::f64::consts::PI * radius * (1.0 - 1e-6);
     Some((0..=360).map(|k| DVec2::from_angle(f64::from(k).to_radians()) * far).collect())
+}
+
+/// What bounds the strip of a face with one edge that runs once round: where its corners lie farthest from that, the
+/// other end of the grid. It is a tip on the axis, which is no edge of the part.
+fn at_the_tip(chart: &dyn Chart, outline: &[Vec<DVec2>], corners: impl Iterator<Item = DVec3>) -> Option<Vec<DVec2>> {
+    let period = chart.period();
+    let k = (0..2).find(|&k| period[k].is_finite())?;
+    let go = 1 - k;
+    let ends = |ring: &Vec<DVec2>| Some((*ring.first()?, *ring.last()?));
+    let mut round = outline.iter().filter(|ring| ends(ring).is_some_and(|(a, b)| (a - b)[k].abs() > period[k] / 2.0));
+    let (edge, None) = (ends(round.next()?)?.0[go], round.next()) else { return None };
+    let far = corners.map(|p| chart.grid(chart.strip(p).0)[go]).max_by(|a, b| {
+        let [a, b] = [a, b].map(|c| (c - edge).abs());
+        a.total_cmp(&b)
+    })?;
+    let mut corner = DVec2::ZERO;
+    corner[go] = far;
+    Some(
+        [-0.5, 0.5]
+            .map(|share| {
+                corner[k] = share * period[k];
+                corner
+            })
+            .to_vec(),
+    )
 }
 
 /// A ring of points of space on the strip, continuous over the seam, with its first point again at the

@@ -148,6 +148,64 @@ fn height_on_a_freeform_face_is_even_within_ten_micrometres() {
     }
 }
 
+/// Least and greatest length on the surface of 1 mm of the strip, all over a box of it.
+fn lengths(seat: &Seat, low: DVec2, high: DVec2) -> (f64, f64) {
+    let shares = || (0..=12).map(|k| f64::from(k) / 12.0);
+    let places = shares().flat_map(|s| shares().map(move |t| low + (high - low) * DVec2::new(s, t)));
+    let mut found = (f64::MAX, 0.0_f64);
+    for at in places {
+        // over some facets
+        let way = |d: DVec2| (seat.chart.point(at + 0.5 * d, 0.0) - seat.chart.point(at - 0.5 * d, 0.0)) / d.length();
+        for k in 0..12 {
+            let length = way(DVec2::from_angle(f64::from(k) * 15.0_f64.to_radians())).length();
+            found = (found.0.min(length), found.1.max(length));
+        }
+    }
+    found
+}
+
+/// The best map of a spherical cap of angular radius θ stretches by θ / sin θ between its least and greatest lengths
+/// (Milnor 1969, A problem in cartography; from memory). The whole face, whose corners lie 51° off its middle, is laid flat
+/// with more.
+#[test]
+fn about_a_mark_a_ball_is_laid_flat_nearly_as_well_as_can_be() {
+    const R: f64 = 30.0;
+    let mesh = block_under(|x, y| (R * R - x * x - y * y).sqrt() - R, 0.5);
+    let (part, top) = freeform_top(&mesh);
+    let seat = Arc::new(Seat::on(&part, top, Some(DVec3::Z)).unwrap());
+    for (along, up) in [(0.5, 0.5), (0.25, 0.5), (0.3, 0.35), (0.75, 0.6)] {
+        let mut m = mark("TIN\nBAD\nGE5", top);
+        let at = |k: usize, share: f64| Tie::At { position: seat.start[k] + share * (seat.end[k] - seat.start[k]) };
+        m.place = Place { along: at(0, along), up: at(1, up), ..Place::default() };
+        let placed = relief::place::place(&m, &seat).unwrap();
+        let (near, laid) = relief::place::about(&m, seat.clone(), placed.clone());
+        let (low, high) = laid
+            .outline
+            .iter()
+            .fold((DVec2::INFINITY, DVec2::NEG_INFINITY), |(low, high), p| (low.min(*p), high.max(*p)));
+        let theta = (high - low).length() / 2.0 / R;
+        let (least, most) = lengths(&near, low, high);
+        let best = theta / theta.sin();
+        assert!(most / least < 1.0 + 1.3 * (best - 1.0), "{} where {best} is the best", most / least);
+        assert!(laid.stretch.scale.abs() < 1.3 * (best - 1.0), "{:?} for {best}", laid.stretch);
+        // the middle, and the way it reads, are those of the face's strip
+        assert!(laid.middle.distance(placed.middle) < 1e-6, "{} {}", laid.middle, placed.middle);
+        let reads = |seat: &Seat, p: &relief::place::PlacedMark| {
+            seat.chart.point(p.middle + p.along, 0.0) - seat.chart.point(p.middle - p.along, 0.0)
+        };
+        let turned = reads(&near, &laid).angle_between(reads(&seat, &placed)).to_degrees();
+        assert!(turned < 0.5, "turned by {turned}°");
+        // strip, grid and space are inverses of one another
+        for k in 0..40 {
+            let share = DVec2::new(f64::from(k % 8) / 7.0, f64::from(k / 8) / 4.0);
+            let at = low + (high - low) * share;
+            let (back, height) = near.chart.strip(near.chart.point(at, 0.3));
+            assert!(back.distance(at) < 1e-6 && (height - 0.3).abs() < 1e-9, "{at} {back} {height}");
+            assert!(near.chart.off_grid(near.chart.grid(at)).distance(at) < 1e-9);
+        }
+    }
+}
+
 #[test]
 fn a_handle_that_goes_once_round_is_marked_on_the_side_that_looks_to_the_pull() {
     let part = Part::from_mesh(&demo::parts::shut_off_lever()).unwrap();

@@ -355,3 +355,49 @@ fn rounds_along_the_pull_are_refused_in_words_where_the_seat_leans() {
     let error = BuiltMark::new(&m, seat, Some(DVec3::Z)).err().unwrap().to_string();
     assert!(error.contains("“I”: a root radius of 0.1 mm is too large along the pull"), "{error}");
 }
+
+/// Cones to their tips, standing and upside down, and an ogive: half-way up the slant, near the tip, and on it.
+#[test]
+fn a_seat_that_runs_to_a_tip_takes_lettering_up_to_it() {
+    let mut ogive = arc(DVec2::new(-30.0, 0.0), 45.0, 0.0, (30.0_f64 / 45.0).acos().to_degrees());
+    ogive.last_mut().unwrap().x = 0.0;
+    ogive.insert(0, DVec2::ZERO);
+    let slant = 15.0_f64.hypot(40.0);
+    for (profile, slant) in [
+        (of(&[(0.0, 0.0), (15.0, 0.0), (0.0, 40.0)]), slant),
+        (of(&[(0.0, 0.0), (15.0, 40.0), (0.0, 40.0)]), slant),
+        (ogive, f64::NAN),
+    ] {
+        let part = Part::from_mesh(&turned(&profile)).unwrap();
+        let round = face(&part, |s| matches!(s, Surface::Cone { .. } | Surface::Revolution { .. }));
+        let pointed = matches!(part.faces[round as usize].surface, Surface::Cone { .. });
+        let seat = seat(&part, round, DVec3::NEG_Y);
+        let long = seat.end.y - seat.start.y;
+        assert!(!pointed || (long - slant).abs() < 0.01, "{long} for {slant}");
+        for up in [Tie::Middle, Tie::At { position: (seat.start.y + seat.end.y) / 2.0 }] {
+            let mut m = mark("AB", round);
+            m.place = Place { up, ..Place::default() };
+            let (built, solid) = build(&part, &m, DVec3::NEG_Y);
+            assert!(soundness::examine(&solid.mesh).is_solid());
+            for t in facets(&solid, Role::Top) {
+                for p in solid.mesh.corners(t) {
+                    assert!((built.seat.height(p) - m.relief.height).abs() < 0.003, "{} at {p}", built.seat.height(p));
+                }
+            }
+        }
+        if pointed {
+            // the strip's other end is the base
+            let base = if profile[1].y == 0.0 { seat.start.y } else { seat.end.y };
+            let tip = seat.start.y + seat.end.y - base;
+            let inward = (seat.start.y + seat.end.y) / 2.0 - tip;
+            let at = |off: f64| {
+                let mut m = mark("8", round);
+                m.lettering.cap_height = 2.0;
+                m.place = Place { up: Tie::At { position: tip + off * inward.signum() }, ..Place::default() };
+                place(&m, &seat).map_err(|e| e.to_string())
+            };
+            assert!(at(0.5).unwrap_err().contains("tip"), "{:?}", at(0.5).map(|_| ()));
+            at(6.0).unwrap();
+        }
+    }
+}

@@ -87,8 +87,10 @@ fn in_section(axis: DVec3, across: DVec3, d: DVec3) -> DVec2 {
     DVec2::new(d.dot(across), d.dot(axis.cross(across)))
 }
 
-/// So near to its axis a cone has no normal, mm: where its tip is known a little less well, that would be anyhow.
+/// So near to its axis a cone has no normal, mm: where its tip is known a little less well, that could be any.
 const TIP: f64 = 0.01;
+/// Where a profile meets its axis nearer to square than this, cosine, it has no tip.
+const POINTED: f64 = 0.94;
 
 /// Distance from the axis, unit direction away from it, and place along it.
 fn about(axis: DVec3, d: DVec3) -> (f64, DVec3, f64) {
@@ -199,7 +201,10 @@ impl Surface {
             Surface::Revolution { origin, axis, ref profile, .. } => {
                 let (from_axis, away, along) = about(axis, p - origin);
                 let out = profile.at(profile.nearest(DVec2::new(from_axis, along)).0).outward();
-                // on the axis there is only what looks along it
+                // on the axis there is only what looks along it, and at a tip nothing
+                if from_axis <= TIP && out.y.abs() < POINTED {
+                    return None;
+                }
                 away * out.x + axis * if from_axis > 0.0 { out.y } else { out.y.signum() }
             }
             Surface::Extrusion { origin, axis, across, ref profile, .. } => {

@@ -6,6 +6,7 @@
 //! doesn't. Heights are measured square to facets: each vertex carries the vector to which all
 //! facets round it rise by 1, so that facets moved along by h lie h off, over creases too.
 
+use super::cut::{CutChart, Cuts};
 use crate::{
     chart::{Chart, Upright},
     crease::{Creased, apart, mitres, narrow_creases, spread},
@@ -18,6 +19,7 @@ use solid::{
     queries::Queries,
     topology::{Groups, for_each_edge},
 };
+use std::sync::Arc;
 
 /// Facets that lean away more than this are not laid out, degrees; less where they would fold.
 const LEANING_DEG: [f64; 4] = [80.0, 65.0, 50.0, 35.0];
@@ -28,9 +30,9 @@ const LENGTHS: std::ops::Range<f64> = 0.5..2.0;
 const SHORTEST_STEP: f64 = 0.03;
 
 pub struct FreeformChart {
-    mesh: Mesh,
+    pub(super) mesh: Mesh,
     /// Laid flat.
-    flat: Vec<DVec2>,
+    pub(super) flat: Vec<DVec2>,
     /// For each vertex: where its point moves when the face is offset by 1 mm.
     mitre: Vec<DVec3>,
     /// Facets across the edges from each corner to the next; `u32::MAX` at the rim.
@@ -46,6 +48,8 @@ pub struct FreeformChart {
     bridges: f64,
     /// Facets of the part that it is made of.
     facets: Vec<u32>,
+    /// What was laid flat once more about marks.
+    pub(super) cuts: Cuts,
 }
 
 impl FreeformChart {
@@ -102,7 +106,20 @@ impl FreeformChart {
             triangles: own.triangles.clone(),
         });
         let creases = creases.into_iter().map(|edge| edge.map(|v| flat[v as usize])).collect();
-        Some(Self { mesh: own, flat, mitre, beside, bends, turns, creases, in_space, on_strip, bridges, facets })
+        Some(Self {
+            mesh: own,
+            flat,
+            mitre,
+            beside,
+            bends,
+            turns,
+            creases,
+            in_space,
+            on_strip,
+            bridges,
+            facets,
+            cuts: Cuts::default(),
+        })
     }
 
     /// Facet under a place of the strip, and the shares of its corners; beyond the rim the nearest facet
@@ -114,6 +131,17 @@ impl FreeformChart {
         let whole = ab.perp_dot(ac);
         let (second, third) = (ap.perp_dot(ac) / whole, ab.perp_dot(ap) / whole);
         (t, DVec3::new(1.0 - second - third, second, third))
+    }
+
+    /// The point `height` mm over a place of a facet.
+    pub(super) fn raised(&self, t: usize, shares: DVec3, height: f64) -> DVec3 {
+        let [a, b, c] = self.mesh.corners(t);
+        a * shares.x + b * shares.y + c * shares.z + self.mitre_at(t, shares) * height
+    }
+
+    /// Facets between two corners of the strip that hang together, ascending.
+    pub(super) fn between(&self, low: DVec2, high: DVec2) -> Vec<u32> {
+        largest_piece(&self.mesh, self.on_strip.in_box(low.extend(-1.0), high.extend(1.0)))
     }
 
     fn mitre_at(&self, t: usize, shares: DVec3) -> DVec3 {
@@ -147,8 +175,7 @@ impl FreeformChart {
 impl Chart for FreeformChart {
     fn point(&self, at: DVec2, height: f64) -> DVec3 {
         let (t, shares) = self.under(at);
-        let [a, b, c] = self.mesh.corners(t);
-        a * shares.x + b * shares.y + c * shares.z + self.mitre_at(t, shares) * height
+        self.raised(t, shares, height)
     }
 
     fn strip(&self, p: DVec3) -> (DVec2, f64) {
@@ -216,6 +243,10 @@ impl Chart for FreeformChart {
 
     fn bridges(&self) -> f64 {
         self.bridges
+    }
+
+    fn cut_about(self: Arc<Self>, low: DVec2, high: DVec2, middle: DVec2) -> Option<Arc<dyn Chart>> {
+        CutChart::new(self, low, high, middle).map(|cut| Arc::new(cut) as Arc<dyn Chart>)
     }
 }
 

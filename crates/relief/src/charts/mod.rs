@@ -1,6 +1,7 @@
 //! The charts, each a file of its own and a line in this list.
 
 pub mod cone;
+mod cut;
 pub mod cylinder;
 pub mod extrusion;
 pub mod freeform;

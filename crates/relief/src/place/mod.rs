@@ -9,15 +9,18 @@ use crate::{
     ReliefError,
     body::SAG,
     cap,
+    chart::Rings,
     lie::{Lie, Stretch},
     seat::Seat,
 };
 pub use carried::{carried, put_down, shifted};
 use field::field;
-use flat::{Island, Region};
+use flat::{Island, Region, contains};
 use glam::DVec2;
 use lettering::{Character, Lettered, drawn};
+use solid::Surface;
 pub use sphere::{Globe, upright};
+use std::sync::Arc;
 use tied::{Tied, tied};
 use trade::{Baseline, Mark, Sense};
 
@@ -185,6 +188,17 @@ pub fn place(mark: &Mark, seat: &Seat) -> Result<PlacedMark, ReliefError> {
     if !touches {
         return Err(ReliefError::OffSeat { text: mark.text.clone() });
     }
+    if let (Surface::Cone { .. }, Rings::Round(tip)) = (&seat.surface, seat.chart.rings()) {
+        let over = |c: &&PlacedCharacter| {
+            let near = |ring: &Vec<DVec2>| ring.iter().any(|p| p.distance(tip) < mark.relief.height);
+            c.region.contours().any(near) || c.region.islands.iter().any(|i| contains(&i.outer, tip))
+        };
+        // of a face that ends before its tip it hangs over the edge
+        let reaches = seat.covers(tip + 0.1 * (placed.middle - tip).normalize_or(DVec2::X));
+        if let Some(c) = placed.characters.iter().find(over).filter(|_| reaches) {
+            return Err(ReliefError::OnTip { character: c.text.clone() });
+        }
+    }
     let period = seat.chart.period();
     let letters = placed.characters.iter().map(|c| (c.text.as_str(), &c.region));
     let field = mark.relief.pad.zip(placed.pad.as_ref()).map(|(pad, region)| (pad.form.word(), region));
@@ -201,6 +215,23 @@ pub fn place(mark: &Mark, seat: &Seat) -> Result<PlacedMark, ReliefError> {
         return Err(ReliefError::RoundAndRound { character });
     }
     Ok(placed)
+}
+
+/// The seat on which lengths are nearest to true about a mark, and the mark placed on it: its edges and ties are the
+/// seat's, which is the grid of the other. The same seat and place where its strip is as true as any, or where the mark
+/// finds no place on the other.
+#[must_use]
+pub fn about(mark: &Mark, seat: Arc<Seat>, placed: PlacedMark) -> (Arc<Seat>, PlacedMark) {
+    let letters = placed.characters.iter().map(|c| &c.region);
+    let corners = letters.chain(&placed.pad).chain(&placed.fields).filter_map(Region::bounds);
+    let corners = corners.flat_map(|(low, high)| [low, high]).chain(placed.outline.iter().copied());
+    let (low, high) = corners.fold((DVec2::INFINITY, DVec2::NEG_INFINITY), |(low, high), p| (low.min(p), high.max(p)));
+    let Some(chart) = seat.chart.clone().cut_about(low, high, placed.middle) else { return (seat, placed) };
+    let near = Arc::new(Seat { chart, ..(*seat).clone() });
+    match place(mark, &near) {
+        Ok(there) => (near, there),
+        Err(_) => (seat, placed),
+    }
 }
 
 /// A region of the text on the strip, for a letter whose middle lies at `own`.
