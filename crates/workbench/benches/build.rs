@@ -6,8 +6,9 @@
 //! - `bare`: the part imported by the boolean library and joined with the same bodies.
 //! - `first`: a fresh bench: everything built, the piece cut out, joined, all checks.
 //! - `text`, `place`, `height`: one edit on a bench that has seen the mark, with all checks.
+//! - `checks`: all checks of such an edit by themselves.
 
-use criterion::{BenchmarkId, Criterion, criterion_group, criterion_main};
+use criterion::{BatchSize, BenchmarkId, Criterion, criterion_group, criterion_main};
 use demo::shapes::{arc, cylinder, prism, sheet_of, turned};
 use glam::{DVec2, DVec3};
 use rayon::prelude::*;
@@ -22,7 +23,7 @@ use std::{
 use trade::{
     Baseline, ColumnKind, Job, Justify, Lettering, Mark, PartRef, Parting, Place, Row, SeatRef, Tie, Tool, Tops,
 };
-use workbench::{Bench, Scope, Steps, rows::found};
+use workbench::{Bench, Scope, Steps, line, rows::found};
 
 const TEXT: &str = "VB-20-07 D MARROWBY 471-C9X";
 
@@ -99,7 +100,7 @@ fn build(c: &mut Criterion) {
             b.iter_batched(
                 || made.part.clone(),
                 |part| black_box(Bench::new(part).outcome(&made.job, Scope::NearMarks)),
-                criterion::BatchSize::PerIteration,
+                BatchSize::PerIteration,
             );
         });
         let mut edit = |name: &str, change: &dyn Fn(&mut Mark, u32)| {
@@ -141,11 +142,15 @@ impl Made {
     }
 
     /// One that the bench has not seen.
-    fn edit(&self, change: &dyn Fn(&mut Mark, u32)) {
+    fn edited(&self, change: &dyn Fn(&mut Mark, u32)) -> Job {
         self.edits.set(self.edits.get() + 1);
         let mut job = self.job.clone();
         change(&mut job.marks[0], self.edits.get());
-        black_box(self.bench.outcome(&job, Scope::NearMarks));
+        job
+    }
+
+    fn edit(&self, change: &dyn Fn(&mut Mark, u32)) {
+        black_box(self.bench.outcome(&self.edited(change), Scope::NearMarks));
     }
 }
 
@@ -228,6 +233,20 @@ fn seats(c: &mut Criterion) {
         group.sample_size(10).warm_up_time(Duration::from_millis(300)).measurement_time(Duration::from_secs(4));
         group.bench_function(BenchmarkId::from_parameter("bare"), |b| b.iter(|| made.bare()));
         group.bench_function(BenchmarkId::from_parameter("height"), |b| b.iter(|| made.edit(&higher)));
+        group.bench_function(BenchmarkId::from_parameter("checks"), |b| {
+            b.iter_batched(
+                || {
+                    let job = made.edited(&higher);
+                    let joined = line::joined(&job, &made.bench, Scope::NearMarks);
+                    (job, joined)
+                },
+                |(job, mut joined)| {
+                    line::inspect(&job, &made.bench, &mut joined);
+                    black_box(joined)
+                },
+                BatchSize::PerIteration,
+            );
+        });
         group.bench_function(BenchmarkId::from_parameter("strip"), |b| {
             let seat = made.bench.seat(&made.job.marks[0].seat, Some(pull)).expect("a seat");
             b.iter(|| black_box(relief::place::place(&made.job.marks[0], &seat).expect("a place")));
@@ -267,7 +286,7 @@ fn rows(c: &mut Criterion) {
                     let found = jobs.par_iter().map(|job| found(job, &bench.outcome(job, Scope::NearMarks)));
                     black_box(found.collect::<Vec<_>>())
                 },
-                criterion::BatchSize::PerIteration,
+                BatchSize::PerIteration,
             );
         });
     }

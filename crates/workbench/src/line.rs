@@ -8,7 +8,10 @@ use crate::{
     ties,
     workpiece::Ground,
 };
-use relief::{BuiltMark, place::place};
+use relief::{
+    BuiltMark,
+    place::{about, place},
+};
 use std::sync::Arc;
 use trade::{Job, Mark, Steel};
 
@@ -43,6 +46,7 @@ fn body(job: &Job, mark: &Mark, steps: &impl Steps) -> Result<(Option<Steel>, Ar
     let mark = ties::settled(steps, &job.marks, mark, main)?;
     let seat = steps.seat(&mark.seat, main)?;
     let placed = place(&mark, &seat).map_err(|e| e.to_string())?;
+    let (seat, placed) = about(&mark, seat, placed);
     let (steel, pull) = forming::steel(steps, &job.tool, &seat, &placed).unzip();
     let built = steps.built(&mark, &seat, &placed, pull)?;
     Ok((steel, built))

@@ -85,10 +85,8 @@ pub async fn placement(
         .heavy(move || {
             let pull = unit_pull(&job.tool);
             let seat = bench.seat(&mark.seat, pull)?;
-            let placed = |mark: &Mark| {
-                let settled = workbench::ties::settled(&*bench, &job.marks, mark, pull)?;
-                relief::place::place(&settled, &seat).map_err(|e| e.to_string())
-            };
+            let settled = |mark: &Mark| workbench::ties::settled(&*bench, &job.marks, mark, pull);
+            let placed = |mark: &Mark| relief::place::place(&settled(mark)?, &seat).map_err(|e| e.to_string());
             if let Some(point) = wish.at {
                 mark.place = relief::place::put_down(&mark, &seat, DVec3::from(point));
             }
@@ -97,7 +95,8 @@ pub async fn placement(
             }
             let placed = placed(&mark)?;
             let lifted = if mark.relief.sense == trade::Sense::Raised { mark.relief.height } else { 0.0 };
-            Ok::<_, String>(views::laid_out(&mark, &placed, &seat, lifted))
+            let near = relief::place::about(&settled(&mark)?, seat.clone(), placed.clone());
+            Ok::<_, String>(views::laid_out(&mark, &placed, &seat, (&near.0, &near.1), lifted))
         })
         .await?
         .map_err(|e| Problem::Wrong(sentence(&e)))?;

@@ -125,17 +125,26 @@ fn round(mark: &trade::Mark, seat: &Seat) -> Option<RoundView> {
     Some(RoundView { radius: stands, inside, sinks, reaches })
 }
 
-/// A placed mark, before it is built.
+/// A placed mark, before it is built; `near` as it is laid about itself, which is how it is built.
 #[must_use]
-pub fn laid_out(mark: &trade::Mark, placed: &PlacedMark, seat: &Seat, lifted: f64) -> PlacementView {
+pub fn laid_out(
+    mark: &trade::Mark,
+    placed: &PlacedMark,
+    seat: &Seat,
+    near: (&Seat, &PlacedMark),
+    lifted: f64,
+) -> PlacementView {
+    let (about, laid) = near;
     // a tenth of a micrometre is enough for drawing, and keeps the answer short
-    let shown = |p: DVec2| seat.chart.point(p, lifted).to_array().map(|c| (c * 1e4).round() / 1e4);
-    let on_part = placed
+    let shown = |p: DVec2| about.chart.point(p, lifted).to_array().map(|c| (c * 1e4).round() / 1e4);
+    let on_part = laid
         .characters
         .iter()
         .flat_map(|c| c.region.contours())
         .map(|ring| ring.iter().chain(ring.first()).map(|&p| shown(p)).collect())
         .collect();
+    // on the strip of the whole face
+    let worst_at = if std::ptr::eq(about, seat) { laid.stretch.at } else { about.chart.grid(laid.stretch.at) };
     let lettering = &mark.lettering;
     let stem = lettering::stem(lettering, placed.cap_height).map(|stem| stem * placed.width);
     PlacementView {
@@ -163,9 +172,9 @@ pub fn laid_out(mark: &trade::Mark, placed: &PlacedMark, seat: &Seat, lifted: f6
         outline: placed.outline.iter().map(|p| p.to_array()).collect(),
         middle: placed.middle.to_array(),
         anchor: placed.anchor.to_array(),
-        scale_error: placed.stretch.scale * 100.0,
-        shear: placed.stretch.shear_deg,
-        worst_at: placed.stretch.at.to_array(),
+        scale_error: laid.stretch.scale * 100.0,
+        shear: laid.stretch.shear_deg,
+        worst_at: worst_at.to_array(),
         margins: placed.margins(seat),
         at: seat.chart.point(placed.middle, 0.0).to_array(),
         out: seat.chart.normal(placed.middle).to_array(),
