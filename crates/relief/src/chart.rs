@@ -18,6 +18,12 @@ pub trait Chart: Send + Sync {
     /// Outward unit normal at a place of the strip.
     fn normal(&self, at: DVec2) -> DVec3;
 
+    /// Outward unit normal under a point of space, and how far outward the point lies, mm.
+    fn above(&self, p: DVec3) -> (DVec3, f64) {
+        let (at, height) = self.strip(p);
+        (self.normal(at), height)
+    }
+
     /// Unit vector in which heights grow fastest at a place of the strip; over creases the normal is drawn over them, and
     /// this is not.
     fn rises(&self, at: DVec2) -> DVec3 {

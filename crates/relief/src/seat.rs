@@ -232,13 +232,13 @@ impl Seat {
     #[must_use]
     pub fn height(&self, p: DVec3) -> f64 {
         // the chart knows of the level, the surface doesn't
-        self.surface.height(p).map_or_else(|| self.chart.strip(p).1, |above| above - self.level)
+        self.surface.height(p).map_or_else(|| self.chart.above(p).1, |above| above - self.level)
     }
 
     /// Outward unit normal of the seat under a point of space.
     #[must_use]
     pub fn normal(&self, p: DVec3) -> DVec3 {
-        self.surface.normal(p).unwrap_or_else(|| self.chart.normal(self.chart.strip(p).0))
+        self.surface.normal(p).unwrap_or_else(|| self.chart.above(p).0)
     }
 
     /// [`Seat::normal`] and [`Seat::height`] of a point at once.
@@ -247,18 +247,15 @@ impl Seat {
         if let Some((normal, above)) = self.surface.normal(p).zip(self.surface.height(p)) {
             return (normal, above - self.level);
         }
-        let (at, height) = self.chart.strip(p);
-        (self.chart.normal(at), height)
+        self.chart.above(p)
     }
 
     /// All three of a point at once: its place on the strip, and [`Seat::above`].
     #[must_use]
     pub fn lies(&self, p: DVec3) -> Over {
-        let (at, by_chart) = self.chart.strip(p);
-        match self.surface.normal(p).zip(self.surface.height(p)) {
-            Some((out, above)) => Over { at, out, height: above - self.level },
-            None => Over { at, out: self.chart.normal(at), height: by_chart },
-        }
+        let at = self.chart.strip(p).0;
+        let (out, height) = self.above(p);
+        Over { at, out, height }
     }
 
     /// The place of the strip under a point of space, on the turn of it that the face lies on.

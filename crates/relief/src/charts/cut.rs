@@ -123,8 +123,16 @@ impl Chart for CutChart {
     }
 
     fn strip(&self, p: DVec3) -> (DVec2, f64) {
-        let (on_face, height) = self.whole.strip(p);
-        (self.on_cut(on_face), height)
+        let (t, shares, height) = self.whole.lies_over(p);
+        if let Ok(k) = self.cut.facets.binary_search(&(t as u32)) {
+            return (self.turn.rotate(at(self.cut.own[k], shares)) + self.shift, height);
+        }
+        let on_face = self.whole.mesh.triangles[t].map(|v| self.whole.flat[v as usize]);
+        (self.on_cut(at(on_face, shares)), height)
+    }
+
+    fn above(&self, p: DVec3) -> (DVec3, f64) {
+        self.whole.above(p)
     }
 
     fn normal(&self, at: DVec2) -> DVec3 {

@@ -149,6 +149,32 @@ impl FreeformChart {
         a * shares.x + b * shares.y + c * shares.z
     }
 
+    /// The facet that a point of space lies over, the shares of its corners, and how far outward the point lies.
+    pub(super) fn lies_over(&self, p: DVec3) -> (usize, DVec3, f64) {
+        let mut t = self.in_space.nearest(p, f64::MAX).map_or(0, |hit| hit.triangle as usize);
+        let mut found = (f64::NEG_INFINITY, t, DVec3::new(1.0, 0.0, 0.0), 0.0);
+        let mut came = usize::MAX;
+        // from facet to facet until the point lies over one
+        for _ in 0..64 {
+            let Some((shares, height)) = self.over(t, p) else { break };
+            let least = shares.min_element();
+            if least > found.0 {
+                found = (least, t, shares, height);
+            }
+            if least >= -1e-9 {
+                break;
+            }
+            // across the edge that lies opposite the corner with the least share
+            let mut order = [0, 1, 2];
+            order.sort_by(|&i, &j| shares[i].total_cmp(&shares[j]));
+            let across = order.into_iter().take_while(|&k| shares[k] < -1e-9).map(|k| self.beside[t][(k + 1) % 3]);
+            let Some(next) = across.map(|n| n as usize).find(|&n| n != u32::MAX as usize && n != came) else { break };
+            (came, t) = (t, next);
+        }
+        let (_, t, shares, height) = found;
+        (t, shares, height)
+    }
+
     /// Shares of the facet's corners and height at which a point of space lies over it (Newton).
     fn over(&self, t: usize, p: DVec3) -> Option<(DVec3, f64)> {
         let [a, b, c] = self.mesh.triangles[t].map(|v| self.mesh.vertices[v as usize]);
@@ -179,29 +205,14 @@ impl Chart for FreeformChart {
     }
 
     fn strip(&self, p: DVec3) -> (DVec2, f64) {
-        let mut t = self.in_space.nearest(p, f64::MAX).map_or(0, |hit| hit.triangle as usize);
-        let mut found = (f64::NEG_INFINITY, t, DVec3::new(1.0, 0.0, 0.0), 0.0);
-        let mut came = usize::MAX;
-        // from facet to facet until the point lies over one
-        for _ in 0..64 {
-            let Some((shares, height)) = self.over(t, p) else { break };
-            let least = shares.min_element();
-            if least > found.0 {
-                found = (least, t, shares, height);
-            }
-            if least >= -1e-9 {
-                break;
-            }
-            // across the edge that lies opposite the corner with the least share
-            let mut order = [0, 1, 2];
-            order.sort_by(|&i, &j| shares[i].total_cmp(&shares[j]));
-            let across = order.into_iter().take_while(|&k| shares[k] < -1e-9).map(|k| self.beside[t][(k + 1) % 3]);
-            let Some(next) = across.map(|n| n as usize).find(|&n| n != u32::MAX as usize && n != came) else { break };
-            (came, t) = (t, next);
-        }
-        let (_, t, shares, height) = found;
+        let (t, shares, height) = self.lies_over(p);
         let [a, b, c] = self.mesh.triangles[t].map(|v| self.flat[v as usize]);
         (a * shares.x + b * shares.y + c * shares.z, height)
+    }
+
+    fn above(&self, p: DVec3) -> (DVec3, f64) {
+        let (t, shares, height) = self.lies_over(p);
+        (self.mitre_at(t, shares).normalize_or(DVec3::Z), height)
     }
 
     fn normal(&self, at: DVec2) -> DVec3 {

@@ -173,10 +173,10 @@
             <NumberField
               value={l.limit.value}
               label="limit: {subject[l.subject]}"
-              unit={l.subject in unitOf ? (l.subject === "draft" ? "°" : "") : "mm"}
+              unit={l.subject in unitOf ? (unitOf[l.subject] === "°" ? "°" : "") : "mm"}
               places={l.limit.value % 1 ? Math.max(2, decimals(l.limit.value)) : 1}
               onset={(value) => own(l, { value })}
-            />{l.subject === "draft" ? "" : ` ${unitOf[l.subject] ?? ""}`}
+            />{unitOf[l.subject] === "°" ? "" : ` ${unitOf[l.subject] ?? ""}`}
           </td>
           <td class="soft">
             {#if l.own}
