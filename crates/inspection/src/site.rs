@@ -182,7 +182,7 @@ impl<'a> Site<'a> {
 
     /// One figure for each letter that is sunken, or that isn't.
     pub fn each_of<T: Send>(&self, sunken: bool, figure: impl Fn(&CharacterSite) -> T + Sync) -> Vec<(u32, String, T)> {
-        asked(self.each(|c| (c.is_sunken() == sunken).then(|| figure(c))))
+        of_those_asked(self.each(|c| (c.is_sunken() == sunken).then(|| figure(c))))
     }
 
     /// The same with the pad as one more.
@@ -191,7 +191,7 @@ impl<'a> Site<'a> {
         sunken: bool,
         figure: impl Fn(&CharacterSite) -> T + Sync,
     ) -> Vec<(u32, String, T)> {
-        asked(self.each_body(|c| (c.is_sunken() == sunken).then(|| figure(c))))
+        of_those_asked(self.each_body(|c| (c.is_sunken() == sunken).then(|| figure(c))))
     }
 
     /// The gap from a character to the nearest other.
@@ -374,6 +374,8 @@ fn heights(mesh: &Mesh, top: &[u32], seat: &Seat, corner: impl Fn(u32) -> f64) -
     }
     found.map(|f| Heights { mean: sum / f64::max(area, f64::MIN_POSITIVE), ..f })
 }
-fn asked<T>(each: Vec<(u32, String, Option<T>)>) -> Vec<(u32, String, T)> {
+
+/// Of figures that were asked for some letters only, those.
+fn of_those_asked<T>(each: Vec<(u32, String, Option<T>)>) -> Vec<(u32, String, T)> {
     each.into_iter().filter_map(|(k, text, found)| Some((k, text, found?))).collect()
 }

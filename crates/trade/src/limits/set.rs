@@ -51,18 +51,16 @@ impl LimitSet {
                 limit.sheet = sheet.told().into();
             }
             let texture = process.texture_draft();
-            let (is_draft, is_height) = match limit.subject.falls_back_on().unwrap_or(limit.subject) {
-                Subject::Draft => (true, false),
-                plain => (false, plain == Subject::ReliefHeight),
-            };
-            if is_draft && texture > 0.0 {
+            // of raised and of sunken lettering alike
+            let asks = limit.subject.falls_back_on().unwrap_or(limit.subject);
+            if asks == Subject::Draft && texture > 0.0 {
                 limit.source =
                     format!("{}; {texture:.2}° of it for the texture, 1° for each 0.025 mm, from memory", limit.source)
                         .into();
                 limit.value += texture;
             }
             let over = SEEN_OVER_TEXTURE * process.texture;
-            if is_height && over > limit.value {
+            if asks == Subject::ReliefHeight && over > limit.value {
                 limit.source = format!("{SEEN_OVER_TEXTURE:.0} times the texture’s depth, common practice").into();
                 limit.value = over;
             }
