@@ -2,8 +2,10 @@
 //! this demo. Everything is made by this code; nothing comes from outside. The parts in
 //! `files/` were written by `tinbadge-step samples`.
 
+mod dice;
 pub mod jobs;
 pub mod parts;
 pub mod shapes;
 
+pub use dice::Dice;
 pub use jobs::{DRAWINGS, DemoJob, jobs};

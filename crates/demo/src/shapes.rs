@@ -157,3 +157,33 @@ pub fn sheet_of(rows: u32, columns: u32, point: impl Fn(f64, f64) -> DVec3) -> M
             .collect(),
     }
 }
+
+/// A block of 24 by 20 mm under z = high · cos(x / long) · cos(y / broad), in fields of 0.25 mm.
+pub fn waved_block((high, long, broad): (f64, f64, f64)) -> Mesh {
+    const COLUMNS: u32 = 96;
+    const ROWS: u32 = 80;
+    let place = |s: f64, t: f64| (24.0 * (s - 0.5), 20.0 * (t - 0.5));
+    let top = sheet_of(ROWS, COLUMNS, |t, s| {
+        let (x, y) = place(s, t);
+        DVec3::new(x, y, high * (x / long).cos() * (y / broad).cos())
+    });
+    let below = top.vertices.iter().map(|p| DVec3::new(p.x, p.y, -9.0));
+    let shift = top.vertices.len() as u32;
+    let at = |r: u32, c: u32| r * (COLUMNS + 1) + c;
+    let rim: Vec<u32> = (0..COLUMNS)
+        .map(|c| at(0, c))
+        .chain((0..ROWS).map(|r| at(r, COLUMNS)))
+        .chain((0..COLUMNS).map(|c| at(ROWS, COLUMNS - c)))
+        .chain((0..ROWS).map(|r| at(ROWS - r, 0)))
+        .collect();
+    let sides = (0..rim.len()).flat_map(|k| {
+        let (a, b) = (rim[k], rim[(k + 1) % rim.len()]);
+        [[a, a + shift, b + shift], [a, b + shift, b]]
+    });
+    let up = top.triangles.iter().copied();
+    let down = top.triangles.iter().map(|&[a, b, c]| [a + shift, c + shift, b + shift]);
+    Mesh {
+        triangles: up.chain(down).chain(sides).collect(),
+        vertices: top.vertices.iter().copied().chain(below).collect(),
+    }
+}

@@ -3,7 +3,7 @@
 use crate::{finished::Finished, read_back::FileRead};
 use inspection::Finding;
 use serde::Serialize;
-use trade::{Job, limits::State};
+use trade::{Job, limits::State, relief::LessRound};
 use workbench::Outcome;
 
 /// What was found on the finished solid as a whole, and on the files that hold it.
@@ -54,6 +54,8 @@ pub struct MarkFindings<'a> {
     pub text: &'a str,
     pub on: bool,
     pub state: State,
+    /// Letters whose edge or root is smaller than what is set.
+    pub less_round: Vec<LessRound>,
     pub findings: &'a [Finding],
 }
 
@@ -76,6 +78,7 @@ pub fn findings<'a>(job: &'a Job, outcome: &'a Outcome, checked: &'a Checked) ->
                 text: &mark.text,
                 on: mark.on,
                 state: found.state(),
+                less_round: found.less_round(),
                 findings: &found.findings,
             })
             .collect(),

@@ -15,9 +15,6 @@ use solid::{Mesh, boolean::Body, queries::Queries};
 use std::sync::{Arc, OnceLock};
 use trade::{Colour, Mark, Pad, PadForm, Relief, Sense, Walls};
 
-/// What makes the bodies of one character.
-type Build = fn(&Seat, &Relief, Option<DVec3>, u32, &str, &Region) -> Result<Vec<CharacterBody>, ReliefError>;
-
 /// A mark ready to be joined: its seat, its place, its bodies.
 pub struct BuiltMark {
     pub mark: Mark,
@@ -29,6 +26,8 @@ pub struct BuiltMark {
     /// Unit vector along which the steel that forms it leaves the part.
     pub pull: Option<DVec3>,
     pub bodies: Vec<CharacterBody>,
+    /// What its characters were built with.
+    reliefs: Vec<Relief>,
     /// What fills the pockets of an inlay.
     pub fillings: Vec<CharacterBody>,
     /// Films over what is kept free for later, where they lie on the face.
@@ -70,25 +69,18 @@ impl BuiltMark {
             Some(Pad { form: PadForm::Recessed, height, .. }) => Arc::new(ground.raised(-height)),
             None => ground.clone(),
         };
-        let reliefs: Vec<Relief> = placed.characters.iter().map(|c| mark.relief_of(c.at, &c.text)).collect();
-        let each = |build: Build, wanted: fn(Sense) -> bool| {
-            let built: Vec<Result<Vec<CharacterBody>, ReliefError>> = placed
-                .characters
-                .par_iter()
-                .enumerate()
-                .filter(|(at, _)| wanted(reliefs[*at].sense))
-                .map(|(at, c)| build(&seat, &reliefs[at], pull, at as u32, &c.text, &c.region))
-                .collect();
-            // of several errors the first in reading order, whichever came up first
-            let built: Result<Vec<Vec<CharacterBody>>, ReliefError> = built.into_iter().collect();
-            built.map(|b| b.into_iter().flatten().collect::<Vec<CharacterBody>>())
-        };
-        let bodies = each(bodies, |_| true)?;
-        let fillings = each(fillings, |sense| sense == Sense::Inlay)?;
+        let letters = || placed.characters.par_iter().enumerate().map(|(at, c)| (at as u32, c));
+        let built =
+            letters().map(|(at, c)| bodies(&seat, &mark.relief_of(c.at, &c.text), pull, at, &c.text, &c.region));
+        let (reliefs, bodies): (Vec<Relief>, Vec<_>) = in_order(built)?.into_iter().unzip();
+        let bodies: Vec<CharacterBody> = bodies.into_iter().flatten().collect();
+        let inlaid = letters().filter(|(at, _)| reliefs[*at as usize].sense == Sense::Inlay);
+        let fillings = inlaid.map(|(at, c)| fillings(&seat, &reliefs[at as usize], pull, at, &c.text, &c.region));
+        let fillings = in_order(fillings)?.into_iter().flatten().collect();
         let film = Relief { sense: Sense::Stamp, ..mark.relief };
         // one that doesn't lie on the face is found as such, not here
-        let film = |field: &Region| body::bodies(&seat, &film, None, FREE, "field", field).unwrap_or_default();
-        let free = placed.fields.par_iter().flat_map_iter(film).collect();
+        let film = |field: &Region| body::bodies(&seat, &film, None, FREE, "field", field).map(|(_, films)| films);
+        let free = placed.fields.par_iter().flat_map_iter(|field| film(field).unwrap_or_default()).collect();
         let mut numbers = Body::numbers(bodies.len() + 1);
         let pad_operand = match (&pad, numbers.next()) {
             (Some(pad), Some(id)) => Some(Body::numbered(&pad.mesh, "the pad", id)?),
@@ -110,6 +102,7 @@ impl BuiltMark {
             placed,
             pull,
             bodies,
+            reliefs,
             fillings,
             free,
             pad,
@@ -119,11 +112,17 @@ impl BuiltMark {
         })
     }
 
+    /// Characters whose edge or root is smaller than what is set, as it is.
+    pub fn less_round(&self) -> impl Iterator<Item = (u32, &Relief)> {
+        let set = &self.mark.relief;
+        (0..).zip(&self.reliefs).filter(|(_, built)| built.edge < set.edge || built.root < set.root)
+    }
+
     /// The relief that a character has.
     #[must_use]
     pub fn relief(&self, character: u32) -> Relief {
-        match (self.placed.characters.get(character as usize), &self.mark.relief.pad) {
-            (Some(c), _) => self.mark.relief_of(c.at, &c.text),
+        match (self.reliefs.get(character as usize), &self.mark.relief.pad) {
+            (Some(relief), _) => *relief,
             (None, Some(pad)) => {
                 let sense = if pad.form == PadForm::Raised { Sense::Raised } else { Sense::Sunken };
                 Relief { sense, height: pad.height, draft: pad.draft, ..Relief::default() }
@@ -261,6 +260,11 @@ impl BuiltMark {
             .chain(free)
             .fold((DVec3::INFINITY, DVec3::NEG_INFINITY), |(low, high), (l, h)| (low.min(l), high.max(h)))
     }
+}
+
+/// What was made of each character; of several errors the first in reading order, whichever came up first.
+fn in_order<T: Send>(made: impl ParallelIterator<Item = Result<T, ReliefError>>) -> Result<Vec<T>, ReliefError> {
+    made.collect::<Vec<_>>().into_iter().collect()
 }
 
 /// Do the letters' outlines keep so far from one another that their bodies can't meet? Walls reach past an outline by no

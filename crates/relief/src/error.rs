@@ -57,6 +57,10 @@ pub enum ReliefError {
     OffSeat { text: String },
     #[error("“{character}” stands on the tip of its seat; move it away from there")]
     OnTip { character: String },
+    #[error(
+        "“{character}” can't be kept off the crease by shifting letters along their line; move the mark, or make its letters smaller"
+    )]
+    OverCrease { character: String },
     #[error("“{character}”: the text is longer than once round its seat")]
     RoundAndRound { character: String },
     #[error(
@@ -83,8 +87,9 @@ pub enum ReliefError {
         "“{character}”: an edge of {edge} mm and a root radius of {root} mm don't fit into a height of {height} mm; make them smaller"
     )]
     Rounds { character: String, edge: f64, root: f64, height: f64 },
+    /// `fits`: the largest edge and root that would build, mm.
     #[error("“{character}”: {what} {verb} too large {place}; {way}")]
-    TooRound { character: String, what: String, verb: &'static str, place: &'static str, way: String },
+    TooRound { character: String, what: String, verb: &'static str, place: &'static str, way: String, fits: (f64, f64) },
     #[error(
         "“{character}”: a gap of {gap} mm leaves nothing of its thinnest strokes to fill; use a smaller gap or wider strokes"
     )]

@@ -4,7 +4,11 @@
 use flat::contains;
 use glam::{DVec2, DVec3};
 
-use relief::{BuiltMark, MarkedSolid, Role, Seat, Tag, marked::Stock};
+use relief::{
+    BuiltMark, MarkedSolid, Role, Seat, Tag,
+    marked::Stock,
+    place::{PlacedCharacter, off_creases, over_creases, place},
+};
 use solid::{Face, Mesh, Part, Surface, queries::Queries, soundness};
 use std::sync::Arc;
 use trade::{Lettering, Mark, MeasuredAt, Place, Relief, SeatRef, Sense, Tie, Walls};
@@ -281,4 +285,70 @@ fn a_mark_runs_on_over_creases() {
     let error = Seat::over(&three, &far, Some(DVec3::Z)).err().unwrap().to_string();
     assert!(error.contains("no edge in common"), "{error}");
     assert!(Seat::over(&three, &[0, 99], None).err().unwrap().to_string().contains("no face 99"));
+}
+
+/// On the marked solid each letter stands on one side of each ridge, and letters of one side are as far apart as they were.
+#[test]
+fn letters_are_kept_off_creases_by_shifting_them_along_their_line() {
+    let tilt = 25.0_f64.to_radians();
+    let (left, right) = (DVec3::new(-tilt.sin(), 0.0, tilt.cos()), DVec3::new(tilt.sin(), 0.0, tilt.cos()));
+    let fall = 15.0 * tilt.tan();
+    let two = roof(&[(-15.0, 0.0), (15.0, 0.0), (15.0, 4.0), (0.0, 4.0 + fall), (-15.0, 4.0)]);
+    let short = 10.0 * tilt.tan();
+    let three = roof(&[(-15.0, 0.0), (15.0, 0.0), (15.0, 4.0), (5.0, 4.0 + short), (-5.0, 4.0 + short), (-15.0, 4.0)]);
+    let middle = Tie::Middle;
+    for (part, ridges, text, along) in [
+        (&two, vec![0.0], "MARROWB", middle.clone()),
+        (&two, vec![0.0], "R8M16", middle.clone()),
+        (&two, vec![0.0], "MARROWBY", Tie::FromStart { distance: 1.5 }),
+        (&two, vec![0.0], "AB\nWIDER", middle.clone()),
+        (&three, vec![-5.0, 5.0], "MARROWBY", middle),
+    ] {
+        let over = if ridges.len() == 1 { vec![left, right] } else { vec![left, DVec3::Z, right] };
+        let faces: Vec<u32> = over.iter().map(|n| facing(part, *n)).collect();
+        let seat = Arc::new(Seat::over(part, &faces, Some(DVec3::Z)).unwrap());
+        let mut mark = mark(text, faces[0]);
+        mark.seat.with = faces[1..].to_vec();
+        mark.place.along = along;
+        let before = place(&mark, &seat).unwrap();
+        assert!(!over_creases(&mark, &before, &seat).is_empty(), "{text}");
+        let kept = off_creases(&mark, &seat).unwrap();
+        let built = BuiltMark::new(&kept, seat.clone(), Some(DVec3::Z)).unwrap();
+        let solid = Stock::of(part).unwrap().marked(&[(0, &built)]).unwrap();
+        let side = |x: f64| ridges.iter().filter(|ridge| x > **ridge).count();
+        let after = &built.placed.characters;
+        let sides: Vec<usize> = (0..after.len() as u32)
+            .map(|at| {
+                let of = |tag: Tag| matches!(tag, Tag::Relief { character, .. } if character == at);
+                let facets = (0..solid.tags.len()).filter(|&t| of(solid.tags[t]));
+                let places: Vec<usize> = facets.map(|t| side(solid.mesh.centroid(t).x)).collect();
+                assert!(!places.is_empty() && places.iter().all(|k| *k == places[0]), "{text} {at}: {places:?}");
+                places[0]
+            })
+            .collect();
+        for k in 1..after.len() {
+            let step = |of: &[PlacedCharacter]| of[k].middle.x - of[k - 1].middle.x;
+            let more = step(after) - step(&before.characters);
+            if after[k].line != after[k - 1].line {
+                continue;
+            }
+            if sides[k] == sides[k - 1] {
+                assert!(more.abs() < 1e-6, "{text} {k}: {more}");
+            } else {
+                // no farther than the letter that stood on the ridge asks for
+                assert!(more > -1e-6 && more < 3.5, "{text} {k}: {more}");
+            }
+        }
+        assert!(over_creases(&kept, &built.placed, &seat).is_empty());
+    }
+    // a crease that runs along the text, and a letter by itself, which stays where its mark is tied
+    let faces = [left, right].map(|n| facing(&two, n));
+    let seat = Seat::over(&two, &faces, Some(DVec3::Z)).unwrap();
+    for (text, turn) in [("MARROWBY", 90.0), ("M", 0.0)] {
+        let mut mark = mark(text, faces[0]);
+        mark.seat.with = vec![faces[1]];
+        mark.place.turn = turn;
+        let error = off_creases(&mark, &seat).unwrap_err().to_string();
+        assert!(error.contains("can't be kept off the crease"), "{text}: {error}");
+    }
 }

@@ -44,7 +44,7 @@ pub use pattern::Pattern;
 pub use place::{Anchor, Baseline, BoxSide, Extents, PartPoint, Place, Placement, PointKind, Tie, Tops};
 pub use process::Process;
 pub use recipe::Piece;
-pub use relief::{EdgeShape, Field, MeasuredAt, Pad, PadForm, Relief, Sense, Walls};
+pub use relief::{EdgeShape, Field, MeasuredAt, Pad, PadForm, Relief, Rounds, Sense, Walls};
 pub use roster::{Column, ColumnKind, Roster, Row};
 pub use row_files::{RowFile, RowFiles};
 pub use tool::{Assigned, Parting, Slide, Steel, Tool};

@@ -32,6 +32,10 @@ pub struct Relief {
     #[serde(default)]
     #[cfg_attr(feature = "openapi", schema(required = true))]
     pub root: f64,
+    /// What becomes of edge and root where a letter's strokes are too thin for them.
+    #[serde(default)]
+    #[cfg_attr(feature = "openapi", schema(required = true))]
+    pub rounds: Rounds,
     /// Clearance all round between the pocket of an inlay and its filling, mm.
     #[serde(default)]
     #[cfg_attr(feature = "openapi", schema(required = true))]
@@ -142,6 +146,7 @@ impl Default for Relief {
             edge: 0.0,
             edge_shape: EdgeShape::Round,
             root: 0.0,
+            rounds: Rounds::default(),
             gap: 0.0,
             through: false,
             pad: None,
@@ -159,6 +164,29 @@ pub enum EdgeShape {
     Round,
     /// At 45° to the seat.
     Bevel,
+}
+
+/// Whether edge and root are for every letter what they are set to.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum Rounds {
+    /// A letter that is too thin for them is refused.
+    #[default]
+    AsSet,
+    /// A letter that is too thin for them gets the largest that fit it.
+    AsFit,
+}
+
+/// A letter that is too thin for the edge or root that is set, and what it has, mm.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct LessRound {
+    /// Its place in the mark.
+    pub character: u32,
+    pub text: String,
+    pub edge: f64,
+    pub root: f64,
 }
 
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]

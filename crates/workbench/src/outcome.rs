@@ -3,7 +3,7 @@
 use inspection::{Finding, State, not_built};
 use relief::{BuiltMark, MarkedSolid};
 use std::{collections::HashMap, sync::Arc};
-use trade::{Mark, Steel};
+use trade::{Mark, Steel, relief::LessRound};
 
 use crate::blocks::Block;
 
@@ -84,6 +84,20 @@ impl MarkOutcome {
     pub(crate) fn fail(&mut self, problem: &str) {
         self.findings = not_built(&self.id, problem);
         self.problem = Some(problem.to_owned());
+    }
+
+    /// Its letters whose edge or root is smaller than what is set, since their strokes are too thin for it.
+    #[must_use]
+    pub fn less_round(&self) -> Vec<LessRound> {
+        let Some(built) = &self.built else { return Vec::new() };
+        let letters = &built.placed.characters;
+        let told = built.less_round().map(|(character, relief)| LessRound {
+            character,
+            text: letters[character as usize].text.clone(),
+            edge: relief.edge,
+            root: relief.root,
+        });
+        told.collect()
     }
 
     /// The worst state of all findings; of a mark that is on without any nobody knows.

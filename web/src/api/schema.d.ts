@@ -1077,6 +1077,8 @@ export interface components {
              */
             at: number;
             colour?: components["schemas"]["Colour"] | null;
+            /** @description Its relief crosses a crease of the seat. */
+            over_crease: boolean;
             /** @description SVG path data in strip coordinates, y up; even-odd. */
             path: string;
             text: string;
@@ -1349,6 +1351,9 @@ export interface components {
         }) | (components["schemas"]["MoveOnSphere"] & {
             /** @enum {string} */
             do: "move_on_sphere";
+        }) | (components["schemas"]["KeepOffCreases"] & {
+            /** @enum {string} */
+            do: "keep_off_creases";
         }) | (components["schemas"]["RepeatMark"] & {
             /** @enum {string} */
             do: "repeat_mark";
@@ -1683,6 +1688,10 @@ export interface components {
             author: string;
             face: components["schemas"]["OwnFace"];
         };
+        /** @description Shifts letters along their line, and those beyond with them, until none lies over a crease of the seat. */
+        KeepOffCreases: {
+            id: string;
+        };
         KeepOut: {
             area: components["schemas"]["Area"];
             kind: components["schemas"]["KeepOutKind"];
@@ -1773,6 +1782,19 @@ export interface components {
         Length: {
             /** Format: double */
             mm: number;
+        };
+        /** @description A letter that is too thin for the edge or root that is set, and what it has, mm. */
+        LessRound: {
+            /**
+             * Format: int32
+             * @description Its place in the mark.
+             */
+            character: number;
+            /** Format: double */
+            edge: number;
+            /** Format: double */
+            root: number;
+            text: string;
         };
         /** @description One character's share of a finding. */
         Letter: {
@@ -1983,6 +2005,8 @@ export interface components {
         MarkView: {
             findings: components["schemas"]["Finding"][];
             id: string;
+            /** @description Letters whose edge or root is smaller than what is set. */
+            less_round: components["schemas"]["LessRound"][];
             on: boolean;
             state: components["schemas"]["State"];
             steel?: components["schemas"]["Steel"] | null;
@@ -2566,6 +2590,8 @@ export interface components {
              * @description Radius in the inner corner (at the root of raised, round the floor of sunken lettering), mm.
              */
             root: number;
+            /** @description What becomes of edge and root where a letter's strokes are too thin for them. */
+            rounds: components["schemas"]["Rounds"];
             sense: components["schemas"]["Sense"];
             /** @description Sunken lettering goes right through the wall under it, whatever its thickness; its depth is not used. */
             through: boolean;
@@ -2726,6 +2752,11 @@ export interface components {
             reaches: number;
             sinks: boolean;
         };
+        /**
+         * @description Whether edge and root are for every letter what they are set to.
+         * @enum {string}
+         */
+        Rounds: "as_set" | "as_fit";
         Row: {
             /** @description One for each column. */
             cells: string[];

@@ -30,6 +30,7 @@
   const place = $derived(mark.place);
   const line = $derived(place.baseline);
   const lettering = $derived(mark.lettering);
+  const over = $derived(placed?.characters.filter((c) => c.over_crease) ?? []);
   const set = (settings: object) => session.set(mark.id, { place: settings });
   const round = (v: number) => Math.round(v * 100) / 100;
 
@@ -273,6 +274,17 @@
     <button class="word" onclick={onrepeat}>copy to a face</button>
   </p>
   {#if repeating}<Repeat {session} {mark} {seat} ondone={() => (repeating = false)} />{/if}
+  {#if over.length}
+    <p class="quiet">
+      {over.map((c) => `“${c.text}”`).join(", ")}
+      {over.length > 1 ? "lie" : "lies"} over a crease and bend{over.length > 1 ? "" : "s"} with it.
+      {#if !mark.figure}
+        <button class="word" onclick={() => void session.change({ do: "keep_off_creases", id: mark.id })}
+          >keep letters off it</button
+        >
+      {/if}
+    </p>
+  {/if}
   {#if seat?.curved && placed}
     <p class="quiet">
       {#if Math.abs(placed.scale_error) < 0.05 && placed.shear < 0.05}

@@ -15,7 +15,19 @@
   const pad = $derived(relief.pad);
   /** What the letters stand on, where that is round. */
   const round = $derived(solid && !relief.through ? placed?.round : undefined);
+  const rounds = $derived(relief.edge > 0 || relief.root > 0);
+  /** Letters that are less round than what is set. */
+  const less = $derived(session.outcome?.marks.find((m) => m.id === mark.id)?.less_round ?? []);
   const set = (settings: object) => session.set(mark.id, { relief: settings });
+
+  /** What such a letter has: "edge 0.06, root 0.04 mm". */
+  function lessOf({ edge, root }: Schemas["LessRound"]) {
+    const sizes = [
+      ...(edge < relief.edge ? [`edge ${edge.toFixed(2)}`] : []),
+      ...(root < relief.root ? [`root ${root.toFixed(2)}`] : []),
+    ];
+    return `${sizes.join(", ")} mm`;
+  }
 
   function become(sense: Schemas["Sense"]) {
     const flat = sense === "surface" || sense === "stamp";
@@ -165,7 +177,7 @@
             { value: "bevel", says: "bevelled" },
           ]}
           onset={(edge_shape) => set({ edge_shape })}
-          after={relief.through ? "." : ","}
+          after=","
         />
       {:else}off{relief.through ? "." : ","}{/if}
       {#if !relief.through}
@@ -175,7 +187,20 @@
           label="root radius"
           step={0.05}
           onset={(v) => set({ root: v })}
-          after=" round."
+          after={rounds ? " round," : " round."}
+        />
+      {/if}
+      {#if rounds}
+        and where a letter is too thin for {relief.edge > 0 && relief.root > 0 ? "them" : "it"}
+        <ChoiceField
+          value={relief.rounds}
+          label="where a letter is too thin for it"
+          choices={[
+            { value: "as_set", says: "nothing is built" },
+            { value: "as_fit", says: "as much as fits the letter" },
+          ]}
+          onset={(rounds) => set({ rounds })}
+          after="."
         />
       {/if}
       {#if relief.sense === "inlay"}
@@ -185,6 +210,11 @@
       {/if}
     {/if}
   </p>
+  {#if less.length}
+    <p class="quiet">
+      Less round, as much as fits: {#each less as l, at (l.character)}{at ? ", " : ""}“{l.text}” {lessOf(l)}{/each}.
+    </p>
+  {/if}
   {#if solid}
     <p>
       It stands

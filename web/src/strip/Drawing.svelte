@@ -41,6 +41,7 @@
       style:fill={picked && character.at !== letter ? character.colour : null}
       data-letter={picked ? character.at : undefined}
       class:chosen={picked && character.at === letter}
+      class:over={picked && character.over_crease}
     />
   {/each}
 </g>
@@ -64,6 +65,9 @@
   .other.stamp path,
   .other .free {
     stroke: var(--rivet);
+  }
+  .mark .over {
+    fill: var(--marginal);
   }
   .mark .chosen {
     fill: var(--pick);

@@ -1,6 +1,7 @@
 //! Kinds of parts with known faces, their sizes thrown.
 
-use crate::labelled::{Dice, Labelled, Piece, Truth, drawn, lathe, sheet};
+use crate::labelled::{Labelled, Piece, Truth, drawn, lathe, sheet};
+use demo::Dice;
 use glam::{DMat3, DVec2, DVec3};
 use solid::{Mesh, Surface};
 use std::collections::HashMap;

@@ -104,7 +104,7 @@ fn tried(each: u64) -> [f64; 2] {
     let results: Vec<_> = jobs
         .par_iter()
         .map(|&(k, n)| {
-            let mut dice = labelled::Dice(1 + 7919 * k as u64 + 104_729 * n);
+            let mut dice = demo::Dice(1 + 7919 * k as u64 + 104_729 * n);
             let sides = [12, 16, 20, 24, 30, 36, 48, 64, 72, 96, 120, 160, 200][(n % 13) as usize];
             let mut made = made::KINDS[k].1(&mut dice, sides);
             if n % 3 == 2 {

@@ -21,7 +21,7 @@ use glam::DVec3;
 use outline::without_short_edges;
 pub use pad::{PAD, pad};
 use solid::{Mesh, crossing::crossing_pairs};
-use trade::{Relief, Sense};
+use trade::{Relief, Rounds, Sense};
 
 /// Facets of the top or floor stay within this of the true offset surface, mm.
 pub(crate) const SAG: f64 = 0.0008;
@@ -72,7 +72,8 @@ pub struct CharacterBody {
     pub roles: Vec<Role>,
 }
 
-/// The bodies of one character: `region` is its outline on the strip at the held level.
+/// The bodies of one character, and the relief that they have: `region` is its outline on the strip at the held level.
+/// [`Rounds::AsFit`]: its edge and root are the largest that fit all its islands.
 ///
 /// # Errors
 /// Walls that can't be built there, or that meet; the sentence names the character.
@@ -83,8 +84,18 @@ pub fn bodies(
     character: u32,
     text: &str,
     region: &Region,
-) -> Result<Vec<CharacterBody>, ReliefError> {
-    build(seat, relief, seat.surface_body || !relief.sense.has_relief(), 0.0, pull, character, text, region)
+) -> Result<(Relief, Vec<CharacterBody>), ReliefError> {
+    let apart = seat.surface_body || !relief.sense.has_relief();
+    let mut relief = *relief;
+    loop {
+        match build(seat, &relief, apart, 0.0, pull, character, text, region) {
+            // smaller with each island that it is still too large for
+            Err(ReliefError::TooRound { fits, .. }) if relief.rounds == Rounds::AsFit => {
+                (relief.edge, relief.root) = fits;
+            }
+            built => return built.map(|bodies| (relief, bodies)),
+        }
+    }
 }
 
 /// The number of what a mark keeps free among its characters.

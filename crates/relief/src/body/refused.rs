@@ -17,11 +17,7 @@ pub(super) fn refused(failed: WallError, relief: &Relief, text: &str, builds: &d
     }
     let sharp = Relief { edge: 0.0, root: 0.0, ..*relief };
     if (edge > 0.0 || root > 0.0) && builds(&sharp) {
-        let share = |size: f64, share: f64| (size * share / ROUND_STEP + 1e-9).floor() * ROUND_STEP;
-        let with = |s: f64| Relief { edge: share(edge, s), root: share(root, s), ..*relief };
-        let steps = (edge.max(root) / ROUND_STEP).ceil();
-        let most = largest(steps as u32, |k| builds(&with(f64::from(k) / steps)));
-        let fits = most.map(|k| with(f64::from(k) / steps)).filter(|r| r.edge > 0.0 || r.root > 0.0);
+        let fits = fitting(relief, builds);
         let (what, verb) = (rounds(edge, root), if edge > 0.0 && root > 0.0 { "are" } else { "is" });
         let leans = failed == WallError::RoundsLean && relief.walls == Walls::Pull;
         let (place, else_way) = match leans {
@@ -29,10 +25,10 @@ pub(super) fn refused(failed: WallError, relief: &Relief, text: &str, builds: &d
             false => ("for its strokes there", "use larger letters"),
         };
         let way = match fits {
-            Some(r) => format!("{} would fit", rounds(r.edge, r.root)),
-            None => format!("leave it sharp, or {else_way}"),
+            (0.0, 0.0) => format!("leave it sharp, or {else_way}"),
+            (edge, root) => format!("{} would fit", rounds(edge, root)),
         };
-        return ReliefError::TooRound { character, what, verb, place, way };
+        return ReliefError::TooRound { character, what, verb, place, way, fits };
     }
     let way = mend(relief, builds);
     match failed {
@@ -57,6 +53,21 @@ pub(super) fn refused(failed: WallError, relief: &Relief, text: &str, builds: &d
             ReliefError::WallsMeet { character, draft, height, way }
         }
     }
+}
+
+/// The largest edge and root that build, mm: the same share of what is set, then as much more of each as there is room for.
+fn fitting(relief: &Relief, builds: &dyn Fn(&Relief) -> bool) -> (f64, f64) {
+    let Relief { edge, root, .. } = *relief;
+    let steps = |size: f64| (size / ROUND_STEP + 1e-9).floor() as u32;
+    let with = |edge: f64, root: f64| builds(&Relief { edge, root, ..*relief });
+    let size = |k: u32| f64::from(k) * ROUND_STEP;
+    let all = steps(edge).max(steps(root)).max(1);
+    let share = |of: f64, k: u32| size(steps(of * f64::from(k) / f64::from(all)));
+    let both = largest(all, |k| with(share(edge, k), share(root, k))).unwrap_or(0);
+    let root_shared = share(root, both);
+    let edge = largest(steps(edge), |k| with(size(k), root_shared)).map_or(0.0, size);
+    let root = largest(steps(root), |k| with(edge, size(k))).map_or(0.0, size);
+    (edge, root)
 }
 
 /// Less draft with which it builds, else less height.
@@ -116,8 +127,10 @@ mod tests {
         let square = told(WallError::TooSteep, &pull, &|r| r.walls == Walls::Seat);
         assert!(square.contains("square to the seat"), "{square}");
         let round = Relief { edge: 0.1, root: 0.08, ..relief };
-        let less = told(WallError::RoundsLean, &round, &|r| r.edge <= 0.0601 && r.root <= 0.051);
-        assert!(less.contains("an edge of 0.06 mm and a root radius of 0.04 mm would fit"), "{less}");
+        let less = told(WallError::RoundsLean, &round, &|r| r.edge <= 0.0601 && r.root <= 0.071);
+        assert!(less.contains("an edge of 0.06 mm and a root radius of 0.07 mm would fit"), "{less}");
+        let together = told(WallError::Meet, &round, &|r| r.edge + r.root <= 0.091);
+        assert!(together.contains("an edge of 0.05 mm and a root radius of 0.04 mm would fit"), "{together}");
         assert!(told(WallError::Meet, &round, &|r| r.edge == 0.0 && r.root == 0.0).contains("leave it sharp"));
     }
 }

@@ -1,6 +1,7 @@
 //! A mark's text laid on its strip: ties to the seat's edges resolved, each character in place.
 
 mod carried;
+mod creases;
 mod field;
 mod sphere;
 mod tied;
@@ -14,6 +15,7 @@ use crate::{
     seat::Seat,
 };
 pub use carried::{carried, put_down, shifted};
+pub use creases::{off_creases, over_creases};
 use field::field;
 use flat::{Island, Region, contains};
 use glam::DVec2;

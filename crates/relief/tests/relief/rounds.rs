@@ -2,10 +2,10 @@
 
 use super::{barrel, build, facets, is_stout, mark, top_of_block};
 use glam::{DVec2, DVec3};
-use relief::{BuiltMark, Role, Seat};
+use relief::{BuiltMark, Role, Seat, Tag};
 use solid::soundness;
 use std::sync::Arc;
-use trade::{EdgeShape, Lettering, MeasuredAt, Relief, Sense, Walls};
+use trade::{EdgeShape, Lettering, MeasuredAt, Relief, Rounds, Sense, Walls};
 
 /// A fillet between a wall of the draft α and a level has its centre r off both: measured in section on the
 /// straight sides of a slot.
@@ -126,4 +126,64 @@ fn a_filling_fits_its_pocket_and_is_flush() {
     let seat = Arc::new(Seat::on(&part, top, None).unwrap());
     let error = BuiltMark::new(&mark("B", top, relief), seat, None).err().unwrap().to_string();
     assert!(error.contains("“B”: a gap of 0.3 mm"), "{error}");
+}
+
+/// A bar of the width w keeps a top where w is more than the round takes off both its sides: 2 r (cos α − (1 − sin α)
+/// tan α) where it is measured at the top. Sunken, the same of the floor and its corner.
+#[test]
+fn an_edge_or_root_that_is_too_large_for_a_stroke_is_the_largest_that_fits_it_where_allowed() {
+    let (part, top) = top_of_block();
+    for (w, alpha) in [(0.4, 0.0_f64), (0.4, 5.0), (0.25, 3.0), (0.31, 10.0)] {
+        let (sin, cos, tan) = (alpha.to_radians().sin(), alpha.to_radians().cos(), alpha.to_radians().tan());
+        let takes = |r: f64| 2.0 * r * (cos - (1.0 - sin) * tan);
+        for sense in [Sense::Raised, Sense::Sunken] {
+            let raised = sense == Sense::Raised;
+            let (edge, root) = if raised { (0.3, 0.05) } else { (0.05, 0.3) };
+            let relief = Relief { sense, height: 0.5, draft: alpha, edge, root, ..Relief::default() };
+            let mut mark = mark("I", top, relief);
+            mark.lettering = Lettering { face: "centre-line".into(), stroke: Some(w), ..Lettering::default() };
+            let seat = Arc::new(Seat::on(&part, top, None).unwrap());
+            let error = BuiltMark::new(&mark, seat, None).err().unwrap().to_string();
+            mark.relief.rounds = Rounds::AsFit;
+            let (built, solid) = build(&part, &mark);
+            let told: Vec<_> = built.less_round().map(|(at, relief)| (at, relief.edge, relief.root)).collect();
+            let &[(0, edge, root)] = &told[..] else { panic!("{told:?}") };
+            let (largest, other) = if raised { (edge, root) } else { (root, edge) };
+            assert!((other - 0.05).abs() < 1e-9, "what fits stays: {other}");
+            assert!(takes(largest) < w && takes(largest + 0.011) > w, "{sense:?} {w} {alpha}: {largest}");
+            // what is refused names the same
+            let named = format!("an edge of {} mm and a root radius of {} mm would fit", shown(edge), shown(root));
+            assert!(error.contains(&named), "{error}: {named}");
+            // what is left of the bar, on the finished solid
+            let land = facets(&solid, if raised { Role::Top } else { Role::Floor });
+            let xs = land.iter().flat_map(|&t| solid.mesh.corners(t)).map(|p| p.x);
+            let (low, high) = xs.fold((f64::MAX, f64::MIN), |(low, high), x| (low.min(x), high.max(x)));
+            assert!((high - low - (w - takes(largest))).abs() < 2e-3, "{} for {}", high - low, w - takes(largest));
+        }
+    }
+}
+
+fn shown(v: f64) -> f64 {
+    (v * 1000.0).round() / 1000.0
+}
+
+/// Letters that have room keep what is set: the round begins r (1 − sin α) under the top.
+#[test]
+fn only_thin_letters_are_less_round() {
+    let (part, top) = top_of_block();
+    let relief = Relief { height: 0.4, draft: 3.0, edge: 0.14, rounds: Rounds::AsFit, ..Relief::default() };
+    let mut mark = mark("B-8.I", top, relief);
+    mark.lettering = Lettering { face: "stardos-stencil".into(), cap_height: 4.0, ..Lettering::default() };
+    let (built, solid) = build(&part, &mark);
+    let less: Vec<u32> = built.less_round().map(|(at, _)| at).collect();
+    assert!(!less.is_empty() && less.len() < 5, "{less:?}");
+    for at in 0..5 {
+        let edge = built.relief(at).edge;
+        assert_eq!(edge < 0.14, less.contains(&at));
+        let of = |tag: Tag| matches!(tag, Tag::Relief { role: Role::Edge, character, .. } if character == at);
+        let corners = (0..solid.tags.len()).filter(|&t| of(solid.tags[t])).flat_map(|t| solid.mesh.corners(t));
+        let low = corners.map(|p| p.z).fold(f64::MAX, f64::min);
+        let tall = edge * (1.0 - 3_f64.to_radians().sin());
+        assert!((12.4 - low - tall).abs() < 1e-6, "{at}: {} for {tall}", 12.4 - low);
+    }
 }

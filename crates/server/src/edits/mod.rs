@@ -95,6 +95,7 @@ edits! {
     SetMark(SetMark) in marks::settings;
     PlaceMark(PlaceMark) in marks::place;
     MoveOnSphere(MoveOnSphere) in marks::globe;
+    KeepOffCreases(KeepOffCreases) in marks::off_creases;
     RepeatMark(RepeatMark) in marks::repeat;
     CopyToFace(CopyToFace) in marks::copy_to_face;
     ExtendOver(ExtendOver) in marks::extend;

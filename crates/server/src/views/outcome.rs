@@ -3,7 +3,7 @@
 use crate::store::Standing;
 use inspection::Finding;
 use serde::Serialize;
-use trade::limits::State;
+use trade::{limits::State, relief::LessRound};
 use utoipa::ToSchema;
 use workbench::Outcome;
 
@@ -34,6 +34,8 @@ pub struct MarkView {
     pub state: State,
     /// The steel that forms it.
     pub steel: Option<trade::Steel>,
+    /// Letters whose edge or root is smaller than what is set.
+    pub less_round: Vec<LessRound>,
     /// The finding that matters most, by its place in `findings`.
     pub worst: Option<usize>,
     pub findings: Vec<Finding>,
@@ -53,6 +55,7 @@ pub fn outcome(standing: &Standing, row: Option<u32>, outcome: &Outcome) -> Outc
             on: mark.on,
             state: found.state(),
             steel: found.steel.clone(),
+            less_round: found.less_round(),
             worst: found.worst().and_then(|w| found.findings.iter().position(|f| std::ptr::eq(f, w))),
             findings: found.findings.clone(),
         })

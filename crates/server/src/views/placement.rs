@@ -3,7 +3,10 @@
 use flat::Region;
 use glam::{DVec2, DVec3};
 
-use relief::{PlacedMark, Seat, place::Globe};
+use relief::{
+    PlacedMark, Seat,
+    place::{Globe, over_creases},
+};
 use serde::Serialize;
 use solid::Surface;
 use trade::{Job, length::Round};
@@ -78,6 +81,8 @@ pub struct CharacterView {
     /// SVG path data in strip coordinates, y up; even-odd.
     pub path: String,
     pub colour: Option<trade::Colour>,
+    /// Its relief crosses a crease of the seat.
+    pub over_crease: bool,
 }
 
 #[derive(Serialize, ToSchema)]
@@ -146,6 +151,7 @@ pub fn laid_out(
     // on the strip of the whole face
     let worst_at = if std::ptr::eq(about, seat) { laid.stretch.at } else { about.chart.grid(laid.stretch.at) };
     let lettering = &mark.lettering;
+    let over = over_creases(mark, placed, seat);
     let stem = lettering::stem(lettering, placed.cap_height).map(|stem| stem * placed.width);
     PlacementView {
         place: mark.place.clone(),
@@ -162,11 +168,13 @@ pub fn laid_out(
         characters: placed
             .characters
             .iter()
-            .map(|c| CharacterView {
+            .enumerate()
+            .map(|(k, c)| CharacterView {
                 at: c.at,
                 text: c.text.clone(),
                 path: path(&c.region),
                 colour: mark.colour_of(c.at, &c.text).cloned(),
+                over_crease: over.contains(&k),
             })
             .collect(),
         outline: placed.outline.iter().map(|p| p.to_array()).collect(),

@@ -90,7 +90,7 @@ pub fn relief_height_on_every_seat(dice: &mut Dice) -> Known {
     };
     let part = solid::Part::from_mesh(&mesh).unwrap();
     let face = part.faces.iter().position(|f| wanted(&f.surface)).unwrap() as u32;
-    let mut m = mark(text(dice), face, dice.between(1.8, 2.5), dice.sense());
+    let mut m = mark(text(dice), face, dice.between(1.8, 2.5), sense(dice));
     m.relief.height = dice.between(0.2, 0.5);
     let truth = m.relief.height;
     known(Check::ReliefHeight, Subject::ReliefHeight, truth, 0.012, job(vec![m], vec![]), part)

@@ -66,7 +66,7 @@ pub fn clearance_to_mark(dice: &mut Dice) -> Known {
 
 pub fn parting(dice: &mut Dice) -> Known {
     let block = part(&block([0.0; 3], [60.0, 30.0, 20.0]));
-    let mut m = mark(text(dice), looking(&block, -DVec3::Y), dice.between(2.5, 5.0), dice.sense());
+    let mut m = mark(text(dice), looking(&block, -DVec3::Y), dice.between(2.5, 5.0), sense(dice));
     m.relief.draft = dice.between(0.0, 6.0);
     let feet = dice.between(5.0, 9.0);
     m.place.up = Tie::FromStart { distance: feet };
@@ -129,7 +129,7 @@ pub fn wall_added(dice: &mut Dice) -> Known {
 pub fn parting_on_a_shaft(dice: &mut Dice) -> Known {
     let radius = dice.between(8.0, 20.0);
     let part = part(&rod([0.0; 3], [40.0, 0.0, 0.0], radius));
-    let mut m = mark(text(dice), round(&part), dice.between(1.5, 2.5), dice.sense());
+    let mut m = mark(text(dice), round(&part), dice.between(1.5, 2.5), sense(dice));
     m.relief.height = 0.3;
     m.place.turn = dice.one(&[0.0, 90.0]);
     let mut job = job(vec![m], vec![]);
@@ -148,7 +148,7 @@ pub fn parting_on_a_shaft(dice: &mut Dice) -> Known {
 pub fn keep_out_on_a_shaft(dice: &mut Dice) -> Known {
     let round_radius = dice.between(6.0, 20.0);
     let part = part(&rod([0.0; 3], [40.0, 0.0, 0.0], round_radius));
-    let mut m = mark("I", round(&part), dice.between(1.5, 2.5), dice.sense());
+    let mut m = mark("I", round(&part), dice.between(1.5, 2.5), sense(dice));
     m.relief.height = 0.3;
     m.place.turn = dice.one(&[0.0, 90.0, 180.0]);
     let mut job = job(vec![m], vec![]);

@@ -129,7 +129,7 @@ fn ground(dice: &mut Dice) -> Ground {
         }
         _ => {
             let seat = (dice.between(2.0, 3.0), dice.between(9.0, 12.0), dice.between(7.0, 9.0));
-            (wave(seat), Seat::Wave { high: seat.0, long: seat.1, broad: seat.2 })
+            (demo::shapes::waved_block(seat), Seat::Wave { high: seat.0, long: seat.1, broad: seat.2 })
         }
     };
     let part = Part::from_mesh(&mesh).unwrap();
@@ -142,38 +142,8 @@ fn ground(dice: &mut Dice) -> Ground {
     Ground { part, face, seat }
 }
 
-/// A block of 24 by 20 under [`Seat::Wave`], in fields of 0.25 mm: facets lie within 0.001 mm of the formula.
-fn wave((high, long, broad): (f64, f64, f64)) -> Mesh {
-    const COLUMNS: u32 = 96;
-    const ROWS: u32 = 80;
-    let place = |s: f64, t: f64| (24.0 * (s - 0.5), 20.0 * (t - 0.5));
-    let top = demo::shapes::sheet_of(ROWS, COLUMNS, |t, s| {
-        let (x, y) = place(s, t);
-        DVec3::new(x, y, high * (x / long).cos() * (y / broad).cos())
-    });
-    let below = top.vertices.iter().map(|p| DVec3::new(p.x, p.y, -9.0));
-    let shift = top.vertices.len() as u32;
-    let at = |r: u32, c: u32| r * (COLUMNS + 1) + c;
-    let rim: Vec<u32> = (0..COLUMNS)
-        .map(|c| at(0, c))
-        .chain((0..ROWS).map(|r| at(r, COLUMNS)))
-        .chain((0..COLUMNS).map(|c| at(ROWS, COLUMNS - c)))
-        .chain((0..ROWS).map(|r| at(ROWS - r, 0)))
-        .collect();
-    let sides = (0..rim.len()).flat_map(|k| {
-        let (a, b) = (rim[k], rim[(k + 1) % rim.len()]);
-        [[a, a + shift, b + shift], [a, b + shift, b]]
-    });
-    let up = top.triangles.iter().copied();
-    let down = top.triangles.iter().map(|&[a, b, c]| [a + shift, c + shift, b + shift]);
-    Mesh {
-        triangles: up.chain(down).chain(sides).collect(),
-        vertices: top.vertices.iter().copied().chain(below).collect(),
-    }
-}
-
 fn bar_on(dice: &mut Dice, ground: &Ground) -> Job {
-    let mut m = mark("I", ground.face, dice.between(1.8, 2.5), dice.sense());
+    let mut m = mark("I", ground.face, dice.between(1.8, 2.5), sense(dice));
     m.relief.height = 0.3;
     m.place.turn = dice.between(0.0, 360.0);
     job(vec![m], vec![])

@@ -1,29 +1,13 @@
 //! Parts and marks by numbers that look thrown.
 
 use crate::made::*;
+pub use demo::Dice;
 use glam::{DVec2, DVec3};
 use relief::Role;
 use trade::{Job, Sense};
-/// Numbers that look thrown (splitmix64).
-pub struct Dice(pub u64);
 
-impl Dice {
-    pub fn share(&mut self) -> f64 {
-        self.0 = self.0.wrapping_add(0x9e37_79b9_7f4a_7c15);
-        let mut z = self.0;
-        z = (z ^ (z >> 30)).wrapping_mul(0xbf58_476d_1ce4_e5b9);
-        z = (z ^ (z >> 27)).wrapping_mul(0x94d0_49bb_1331_11eb);
-        ((z ^ (z >> 31)) >> 11) as f64 / (1_u64 << 53) as f64
-    }
-    pub fn between(&mut self, low: f64, high: f64) -> f64 {
-        low + (high - low) * self.share()
-    }
-    pub fn one<T: Copy>(&mut self, of: &[T]) -> T {
-        of[(self.share() * of.len() as f64) as usize]
-    }
-    pub fn sense(&mut self) -> Sense {
-        self.one(&[Sense::Raised, Sense::Sunken])
-    }
+pub fn sense(dice: &mut Dice) -> Sense {
+    dice.one(&[Sense::Raised, Sense::Sunken])
 }
 
 /// One to three upright letters with flat ends; where in the text the place lies that matters is thrown.
@@ -34,7 +18,7 @@ pub fn text(dice: &mut Dice) -> &'static str {
 pub fn on_plate(dice: &mut Dice, text: &str) -> (Job, solid::Part) {
     let part = plate(dice.between(5.0, 9.0), &[]);
     let top = looking(&part, DVec3::Z);
-    let mut m = mark(text, top, dice.between(2.5, 6.0), dice.sense());
+    let mut m = mark(text, top, dice.between(2.5, 6.0), sense(dice));
     m.relief.height = dice.between(0.25, 0.6);
     (job(vec![m], vec![]), part)
 }
@@ -53,7 +37,7 @@ pub fn on_round(dice: &mut Dice, text: &str) -> (Job, solid::Part, f64) {
     let part = part(&solid);
     let wanted = |f: &solid::part::Face| matches!(f.surface, solid::Surface::Cylinder { inside, .. } if inside == bore);
     let face = part.faces.iter().position(wanted).unwrap() as u32;
-    let mut m = mark(text, face, dice.between(1.5, 2.5), dice.sense());
+    let mut m = mark(text, face, dice.between(1.5, 2.5), sense(dice));
     m.relief.height = dice.between(0.2, 0.5);
     m.place.turn = dice.one(&[0.0, 90.0]);
     m.lettering.spacing = 0.3;
@@ -91,7 +75,7 @@ pub fn on_sphere(dice: &mut Dice, text: &str) -> (Job, solid::Part, f64) {
     };
     let part = solid::Part::from_mesh(&demo::shapes::turned(&profile)).unwrap();
     let face = part.faces.iter().position(|f| matches!(f.surface, solid::Surface::Sphere { .. })).unwrap() as u32;
-    let mut m = mark(text, face, dice.between(1.5, 2.5), dice.sense());
+    let mut m = mark(text, face, dice.between(1.5, 2.5), sense(dice));
     m.relief.height = dice.between(0.2, 0.5);
     m.place.turn = dice.between(0.0, 360.0);
     let outward = (m.relief.sense == Sense::Raised) != hollow;

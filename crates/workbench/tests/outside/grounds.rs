@@ -1,6 +1,6 @@
 //! A part for each kind of seat, with the formula that an outside program needs.
 
-use demo::shapes::{arc, cylinder, prism, turned};
+use demo::shapes::{arc, cylinder, prism, turned, waved_block};
 use glam::{DVec2, DVec3};
 use serde_json::{Value, json};
 use solid::{Mesh, Surface};
@@ -47,27 +47,47 @@ fn roof(lean: f64) -> Mesh {
     }
 }
 
+fn ground(kind: &'static str, mesh: Mesh, pull: DVec3, mut formula: Value, wanted: fn(&Surface) -> bool) -> Ground {
+    formula["kind"] = Value::from(kind);
+    Ground { kind, mesh, pull, formula, wanted }
+}
+
+/// Of the radius `waist` at half its height, bellied by an arc of the radius `bend`.
+pub(super) fn barrel(waist: f64, bend: f64, tall: f64) -> Ground {
+    let lean = (tall / 2.0 / bend).asin().to_degrees();
+    let mut profile = vec![DVec2::ZERO];
+    profile.extend(arc(DVec2::new(waist - bend, tall / 2.0), bend, -lean, lean));
+    profile.push(DVec2::new(0.0, tall));
+    let formula = json!({"waist": waist, "bend": bend, "tall": tall});
+    ground("barrel", turned(&profile), DVec3::NEG_Y, formula, |s| matches!(s, Surface::Revolution { .. }))
+}
+
+/// Drawn 40 mm along y from the upper half of an ellipse.
+pub(super) fn ellipse(wide: f64, tall: f64) -> Ground {
+    let at = |k: u32| DVec2::from_angle(std::f64::consts::PI * f64::from(k) / 72.0) * DVec2::new(wide, tall);
+    let base: Vec<DVec3> = (0..=72).map(at).map(|p| DVec3::new(-p.x, -20.0, p.y)).collect();
+    let formula = json!({"wide": wide, "tall": tall});
+    ground("ellipse", prism(&base, DVec3::Y * 40.0), DVec3::Z, formula, |s| matches!(s, Surface::Extrusion { .. }))
+}
+
+/// A freeform seat, which the program knows by its facets.
+fn freeform(kind: &'static str, mesh: Mesh) -> Ground {
+    let vertices: Vec<[f64; 3]> = mesh.vertices.iter().map(|v| v.to_array()).collect();
+    let formula = json!({"vertices": vertices, "triangles": mesh.triangles});
+    ground(kind, mesh, DVec3::Z, formula, |s| matches!(s, Surface::Freeform))
+}
+
+pub(super) fn waved(high: f64, long: f64, broad: f64) -> Ground {
+    freeform("waved", waved_block((high, long, broad)))
+}
+
 pub(super) fn grounds() -> Vec<Ground> {
     let of = |points: &[(f64, f64)]| points.iter().map(|&(r, z)| DVec2::new(r, z)).collect::<Vec<_>>();
     let dome: Vec<DVec2> = of(&[(0.0, 0.0)]).into_iter().chain(arc(DVec2::ZERO, 25.0, 0.0, 90.0)).collect();
     let mut ring = arc(DVec2::new(24.0, 0.0), 8.0, -180.0, 180.0);
     ring.pop();
-    let lever = demo::parts::shut_off_lever();
     let cone = of(&[(0.0, 0.0), (12.0, 0.0), (6.0, 20.0), (0.0, 20.0)]);
     let tube = of(&[(9.0, 0.0), (14.0, 0.0), (14.0, 30.0), (9.0, 30.0)]);
-    // Ø 50 at its waist, bellied by an arc of R 100
-    let lean = (20.0_f64 / 100.0).asin().to_degrees();
-    let mut barrel = of(&[(0.0, 0.0)]);
-    barrel.extend(arc(DVec2::new(-75.0, 20.0), 100.0, -lean, lean));
-    barrel.push(DVec2::new(0.0, 40.0));
-    // the upper half of an ellipse
-    let ellipse = |k: u32| DVec2::from_angle(std::f64::consts::PI * f64::from(k) / 72.0) * DVec2::new(30.0, 16.0);
-    let ellipse: Vec<DVec3> = (0..=72).map(ellipse).map(|p| DVec3::new(-p.x, -20.0, p.y)).collect();
-    let freeform = json!({"vertices": lever.vertices.iter().map(|v| v.to_array()).collect::<Vec<_>>(), "triangles": lever.triangles});
-    let ground = |kind, mesh, pull, mut formula: Value, wanted| {
-        formula["kind"] = Value::from(kind);
-        Ground { kind, mesh, pull, formula, wanted }
-    };
     vec![
         ground(
             "plane",
@@ -89,12 +109,8 @@ pub(super) fn grounds() -> Vec<Ground> {
         ground("torus", turned(&ring), DVec3::Z, json!({"major": 24.0, "minor": 8.0}), |s| {
             matches!(s, Surface::Torus { .. })
         }),
-        ground("barrel", turned(&barrel), DVec3::NEG_Y, json!({"waist": 25.0, "bend": 100.0, "tall": 40.0}), |s| {
-            matches!(s, Surface::Revolution { .. })
-        }),
-        ground("ellipse", prism(&ellipse, DVec3::Y * 40.0), DVec3::Z, json!({"wide": 30.0, "tall": 16.0}), |s| {
-            matches!(s, Surface::Extrusion { .. })
-        }),
+        barrel(25.0, 100.0, 40.0),
+        ellipse(30.0, 16.0),
         ground(
             "crease",
             roof(30.0),
@@ -102,6 +118,6 @@ pub(super) fn grounds() -> Vec<Ground> {
             json!({"ridge": 0.0, "lean": 30.0}),
             |s| matches!(s, Surface::Plane { normal, .. } if normal.z > 0.5 && normal.z < 0.99),
         ),
-        ground("freeform", lever, DVec3::Z, freeform, |s| matches!(s, Surface::Freeform)),
+        freeform("freeform", demo::parts::shut_off_lever()),
     ]
 }

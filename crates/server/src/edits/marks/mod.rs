@@ -7,6 +7,7 @@ pub(super) mod extend;
 pub(super) mod globe;
 pub(super) mod lettering_face;
 pub(super) mod mirror;
+pub(super) mod off_creases;
 pub(super) mod opposite;
 pub(super) mod order;
 pub(super) mod pattern;
