@@ -95,6 +95,12 @@ pub trait Chart: Send + Sync {
         Vec::new()
     }
 
+    /// The same chart for what keeps off its creases: there nothing turns over them. And how far along the strip a crease
+    /// leans at most for each mm of height. `None` where there are no creases.
+    fn beside_creases(self: Arc<Self>) -> Option<(Arc<dyn Chart>, f64)> {
+        None
+    }
+
     /// How far facets of a body may lie off the seat where they bridge its creases, mm.
     fn bridges(&self) -> f64 {
         0.0

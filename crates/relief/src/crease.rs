@@ -5,7 +5,7 @@ use solid::{
     Mesh,
     queries::Queries,
     segment::longest_edge,
-    topology::{Neighbours, neighbours},
+    topology::{Groups, Neighbours, neighbours},
 };
 use std::collections::HashMap;
 
@@ -97,10 +97,41 @@ impl Creased {
         found.into_iter().for_each(|at| self.is_crease[at] = true);
     }
 
+    /// Ends of the creases.
+    pub fn edges(&self) -> impl Iterator<Item = [u32; 2]> {
+        self.pairs.iter().zip(&self.is_crease).filter(|(_, crease)| **crease).map(|(pair, _)| pair.edge)
+    }
+
+    /// How far normals turn over the sharpest crease, radians; `None` where there is none.
+    pub fn sharpest(&self) -> Option<f64> {
+        let creases = self.turns.iter().zip(&self.is_crease).filter(|(_, crease)| **crease);
+        creases.map(|(turn, _)| *turn).reduce(f64::max)
+    }
+
+    /// The mesh with vertices of their own for what lies on either side of its creases.
+    pub fn apart(&self, mesh: &Mesh) -> Mesh {
+        let mut sides = Groups::new(mesh.triangles.len());
+        for (pair, _) in self.pairs.iter().zip(&self.is_crease).filter(|(_, crease)| !**crease) {
+            sides.join(pair.triangles[0], pair.triangles[1]);
+        }
+        let mut numbers: HashMap<(u32, u32), u32> = HashMap::new();
+        let mut apart = Mesh::default();
+        for (t, corners) in (0..).zip(&mesh.triangles) {
+            let side = sides.root(t);
+            let own = corners.map(|v| {
+                *numbers.entry((v, side)).or_insert_with(|| {
+                    apart.vertices.push(mesh.vertices[v as usize]);
+                    apart.vertices.len() as u32 - 1
+                })
+            });
+            apart.triangles.push(own);
+        }
+        apart
+    }
+
     /// The creases as facets without an area.
     fn lines(&self, mesh: &Mesh) -> Mesh {
-        let creases = self.pairs.iter().zip(&self.is_crease).filter(|(_, crease)| **crease);
-        let triangles = creases.map(|(pair, _)| [pair.edge[0], pair.edge[1], pair.edge[1]]).collect();
+        let triangles = self.edges().map(|[a, b]| [a, b, b]).collect();
         Mesh { vertices: mesh.vertices.clone(), triangles }
     }
 }

@@ -15,6 +15,7 @@ mod error;
 pub mod flatten;
 pub mod lie;
 pub mod marked;
+mod off_crease;
 pub mod place;
 pub mod seat;
 pub mod true_lengths;

@@ -11,7 +11,7 @@ use relief::{
 };
 use solid::{Face, Mesh, Part, Surface, queries::Queries, soundness};
 use std::sync::Arc;
-use trade::{Lettering, Mark, MeasuredAt, Place, Relief, SeatRef, Sense, Tie, Walls};
+use trade::{Lettering, Mark, MeasuredAt, Place, Relief, Rounds, SeatRef, Sense, Tie, Walls};
 
 /// A block 40 × 24 whose top is z = `height`(x, y), its facets `step` mm wide.
 fn block_under(height: impl Fn(f64, f64) -> f64, step: f64) -> Mesh {
@@ -253,11 +253,19 @@ fn a_mark_runs_on_over_creases() {
         let flat = if over.len() == 2 { 2.0 * 15.0 / tilt.cos() } else { 10.0 + 2.0 * 10.0 / tilt.cos() };
         let size = seat.end - seat.start;
         assert!((size.x - flat).abs() < 0.01 && (size.y - 20.0).abs() < 0.01, "{size} {flat}");
-        for sense in [Sense::Raised, Sense::Sunken] {
+        for (sense, edge, root) in [
+            (Sense::Raised, 0.0, 0.0),
+            (Sense::Sunken, 0.0, 0.0),
+            (Sense::Raised, 0.08, 0.06),
+            (Sense::Sunken, 0.06, 0.08),
+        ] {
             let mut mark = mark("MARROWBY", faces[0]);
             mark.seat.with = faces[1..].to_vec();
-            mark.relief = Relief { sense, ..mark.relief };
+            mark.relief = Relief { sense, edge, root, rounds: Rounds::AsFit, ..mark.relief };
             let built = BuiltMark::new(&mark, seat.clone(), Some(DVec3::Z)).unwrap();
+            // letters beside a crease are as round as anywhere
+            let crossing = over_creases(&mark, &built.placed, &seat);
+            assert!(built.less_round().all(|(at, _)| crossing.contains(&(at as usize))));
             let solid = Stock::of(part).unwrap().marked(&[(0, &built)]).unwrap();
             let sound = soundness::examine(&solid.mesh);
             assert!(sound.is_solid() && sound.shells == 1, "{:?} {}", sound.complaint(), sound.shells);
@@ -340,6 +348,16 @@ fn letters_are_kept_off_creases_by_shifting_them_along_their_line() {
             }
         }
         assert!(over_creases(&kept, &built.placed, &seat).is_empty());
+        // beside a ridge walls stand as they do anywhere on a flat
+        for t in (0..solid.tags.len()).filter(|&t| matches!(solid.tags[t], Tag::Relief { role: Role::Wall, .. })) {
+            let normal = solid.mesh.normal(t);
+            let face = over.iter().map(|n| normal.dot(*n).asin().to_degrees() - 3.0);
+            let off = face.map(f64::abs).fold(f64::MAX, f64::min);
+            // thin facets have no direction that means something
+            let [a, b, c] = solid.mesh.corners(t);
+            let longest = a.distance(b).max(b.distance(c)).max(c.distance(a));
+            assert!(off < 0.2 || 2.0 * solid.mesh.area(t) / longest < 3e-3, "{text}: a wall is {off}° off its draft");
+        }
     }
     // a crease that runs along the text, and a letter by itself, which stays where its mark is tied
     let faces = [left, right].map(|n| facing(&two, n));

@@ -27,6 +27,8 @@ pub(super) struct Builder<'a> {
     pub(super) low: DVec2,
     pub(super) high: DVec2,
     pub(super) contours: Vec<Vec<DVec2>>,
+    /// It lies at a crease.
+    creased: bool,
 }
 
 impl<'a> Builder<'a> {
@@ -51,7 +53,9 @@ impl<'a> Builder<'a> {
         let reach = DVec2::splat(relief.height);
         let low = island.outer.iter().copied().fold(middle, DVec2::min) - reach;
         let high = island.outer.iter().copied().fold(middle, DVec2::max) + reach;
-        let mut builder = Self { seat, relief, apart, past, sign, along_pull, middle, low, high, contours: Vec::new() };
+        let creased = !seat.chart.creases(low, high).is_empty();
+        let contours = Vec::new();
+        let mut builder = Self { seat, relief, apart, past, sign, along_pull, middle, low, high, contours, creased };
         builder.contours = std::iter::once(&island.outer)
             .chain(&island.counters)
             .map(|contour| {
@@ -97,6 +101,17 @@ impl<'a> Builder<'a> {
             }
         }
         None
+    }
+
+    /// Square to the level at a place, not to length; on a crease, between those of its sides.
+    pub(super) fn level(&self, at: DVec2) -> DVec3 {
+        /// Beside a crease, mm.
+        const ASIDE: f64 = 0.05;
+        if self.creased {
+            let around = [DVec2::X, DVec2::Y, DVec2::NEG_X, DVec2::NEG_Y];
+            return around.map(|aside| self.chart().rises(at + aside * ASIDE)).iter().sum();
+        }
+        self.chart().rises(at)
     }
 
     pub(super) fn cap(

@@ -13,7 +13,7 @@ mod refused;
 mod rounding;
 mod stages;
 
-use crate::{ReliefError, seat::Seat, wall::WallError};
+use crate::{ReliefError, off_crease, seat::Seat, wall::WallError};
 use builder::Builder;
 pub use filling::fillings;
 use flat::Region;
@@ -113,6 +113,8 @@ fn build(
     text: &str,
     region: &Region,
 ) -> Result<Vec<CharacterBody>, ReliefError> {
+    let beside = off_crease::without_creases(seat, relief, region);
+    let seat = beside.as_ref().unwrap_or(seat);
     region
         .islands
         .iter()

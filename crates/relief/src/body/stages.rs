@@ -6,6 +6,7 @@ use super::{CharacterBody, Role};
 use crate::wall::{self, Start, WallError, Way};
 use glam::DVec3;
 use solid::Mesh;
+use std::f64::consts::FRAC_PI_2;
 use trade::{EdgeShape, MeasuredAt, Relief};
 
 impl<'a> Builder<'a> {
@@ -101,7 +102,17 @@ impl Work<'_> {
 
     fn raise(&self, rings: &[Vec<u32>], alpha: f64, way: Way, from: f64, to: f64) -> Result<wall::Walls, WallError> {
         let b = self.builder;
-        let axis = |p: DVec3| b.along_pull.unwrap_or_else(|| b.chart().normal(b.chart().strip(p).0) * b.sign);
+        // over a crease walls lean with it; what rounds them turns from there to the level that it ends in
+        let draft = b.relief.draft.to_radians();
+        let turned = ((alpha - draft) / (FRAC_PI_2 - draft)).clamp(0.0, 1.0);
+        let axis = |p: DVec3| {
+            b.along_pull.unwrap_or_else(|| {
+                let at = b.chart().strip(p).0;
+                let normal = b.chart().normal(at);
+                let level = if turned > 0.0 { b.level(at).normalize_or(normal) } else { normal };
+                normal.lerp(level, turned).normalize_or(normal) * b.sign
+            })
+        };
         let starts: Vec<Vec<Start>> = rings
             .iter()
             .map(|ring| ring.iter().map(|&v| self.mesh.vertices[v as usize]))

@@ -178,6 +178,11 @@ impl Chart for CutChart {
         self.whole.creases(low - round, high + round).into_iter().map(|edge| edge.map(|p| self.on_cut(p))).collect()
     }
 
+    fn beside_creases(self: Arc<Self>) -> Option<(Arc<dyn Chart>, f64)> {
+        let (whole, lean) = self.whole.clone().plain()?;
+        Some((Arc::new(Self { whole, cut: self.cut.clone(), ..*self }), lean))
+    }
+
     fn bridges(&self) -> f64 {
         self.whole.bridges()
     }

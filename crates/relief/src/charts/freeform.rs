@@ -19,7 +19,10 @@ use solid::{
     queries::Queries,
     topology::{Groups, for_each_edge},
 };
-use std::sync::Arc;
+use std::{
+    ops::Deref,
+    sync::{Arc, OnceLock},
+};
 
 /// Facets that lean away more than this are not laid out, degrees; less where they would fold.
 const LEANING_DEG: [f64; 4] = [80.0, 65.0, 50.0, 35.0];
@@ -29,18 +32,24 @@ const LENGTHS: std::ops::Range<f64> = 0.5..2.0;
 /// Steps of outlines and caps are no shorter than this, mm.
 const SHORTEST_STEP: f64 = 0.03;
 
+/// Creases are taken for no sharper than this, radians either side.
+const SHARPEST: f64 = 1.2;
+
 pub struct FreeformChart {
+    laid: Arc<Laid>,
+    rises: Rises,
+    /// The same with creases that nothing turns over.
+    beside_creases: OnceLock<Arc<FreeformChart>>,
+}
+
+/// A face laid flat.
+pub struct Laid {
     pub(super) mesh: Mesh,
     /// Laid flat.
     pub(super) flat: Vec<DVec2>,
-    /// For each vertex: where its point moves when the face is offset by 1 mm.
-    mitre: Vec<DVec3>,
     /// Facets across the edges from each corner to the next; `u32::MAX` at the rim.
     beside: Vec<[u32; 3]>,
-    /// How fast normals turn on each facet, 1/mm.
-    bends: Vec<f64>,
-    /// How fast facets turn there, creases left out, 1/mm.
-    turns: Vec<f64>,
+    creased: Creased,
     /// Edges over which normals jump, on the strip.
     creases: Vec<[DVec2; 2]>,
     in_space: Queries,
@@ -50,6 +59,26 @@ pub struct FreeformChart {
     facets: Vec<u32>,
     /// What was laid flat once more about marks.
     pub(super) cuts: Cuts,
+}
+
+/// How a face rises when it is offset.
+struct Rises {
+    /// For each corner of each facet where its vector stands.
+    corners: Vec<[u32; 3]>,
+    /// Where a corner's point moves when the face is offset by 1 mm.
+    mitre: Vec<DVec3>,
+    /// How fast normals turn on each facet, 1/mm.
+    bends: Vec<f64>,
+    /// How fast facets turn there, creases left out, 1/mm.
+    turns: Vec<f64>,
+}
+
+impl Deref for FreeformChart {
+    type Target = Laid;
+
+    fn deref(&self) -> &Laid {
+        &self.laid
+    }
 }
 
 impl FreeformChart {
@@ -87,8 +116,8 @@ impl FreeformChart {
         let seen = || own.vertices.iter().map(|p| DVec2::new(p.dot(along), p.dot(up))).collect();
         // how the face bends is worked out while it is laid flat
         let (flat, bending) =
-            rayon::join(|| laid_flat(&own, &beside, seen), || (Queries::new(own.clone()), Bending::of(&own, &creased)));
-        let (in_space, Bending { mitre, bridges, bends, turns, creases }) = bending;
+            rayon::join(|| laid_flat(&own, &beside, seen), || (Queries::new(own.clone()), Rises::over(&own, &creased)));
+        let (in_space, rises) = bending;
         let mut flat = flat?;
         // the facet in the middle stands upright
         let middle = own.vertices.iter().sum::<DVec3>() / own.vertices.len() as f64;
@@ -105,21 +134,23 @@ impl FreeformChart {
             vertices: flat.iter().map(|p| p.extend(0.0)).collect(),
             triangles: own.triangles.clone(),
         });
-        let creases = creases.into_iter().map(|edge| edge.map(|v| flat[v as usize])).collect();
-        Some(Self {
-            mesh: own,
-            flat,
-            mitre,
-            beside,
-            bends,
-            turns,
-            creases,
-            in_space,
-            on_strip,
-            bridges,
-            facets,
-            cuts: Cuts::default(),
-        })
+        let creases = creased.edges().map(|edge| edge.map(|v| flat[v as usize])).collect();
+        // a chord of a cap's facet over a crease that turns by δ lies half its length · tan(δ/2) / 2 off it
+        let turn = creased.turns.iter().fold(0.0, |most: f64, turn| most.max(*turn));
+        let bridges = SHORTEST_STEP * (turn / 2.0).min(1.2).tan() / 2.0;
+        let cuts = Cuts::default();
+        let laid = Laid { mesh: own, flat, beside, creased, creases, in_space, on_strip, bridges, facets, cuts };
+        Some(Self { laid: Arc::new(laid), rises, beside_creases: OnceLock::new() })
+    }
+
+    /// As [`Chart::beside_creases`].
+    pub(super) fn plain(&self) -> Option<(Arc<Self>, f64)> {
+        let sharpest = self.creased.sharpest()?;
+        let plain = self.beside_creases.get_or_init(|| {
+            let rises = Rises::beside(&self.mesh, &self.creased);
+            Arc::new(Self { laid: self.laid.clone(), rises, beside_creases: OnceLock::new() })
+        });
+        Some((plain.clone(), (sharpest / 2.0).min(SHARPEST).tan()))
     }
 
     /// Facet under a place of the strip, and the shares of its corners; beyond the rim the nearest facet
@@ -145,7 +176,7 @@ impl FreeformChart {
     }
 
     fn mitre_at(&self, t: usize, shares: DVec3) -> DVec3 {
-        let [a, b, c] = self.mesh.triangles[t].map(|v| self.mitre[v as usize]);
+        let [a, b, c] = self.rises.corners[t].map(|v| self.rises.mitre[v as usize]);
         a * shares.x + b * shares.y + c * shares.z
     }
 
@@ -178,7 +209,7 @@ impl FreeformChart {
     /// Shares of the facet's corners and height at which a point of space lies over it (Newton).
     fn over(&self, t: usize, p: DVec3) -> Option<(DVec3, f64)> {
         let [a, b, c] = self.mesh.triangles[t].map(|v| self.mesh.vertices[v as usize]);
-        let [na, nb, nc] = self.mesh.triangles[t].map(|v| self.mitre[v as usize]);
+        let [na, nb, nc] = self.rises.corners[t].map(|v| self.rises.mitre[v as usize]);
         let (ab, ac, nab, nac) = (b - a, c - a, nb - na, nc - na);
         let normal = ab.cross(ac).normalize_or_zero();
         let mut x = DVec3::new(1.0 / 3.0, 1.0 / 3.0, (p - a).dot(normal));
@@ -231,12 +262,12 @@ impl Chart for FreeformChart {
 
     fn step_over(&self, low: DVec2, high: DVec2, _: f64, sag: f64) -> DVec2 {
         // chords within the sag where facets turn alike all over; over a facet that is moved along they are straight
-        DVec2::splat((8.0 * sag / self.fastest(&self.turns, low, high)).sqrt().clamp(SHORTEST_STEP, 50.0))
+        DVec2::splat((8.0 * sag / self.fastest(&self.rises.turns, low, high)).sqrt().clamp(SHORTEST_STEP, 50.0))
     }
 
     fn twist_step(&self, near: DVec2, twist_rad: f64) -> f64 {
         // frames turn about a line by no more than normals turn
-        (2.0 * twist_rad / self.fastest(&self.bends, near, near)).max(0.03)
+        (2.0 * twist_rad / self.fastest(&self.rises.bends, near, near)).max(0.03)
     }
 
     fn period(&self) -> DVec2 {
@@ -254,6 +285,10 @@ impl Chart for FreeformChart {
 
     fn bridges(&self) -> f64 {
         self.bridges
+    }
+
+    fn beside_creases(self: Arc<Self>) -> Option<(Arc<dyn Chart>, f64)> {
+        self.plain().map(|(plain, lean)| (plain as Arc<dyn Chart>, lean))
     }
 
     fn cut_about(self: Arc<Self>, low: DVec2, high: DVec2, middle: DVec2) -> Option<Arc<dyn Chart>> {
@@ -300,29 +335,26 @@ fn laid_flat(mesh: &Mesh, beside: &[[u32; 3]], seen: impl FnOnce() -> Vec<DVec2>
     fits.then_some(flat)
 }
 
-/// How a patch bends, as [`FreeformChart`] keeps it.
-struct Bending {
-    mitre: Vec<DVec3>,
-    bridges: f64,
-    bends: Vec<f64>,
-    turns: Vec<f64>,
-    /// Ends of edges over which normals jump.
-    creases: Vec<[u32; 2]>,
-}
-
-impl Bending {
-    fn of(mesh: &Mesh, creased: &Creased) -> Self {
-        let Creased { pairs, turns: over, is_crease } = creased;
+impl Rises {
+    /// What lies on both sides of a crease turns over it.
+    fn over(mesh: &Mesh, creased: &Creased) -> Self {
         let mut mitre = mitres(mesh);
         spread(mesh, creased, &mut mitre);
-        // a chord of a cap's facet over a crease that turns by δ lies half its length · tan(δ/2) / 2 off it
-        let turn = over.iter().fold(0.0, |most: f64, turn| most.max(*turn));
-        let bridges = SHORTEST_STEP * (turn / 2.0).min(1.2).tan() / 2.0;
-        let bends: Vec<f64> = (0..mesh.triangles.len()).map(|t| bend(mesh, &mitre, t)).collect();
+        Self::of(mesh, creased, mesh.triangles.clone(), mitre)
+    }
+
+    /// The sides of a crease know nothing of each other.
+    fn beside(mesh: &Mesh, creased: &Creased) -> Self {
+        let apart = creased.apart(mesh);
+        let mitre = mitres(&apart);
+        Self::of(mesh, creased, apart.triangles, mitre)
+    }
+
+    fn of(mesh: &Mesh, creased: &Creased, corners: Vec<[u32; 3]>, mitre: Vec<DVec3>) -> Self {
+        let bends: Vec<f64> = (0..mesh.triangles.len()).map(|t| bend(mesh, &corners, &mitre, t)).collect();
         // beside creases normals are drawn over them, and facets don't turn
         let turns = turns(mesh, creased).iter().zip(&bends).map(|(turn, bend)| turn.min(*bend)).collect();
-        let creases = pairs.iter().zip(is_crease).filter(|(_, crease)| **crease).map(|(pair, _)| pair.edge).collect();
-        Self { mitre, bridges, bends, turns, creases }
+        Self { corners, mitre, bends, turns }
     }
 }
 
@@ -343,12 +375,12 @@ fn turns(mesh: &Mesh, creased: &Creased) -> Vec<f64> {
 }
 
 /// How fast normals turn along the edges of a facet, 1/mm.
-fn bend(mesh: &Mesh, mitre: &[DVec3], t: usize) -> f64 {
-    let corners = mesh.triangles[t];
+fn bend(mesh: &Mesh, corners: &[[u32; 3]], mitre: &[DVec3], t: usize) -> f64 {
+    let points = mesh.corners(t);
     (0..3)
         .map(|k| {
-            let [a, b] = [corners[k], corners[(k + 1) % 3]].map(|v| v as usize);
-            let length = mesh.vertices[a].distance(mesh.vertices[b]);
+            let [a, b] = [k, (k + 1) % 3].map(|k| corners[t][k] as usize);
+            let length = points[k].distance(points[(k + 1) % 3]);
             mitre[a].normalize_or_zero().distance(mitre[b].normalize_or_zero()) / length.max(1e-9)
         })
         .fold(0.0, f64::max)

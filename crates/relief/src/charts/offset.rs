@@ -85,6 +85,11 @@ impl Chart for OffsetChart {
         self.under.creases(low, high)
     }
 
+    fn beside_creases(self: Arc<Self>) -> Option<(Arc<dyn Chart>, f64)> {
+        let (under, lean) = self.under.clone().beside_creases()?;
+        Some((Arc::new(Self { under, by: self.by }), lean))
+    }
+
     fn bridges(&self) -> f64 {
         self.under.bridges()
     }

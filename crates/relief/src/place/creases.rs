@@ -1,17 +1,14 @@
 //! Letters that lie over a crease of their seat, and keeping them off it.
 
 use super::{PlacedCharacter, PlacedMark, place};
-use crate::{ReliefError, seat::Seat};
+use crate::{ReliefError, body::built_as, off_crease, seat::Seat};
 use flat::{
     Region,
-    offset::swept,
     overlay::{common, joined},
 };
 use glam::DVec2;
-use trade::{LetterChange, Mark, MeasuredAt};
+use trade::{LetterChange, Mark};
 
-/// What a letter keeps clear of a crease beside its walls, mm: also less than what a drawing would carry.
-const CLEAR: f64 = 0.01;
 /// Shifts are told to this, mm.
 const STEP: f64 = 0.01;
 /// A crease that would shift a letter by more than so many of its own sizes runs along the text.
@@ -22,26 +19,8 @@ const ROUNDS: usize = 400;
 /// The places among a mark's characters of those whose relief crosses a crease of its seat.
 #[must_use]
 pub fn over_creases(mark: &Mark, placed: &PlacedMark, seat: &Seat) -> Vec<usize> {
-    let over = |c: &PlacedCharacter| barrier(mark, c, seat).is_some_and(|band| meets(&c.region, &band));
+    let over = |c: &PlacedCharacter| off_crease::is_over(seat, &built_as(&mark.relief_of(c.at, &c.text)), &c.region);
     placed.characters.iter().enumerate().filter(|(_, c)| over(c)).map(|(k, _)| k).collect()
-}
-
-fn meets(one: &Region, other: &Region) -> bool {
-    common(one, other).area() > 0.0
-}
-
-/// Where the outline of a letter must not lie: round each crease near it as far as its walls reach. `None`: there is none.
-fn barrier(mark: &Mark, c: &PlacedCharacter, seat: &Seat) -> Option<Region> {
-    let relief = mark.relief_of(c.at, &c.text);
-    let wall =
-        if relief.measured_at == MeasuredAt::Top { relief.height * relief.draft.to_radians().tan() } else { 0.0 };
-    let reach = CLEAR + wall + if relief.sense.sinks() { relief.edge } else { relief.root };
-    let (low, high) = c.region.bounds()?;
-    // farther than the letter is shifted
-    let about = DVec2::splat(reach + 1.5 * MOST * low.distance(high));
-    let creases = seat.chart.creases(low - about, high + about);
-    let lines: Vec<Vec<DVec2>> = creases.into_iter().map(|edge| edge.to_vec()).collect();
-    (!lines.is_empty()).then(|| swept(&lines, 2.0 * reach))
 }
 
 /// The mark with letters shifted along their line, and those beyond with them, so that none crosses a crease of the seat.
@@ -59,13 +38,17 @@ pub fn off_creases(mark: &Mark, seat: &Seat) -> Result<Mark, ReliefError> {
         forward.resize(placed.characters.len(), None);
         let c = &placed.characters[k];
         let refused = || ReliefError::OverCrease { character: c.text.clone() };
-        let barrier = barrier(&shifted, c, seat).ok_or_else(refused)?;
+        let bounds = c.region.bounds().ok_or_else(refused)?;
+        // farther than the letter is shifted
+        let about = 1.5 * MOST * bounds.0.distance(bounds.1);
+        let relief = built_as(&shifted.relief_of(c.at, &c.text));
+        let barrier = off_crease::band(seat, &relief, bounds, about).ok_or_else(refused)?;
         let [back, on] = ways_off(c, &barrier).ok_or_else(refused)?;
         // once it was put on one side it stays there
         let on_side = *forward[k].get_or_insert(on <= back);
         let by = if on_side { on } else { -back };
         let steps = (by.abs() / STEP).ceil() * STEP * by.signum();
-        if by.abs() > c.region.bounds().map_or(0.0, |(low, high)| MOST * low.distance(high)) {
+        if by.abs() > MOST * bounds.0.distance(bounds.1) {
             return Err(refused());
         }
         let beyond = |other: usize| if on_side { other >= k } else { other <= k };
