@@ -3,6 +3,7 @@
 
 use anyhow::{Context, Result, ensure};
 use browser_tests::{Browser, Cluster, Server};
+use glam::DVec3;
 use reqwest::Method;
 use serde_json::json;
 use solid::{Part, formats::stl};
@@ -195,5 +196,51 @@ async fn the_shop_keeps_a_face_for_other_jobs_and_a_pattern_brings_its_own() -> 
         plates[1]["problem"].is_null() && plates[1]["characters"].as_array().is_some_and(|c| c.len() == 2),
         "{plates}"
     );
+    browser.quit().await
+}
+
+/// A roof whose flats fall by 25° from a ridge along y; the letters are read across it.
+#[tokio::test(flavor = "multi_thread")]
+async fn letters_are_kept_off_a_crease_and_get_the_edge_that_fits_them() -> Result<()> {
+    let cluster = Cluster::start(false);
+    let server = Server::start(&cluster.url())?;
+    let browser = Browser::at_the_bench(&server.base, BY).await?;
+    let corners = [(-15.0, 0.0), (15.0, 0.0), (15.0, 4.0), (0.0, 11.0), (-15.0, 4.0)];
+    let base: Vec<DVec3> = corners.iter().map(|&(x, z)| DVec3::new(x, 10.0, z)).collect();
+    let id = server.begin("roof.stl", stl::write(&demo::shapes::prism(&base, DVec3::NEG_Y * 20.0))).await?;
+    server.edit(&id, BY, json!({"do": "set_pull", "direction": [0, 0, 1]})).await?;
+    let faces = server.get(&format!("/api/jobs/{id}")).await?["part"]["faces"].clone();
+    let faces = faces.as_array().context("faces")?.iter();
+    let flats: Vec<usize> = faces
+        .enumerate()
+        .filter(|(_, f)| f["says"].to_string().contains("0.423") || f["says"].to_string().contains("0.906"))
+        .map(|(k, _)| k)
+        .collect();
+    ensure!(flats.len() == 2, "{flats:?}");
+    server.edit(&id, BY, json!({"do": "add_mark", "face": flats[0], "text": "HIH", "point": null})).await?;
+    server.edit(&id, BY, json!({"do": "extend_over", "id": "mark-1", "face": flats[1]})).await?;
+    let middle = json!({"place": {"along": {"tie": "middle"}, "up": {"tie": "middle"}}});
+    server.edit(&id, BY, json!({"do": "set_mark", "id": "mark-1", "settings": middle})).await?;
+    browser.driver.goto(&format!("{}/jobs/{id}/marks?mark=mark-1", server.base)).await?;
+    browser.says("“I” lies over a crease and bends with it.").await?;
+    ensure!(browser.value("return document.querySelectorAll('g.mark path.over').length").await? == 1);
+    browser.press_text("keep letters off it").await?;
+    browser.until("no letter lies over it", "return !document.querySelector('g.mark path.over')").await?;
+    let job = server.get(&format!("/api/jobs/{id}")).await?;
+    let letters = job["job"]["marks"][0]["letters"].as_array().context("letters")?.clone();
+    let shifts: Vec<f64> = letters.iter().filter_map(|l| l["along"].as_f64()).collect();
+    // the bar and the letter beyond it, alike
+    ensure!(shifts.len() == 2 && (shifts[0] - shifts[1]).abs() < 1e-9 && shifts[0].abs() > 0.2, "{shifts:?}");
+    // an edge that is too large for its strokes is refused with what fits, and then given that where it is allowed
+    browser.write("input[aria-label='edge']", "0.3", Key::Enter).await?;
+    browser.says("would fit").await?;
+    browser.choose("select[aria-label='where a letter is too thin for it']", "as much as fits the letter").await?;
+    browser.says("Less round, as much as fits: “H” edge").await?;
+    browser.measured().await?;
+    let told = server.get(&format!("/api/jobs/{id}/outcome")).await?["marks"][0]["less_round"].clone();
+    ensure!(told.as_array().is_some_and(|t| t.len() == 3), "{told}");
+    ensure!(told[0]["edge"].as_f64().is_some_and(|edge| edge > 0.05 && edge < 0.3), "{told}");
+    let complaints = browser.complaints().await?;
+    ensure!(complaints.is_empty(), "{complaints:?}");
     browser.quit().await
 }

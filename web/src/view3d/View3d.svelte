@@ -179,7 +179,8 @@
       const [dx, dy] = seen > 6 ? [(tx - ox) / seen, (ty - oy) / seen] : [0, 0];
       arrow = { x1: 44, y1: 52, x2: 44 + 34 * dx, y2: 52 + 34 * dy };
     };
-    table.draw();
+    const shown = table;
+    untrack(() => shown.tell());
   });
 
   const middle = (corners: number[][]) => [0, 1, 2].map((k) => (corners[0][k] + corners[1][k] + corners[2][k]) / 3);

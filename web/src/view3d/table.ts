@@ -83,7 +83,7 @@ export class Table {
   readonly #resized: ResizeObserver;
   #frame = 0;
   #rest: ReturnType<typeof setTimeout> | undefined;
-  /** From the last drawing's start to the next frame, ms. */
+  /** How long the last drawing took, ms. */
   #took = 0;
   #radius = 10;
   #middle = new Vector3();
@@ -131,6 +131,11 @@ export class Table {
     this.#renderer.dispose();
   }
 
+  /** Tells where things lie on the screen, as after a drawing. */
+  tell() {
+    this.ondrawn((p) => this.pixels(p));
+  }
+
   /** Asks for a drawing in the next frame. */
   draw() {
     this.canvas.dataset.idle = "false";
@@ -147,13 +152,30 @@ export class Table {
       for (const dot of this.#drawn.witness.children)
         if (dot.userData.pixels) dot.scale.setScalar(dot.userData.pixels * mm);
       this.#renderer.render(this.#scene, this.#camera);
-      this.ondrawn((p) => this.pixels(p));
+      this.tell();
       this.canvas.dataset.idle = "true";
-      requestAnimationFrame(() => (this.#took = performance.now() - start));
+      this.#time(start);
     });
   }
 
-  /** Asks for a drawing; where drawing is slow, for one when the changes pause, so that the strip need not wait. */
+  /** How long a drawing took, once it is on the screen: what draws in software goes on long after it was told to. */
+  #time(start: number) {
+    const gl = this.#renderer.getContext() as WebGL2RenderingContext;
+    const done = gl.fenceSync(gl.SYNC_GPU_COMMANDS_COMPLETE, 0);
+    if (!done) return;
+    gl.flush();
+    const look = () => {
+      if (gl.clientWaitSync(done, 0, 0) === gl.TIMEOUT_EXPIRED) {
+        requestAnimationFrame(look);
+        return;
+      }
+      gl.deleteSync(done);
+      this.#took = performance.now() - start;
+    };
+    requestAnimationFrame(look);
+  }
+
+  /** Asks for a drawing; where drawing is slow, for one when the changes pause: of what comes piece by piece, one. */
   #drawAtRest() {
     if (this.#took < SLOW_MS) {
       this.draw();
@@ -234,7 +256,7 @@ export class Table {
       this.#pieces.set(name, group);
       this.#solid.add(group);
     }
-    this.draw();
+    this.#drawAtRest();
   }
 
   get #look(): Look {
@@ -254,7 +276,7 @@ export class Table {
       const mesh = group.children[0] as Mesh;
       paint(mesh.geometry, mesh.userData.owners as Int32Array, this.#look);
     }
-    this.draw();
+    this.#drawAtRest();
   }
 
   /** A ray from the eye through a place of the canvas, in its pixels. */
@@ -314,11 +336,11 @@ export class Table {
   areas(faces: number[], triangles: Point[][]) {
     const chosen = new Set(faces);
     const whole = onFaces(this.#pieces.values(), (face) => chosen.has(face), areaLook());
-    this.#put("areas", [painted(triangles), ...whole]);
+    this.#put("areas", [...(triangles.length ? [painted(triangles)] : []), ...whole]);
   }
 
   brush(spots: Parameters<typeof brushed>[0]) {
-    this.#put("brush", brushed(spots));
+    this.#put("brush", brushed(spots), true);
   }
 
   faults(edges: Point[][], triangles: Point[][], slivers: Point[][]) {
@@ -332,11 +354,8 @@ export class Table {
   /** Outlines of a mark that is not built yet; `now` where the hand in this view moves them. */
   ghost(rings: Point[][], now: boolean) {
     const segments = rings.flatMap((ring) => ring.slice(1).map((p, k) => [ring[k], p]));
-    this.#put(
-      "ghost",
-      [new LineSegments(lineGeometry(segments), new LineBasicMaterial({ color: token("--picked"), depthTest: false }))],
-      now,
-    );
+    const look = () => new LineBasicMaterial({ color: token("--picked"), depthTest: false });
+    this.#put("ghost", segments.length ? [new LineSegments(lineGeometry(segments), look())] : [], now);
   }
 
   /** Cuts the part open, or closes it again. */
@@ -354,7 +373,7 @@ export class Table {
       return;
     }
     this.#faceCut(cut);
-    this.#put("cut", cutThrough(cut, this.#radius));
+    this.#put("cut", cutThrough(cut, this.#radius), true);
   }
 
   /** The half before the plane is taken off, whichever side the eye is on. */
@@ -370,8 +389,11 @@ export class Table {
     this.#put("face", face === undefined ? [] : onFaces(this.#pieces.values(), (f) => f === face, look));
   }
 
-  #put(what: Drawn, objects: Object3D[], now = true) {
+  /** `now`: a hand moves it in this view. */
+  #put(what: Drawn, objects: Object3D[], now = false) {
     const group = this.#drawn[what];
+    // nothing is drawn anew where nothing was and nothing comes
+    if (!objects.length && !group.children.length) return;
     group.traverse(drop);
     group.clear();
     for (const object of objects) group.add(object);

@@ -7,7 +7,7 @@ use serde::{Deserialize, Serialize};
 use std::sync::LazyLock;
 use trade::{
     Anchor, Baseline, BoxSide, EdgeShape, Extents, Field, Figure, Fit, FitBy, Justify, LetterChange, Lettering, Mark,
-    MeasuredAt, OwnFace, Pad, PadForm, Place, Placement, Relief, Sense, Tie, Tops, Walls,
+    MeasuredAt, OwnFace, Pad, PadForm, Place, Placement, Relief, Rounds, Sense, Tie, Tops, Walls,
     figure::{Artwork, Dial, DialOf, DialRing, Pocket, Tally},
     recipe::DateFrom,
 };
@@ -127,6 +127,7 @@ pub(super) fn case(grounds: &[Ground], seed: u64) -> Case {
             *tie = Tie::At { position: *distance };
         }
     }
+    case.mark.relief.rounds = if seed.is_multiple_of(2) { Rounds::AsSet } else { Rounds::AsFit };
     more(&mut case.mark, &mut Dice(!seed));
     drawn(&mut case.mark, &mut Dice(seed.reverse_bits()));
     lettered_in_own(&mut case.mark, &mut Dice(seed.rotate_left(32)));
