@@ -87,25 +87,33 @@ pub fn die_cast_bracket() -> Mesh {
     solid(&foot).with(&[solid(&upright), solid(&rib)], &cut).expect("the demo's shapes join").traced().mesh
 }
 
-/// Edge of the manifold block, and how much its bevel takes off, along the front's top edge.
+/// Edge of the manifold block, and how much its bevels take off, along the front's top edge and the back's lower one.
 pub const MANIFOLD: f64 = 36.0;
 pub const BEVEL: f64 = 8.0;
+pub const LOWER_BEVEL: f64 = 6.0;
+/// Radius of the fillet between the lower bevel and the back.
+pub const FILLET: f64 = 4.0;
+/// Height of the back's port.
+pub const BACK_PORT: f64 = 14.0;
 
-/// The manifold block: a cube with a port on five of its faces and a broad bevel between front and top.
+/// The manifold block: a cube with a port on five of its faces, a broad bevel between front and top, and one under the back
+/// that runs into it over a fillet.
 #[must_use]
 pub fn manifold_block() -> Mesh {
     let solid = |mesh: &Mesh| Body::new(mesh, "a piece of the manifold block").expect("the demo's shapes are closed");
     let (size, off) = (MANIFOLD, BEVEL);
-    let side: Vec<DVec3> = [(0.0, 0.0), (size, 0.0), (size, size), (off, size), (0.0, size - off)]
-        .iter()
-        .map(|&(y, z)| DVec3::new(0.0, y, z))
-        .collect();
+    // where a fillet between flats at 45° begins
+    let fillet = LOWER_BEVEL + FILLET * 22.5_f64.to_radians().tan();
+    let mut side = vec![DVec2::ZERO, DVec2::new(size - LOWER_BEVEL, 0.0)];
+    side.extend(arc(DVec2::new(size - FILLET, fillet), FILLET, -45.0, 0.0));
+    side.extend([(size, size), (off, size), (0.0, size - off)].map(DVec2::from));
+    let side: Vec<DVec3> = side.iter().map(|p| DVec3::new(0.0, p.x, p.y)).collect();
     let cube = solid(&prism(&side, DVec3::X * size));
     let middle = size / 2.0;
     let port = |from: DVec3, along: DVec3| solid(&cylinder(from - along, along * 13.0, 5.0));
     let ports = [
         port(DVec3::new(middle, 0.0, 10.0), DVec3::Y),
-        port(DVec3::new(middle, size, 10.0), DVec3::NEG_Y),
+        port(DVec3::new(middle, size, BACK_PORT), DVec3::NEG_Y),
         port(DVec3::new(0.0, middle, 10.0), DVec3::X),
         port(DVec3::new(size, middle, 10.0), DVec3::NEG_X),
         port(DVec3::new(middle, 22.0, size), DVec3::NEG_Z),

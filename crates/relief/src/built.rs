@@ -4,6 +4,7 @@ use crate::{
     ReliefError,
     body::{self, CharacterBody, FREE, PAD, bodies, fillings},
     chart::Chart,
+    off_crease,
     place::{PlacedCharacter, PlacedMark, about, place},
     seat::Seat,
 };
@@ -20,6 +21,8 @@ pub struct BuiltMark {
     pub mark: Mark,
     /// What its letters stand on: its pad, where it has one, else the part's surface.
     pub seat: Arc<Seat>,
+    /// The same for letters that keep off its creases, and which don't; `None` where it has none.
+    beside: Option<(Seat, Vec<bool>)>,
     /// The part's surface.
     pub ground: Arc<Seat>,
     pub placed: PlacedMark,
@@ -74,6 +77,10 @@ impl BuiltMark {
             letters().map(|(at, c)| bodies(&seat, &mark.relief_of(c.at, &c.text), pull, at, &c.text, &c.region));
         let (reliefs, bodies): (Vec<Relief>, Vec<_>) = in_order(built)?.into_iter().unzip();
         let bodies: Vec<CharacterBody> = bodies.into_iter().flatten().collect();
+        let crosses = |(at, c): (u32, &PlacedCharacter)| {
+            off_crease::is_over(&seat, &body::built_as(&reliefs[at as usize]), &c.region)
+        };
+        let beside = off_crease::beside(&seat).map(|beside| (beside, letters().map(crosses).collect()));
         let inlaid = letters().filter(|(at, _)| reliefs[*at as usize].sense == Sense::Inlay);
         let fillings = inlaid.map(|(at, c)| fillings(&seat, &reliefs[at as usize], pull, at, &c.text, &c.region));
         let fillings = in_order(fillings)?.into_iter().flatten().collect();
@@ -98,6 +105,7 @@ impl BuiltMark {
             apart,
             mark,
             seat,
+            beside,
             ground,
             placed,
             pull,
@@ -162,7 +170,11 @@ impl BuiltMark {
     /// What a character stands on.
     #[must_use]
     pub fn seat_of(&self, character: u32) -> &Seat {
-        if character == PAD { &self.ground } else { &self.seat }
+        match &self.beside {
+            _ if character == PAD => &self.ground,
+            Some((beside, crosses)) if crosses.get(character as usize) == Some(&false) => beside,
+            _ => &self.seat,
+        }
     }
 
     /// Does some of it change the solid?

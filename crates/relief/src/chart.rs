@@ -18,6 +18,12 @@ pub trait Chart: Send + Sync {
     /// Outward unit normal at a place of the strip.
     fn normal(&self, at: DVec2) -> DVec3;
 
+    /// The place of the strip under a point of space, the outward unit normal there, and how far outward the point lies, mm.
+    fn lies(&self, p: DVec3) -> (DVec2, DVec3, f64) {
+        let (normal, height) = self.above(p);
+        (self.strip(p).0, normal, height)
+    }
+
     /// Outward unit normal under a point of space, and how far outward the point lies, mm.
     fn above(&self, p: DVec3) -> (DVec3, f64) {
         let (at, height) = self.strip(p);
@@ -114,7 +120,11 @@ pub trait Chart: Send + Sync {
 
     /// Of all turns of a strip that repeats itself, the place under `at` that lies nearest to `near`.
     fn turned_to(&self, at: DVec2, near: DVec2) -> DVec2 {
-        let (period, grid) = (self.period(), self.grid(at));
+        let period = self.period();
+        if period == DVec2::INFINITY {
+            return at;
+        }
+        let grid = self.grid(at);
         let turned = shifted_to(grid, self.grid(near), period);
         if turned == grid { at } else { self.off_grid(turned) }
     }

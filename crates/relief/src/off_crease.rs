@@ -10,24 +10,24 @@ const CLEAR: f64 = 0.01;
 /// No wall along the pull is built that leans by more: 60°.
 const STEEP: f64 = 1.74;
 
-/// How far relief reaches along the strip past its outline, and the ridge over a crease that it must not reach, mm: walls
-/// lean by their draft, what rounds their wide end goes on, and over a crease that turns by δ its two sides meet
-/// height · tan(δ/2) beside it.
-fn reach(relief: &Relief, level: f64, ridge: f64) -> f64 {
+/// How far relief reaches along the strip past its outline, mm: walls lean by their draft, and what rounds their wide end goes
+/// on.
+pub(crate) fn past(relief: &Relief) -> f64 {
     let lean = match (relief.walls, relief.measured_at) {
         (Walls::Pull, _) => STEEP,
         (Walls::Seat, MeasuredAt::Top) => relief.draft.to_radians().tan(),
         (Walls::Seat, MeasuredAt::Root) => 0.0,
     };
     let round = if relief.sense.sinks() { relief.edge } else { relief.root };
-    CLEAR + lean * relief.height + round + ridge * (level.abs() + relief.height)
+    CLEAR + lean * relief.height + round
 }
 
 /// Where relief that keeps off the seat's creases must not lie, of what lies within `about` mm of two corners of the strip;
 /// `None` where there is no crease.
 pub(crate) fn band(seat: &Seat, relief: &Relief, (low, high): (DVec2, DVec2), about: f64) -> Option<Region> {
     let (_, ridge) = seat.chart.clone().beside_creases()?;
-    let reach = reach(relief, seat.level, ridge);
+    // over a crease that turns by δ its two sides meet height · tan(δ/2) beside it
+    let reach = past(relief) + ridge * (seat.level.abs() + relief.height);
     let creases = seat.chart.creases(low - reach - about, high + reach + about);
     let lines: Vec<Vec<DVec2>> = creases.into_iter().map(|edge| edge.to_vec()).collect();
     (!lines.is_empty()).then(|| swept(&lines, 2.0 * reach))
@@ -39,8 +39,13 @@ pub(crate) fn is_over(seat: &Seat, relief: &Relief, region: &Region) -> bool {
     band.is_some_and(|band| common(region, &band).area() > 0.0)
 }
 
+/// The seat as it is beside its creases; `None` where it has none.
+pub(crate) fn beside(seat: &Seat) -> Option<Seat> {
+    let (chart, _) = seat.chart.clone().beside_creases()?;
+    Some(Seat { chart, ..seat.clone() })
+}
+
 /// The seat without its creases for relief that crosses none; `None` where it crosses one, or the seat has none.
 pub(crate) fn without_creases(seat: &Seat, relief: &Relief, region: &Region) -> Option<Seat> {
-    let (chart, _) = seat.chart.clone().beside_creases()?;
-    (!is_over(seat, relief, region)).then(|| Seat { chart, ..seat.clone() })
+    beside(seat).filter(|_| !is_over(seat, relief, region))
 }

@@ -253,8 +253,10 @@ impl Seat {
     /// All three of a point at once: its place on the strip, and [`Seat::above`].
     #[must_use]
     pub fn lies(&self, p: DVec3) -> Over {
-        let at = self.chart.strip(p).0;
-        let (out, height) = self.above(p);
+        if let Some((out, above)) = self.surface.normal(p).zip(self.surface.height(p)) {
+            return Over { at: self.chart.strip(p).0, out, height: above - self.level };
+        }
+        let (at, out, height) = self.chart.lies(p);
         Over { at, out, height }
     }
 

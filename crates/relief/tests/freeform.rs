@@ -370,3 +370,28 @@ fn letters_are_kept_off_creases_by_shifting_them_along_their_line() {
         assert!(error.contains("can't be kept off the crease"), "{text}: {error}");
     }
 }
+
+/// A face of very many facets is laid by a grid over it, as it would be facet by facet; about a mark it is laid facet by facet.
+#[test]
+fn a_face_of_very_many_facets_is_laid_as_one_of_few_is() {
+    let laid = |step: f64| {
+        let (part, top) = freeform_top(&block_under(wavy, step));
+        let facets = part.face_of.iter().filter(|face| **face == top).count();
+        (facets, Arc::new(Seat::on(&part, top, Some(DVec3::Z)).unwrap()), top)
+    };
+    let ((few, one, top), (many, other, _)) = (laid(0.4), laid(0.125));
+    assert!(few < 15_000 && many > 100_000, "{few} {many}");
+    for (x, y) in [(-19.0, -11.0), (19.0, 11.0), (-18.0, 10.0), (0.0, 0.0), (7.3, -8.1), (12.2, 3.7)] {
+        let p = DVec3::new(x, y, wavy(x, y));
+        let [here, there] = [&one, &other].map(|seat| seat.chart.strip(p).0);
+        assert!(here.distance(there) < 0.1, "{here} {there}");
+        let again = other.chart.point(there, 0.0);
+        assert!(again.distance(p) < 0.01, "{again} {p}");
+    }
+    for seat in [one, other] {
+        let mark = mark("MARROWBY", top);
+        let built = BuiltMark::new(&mark, seat, Some(DVec3::Z)).unwrap();
+        let stretch = built.placed.stretch;
+        assert!(stretch.scale.abs() < 0.02 && stretch.shear_deg < 1.0, "{stretch:?}");
+    }
+}

@@ -44,6 +44,10 @@ pub struct Relief {
     #[serde(default)]
     #[cfg_attr(feature = "openapi", schema(required = true))]
     pub through: bool,
+    /// It may run over the edge of its face: what is sunken is cut on into the air, all else ends at the edge.
+    #[serde(default)]
+    #[cfg_attr(feature = "openapi", schema(required = true))]
+    pub runs_out: bool,
     /// What the lettering stands on, in place of the seat itself.
     #[serde(default)]
     #[cfg_attr(feature = "openapi", schema(required = true))]
@@ -120,6 +124,11 @@ impl Relief {
         if self.through && self.sense != Sense::Sunken {
             return Err("it goes through the wall, which only sunken lettering can".into());
         }
+        if self.runs_out && (self.pad.is_some() || self.sense == Sense::Stamp) {
+            let what =
+                if self.pad.is_some() { "what stands on a pad ends there" } else { "a stamp area is kept whole" };
+            return Err(format!("it may run over the edge of its face, but {what}"));
+        }
         if let Some(pad) = &self.pad {
             within("height of the pad", pad.height, 0.01..=50.0, " mm")?;
             within("draft of the pad", pad.draft, 0.0..=60.0, "°")?;
@@ -149,6 +158,7 @@ impl Default for Relief {
             rounds: Rounds::default(),
             gap: 0.0,
             through: false,
+            runs_out: false,
             pad: None,
             field: Field::default(),
         }

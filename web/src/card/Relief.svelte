@@ -35,6 +35,7 @@
       sense,
       ...(sense === "sunken" ? {} : { through: false }),
       ...(flat ? { pad: null } : {}),
+      ...(sense === "stamp" ? { runs_out: false } : {}),
     };
     return session.set(mark.id, { relief, ...(flat ? alike() : {}) });
   }
@@ -58,7 +59,7 @@
     const clears = on === "recessed" ? (pad?.clears ?? 0) : 0;
     // room of half a capital and more between letters and edge
     const margin = Math.round(60 * mark.lettering.cap_height) / 100;
-    return set({ pad: { form: on, height, draft, clears }, ...(pad ? {} : { field: { margin } }) });
+    return set({ pad: { form: on, height, draft, clears }, runs_out: false, ...(pad ? {} : { field: { margin } }) });
   }
 </script>
 
@@ -257,6 +258,22 @@
           />
         {/if}
       {/if}
+    </p>
+  {/if}
+  {#if relief.sense !== "stamp" && !pad}
+    <p>
+      It
+      <ChoiceField
+        value={relief.runs_out ? "out" : "on"}
+        label="at the edge of its face"
+        choices={[
+          { value: "on", says: "keeps off the edge of its face" },
+          { value: "out", says: "may run over the edge of its face" },
+        ]}
+        onset={(where) => set({ runs_out: where === "out" })}
+        after={relief.runs_out ? "" : "."}
+      />{#if relief.runs_out}, where it
+        {relief.sense === "sunken" ? "is cut on into the air" : "ends"}.{/if}
     </p>
   {/if}
 </Section>

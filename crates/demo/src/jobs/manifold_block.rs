@@ -10,7 +10,7 @@ use trade::{
     Place, PointKind, Relief, SeatRef, Sense, Slide, Steel, Tie, Tool, Walls,
 };
 
-/// One mark on each of its six faces, one on its bevel, one over the crease beside it.
+/// One mark on each of its six faces, one on its bevel, one over the crease beside it, one from its lower bevel over a fillet.
 pub(super) fn manifold_block() -> DemoJob {
     let bytes = stl::write(&parts::manifold_block());
     let file = file("manifold-block.stl");
@@ -18,6 +18,8 @@ pub(super) fn manifold_block() -> DemoJob {
     let looks = |d: DVec3| face(&part, |s| matches!(s, Surface::Plane { normal, .. } if normal.dot(d) > 0.999));
     let bevel = looks(DVec3::new(0.0, -1.0, 1.0).normalize());
     let front = looks(DVec3::NEG_Y);
+    let (lower, back) = (looks(DVec3::new(0.0, 1.0, -1.0).normalize()), looks(DVec3::Y));
+    let fillet = face(&part, |s| matches!(s, Surface::Cylinder { inside: false, .. }));
     let style = |m: Mark| Mark { style: Some("ports".into()), ..m };
     // over its hole, or in the middle of the face without one
     let port = |id: &str, text: &str, on: DVec3, up: Tie| {
@@ -50,7 +52,7 @@ pub(super) fn manifold_block() -> DemoJob {
     let mut marks = vec![
         port("port-1", "P1", DVec3::NEG_X, centre([0.0, half, 10.0])),
         port("port-2", "P2", DVec3::X, centre([size, half, 10.0])),
-        port("port-3", "T", DVec3::Y, centre([half, size, 10.0])),
+        port("port-3", "T", DVec3::Y, centre([half, size, parts::BACK_PORT])),
         port("port-4", "A", DVec3::NEG_Y, centre([half, 0.0, 10.0])),
         port("port-5", "B", DVec3::Z, Tie::FromEnd { distance: 3.0 }),
         Mark {
@@ -83,14 +85,27 @@ pub(super) fn manifold_block() -> DemoJob {
         relief: along_pull,
         ..mark("size", "G1/8", bevel)
     });
+    // from the lower bevel over the fillet on to the back
+    marks.push(Mark {
+        seat: SeatRef { face: lower, with: vec![fillet, back] },
+        lettering: Lettering { spacing: 0.3, ..lettering("overpass", 4.0) },
+        place: Place {
+            along: Tie::FromStart { distance: 2.5 },
+            up: Tie::FromStart { distance: 6.4 },
+            ..Place::default()
+        },
+        relief: along_pull,
+        ..mark("size-back", "G3/8", lower)
+    });
     let sides = [
         ("left slide", DVec3::NEG_X, vec![looks(DVec3::NEG_X)]),
         ("right slide", DVec3::X, vec![looks(DVec3::X)]),
-        ("back slide", DVec3::Y, vec![looks(DVec3::Y)]),
+        ("back slide", DVec3::Y, vec![back, fillet, lower]),
         ("front slide", DVec3::NEG_Y, vec![front, bevel]),
     ];
-    let round_the_foot =
-        Parting::Edges { through: vec![[half, 0.0, 0.0], [size, half, 0.0], [half, size, 0.0], [0.0, half, 0.0]] };
+    let round_the_foot = Parting::Edges {
+        through: vec![[half, 0.0, 0.0], [size, half, 0.0], [half, size - parts::LOWER_BEVEL, 0.0], [0.0, half, 0.0]],
+    };
     let slides = sides.iter().map(|(name, pull, _)| Slide { name: (*name).into(), pull: pull.to_array() }).collect();
     let given = sides
         .into_iter()
@@ -100,7 +115,7 @@ pub(super) fn manifold_block() -> DemoJob {
         job: Job {
             name: "Manifold block MB-6".into(),
             part: PartRef { sha256: Some(part.sha256), ..file },
-            face_names: vec![FaceName { face: bevel, name: "bevel".into() }], // each side is formed by a slide of its own, the bevel by the front's
+            face_names: vec![FaceName { face: bevel, name: "bevel".into() }], // each side is formed by a slide of its own, a bevel by that beside it
             tool: Tool { slides, assigned: given, ..tool(round_the_foot) },
             process: material("pom"),
             marks,

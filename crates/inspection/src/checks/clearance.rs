@@ -44,7 +44,10 @@ pub fn check(site: &Site<'_>) -> Finding {
             site.id(),
             Check::Clearance,
             State::Passes,
-            "The face has no edges, and there is no other mark near.",
+            match site.built.mark.relief.runs_out {
+                true => "It may run over the edges of its face, and there is no other mark near.",
+                false => "The face has no edges, and there is no other mark near.",
+            },
         );
     };
     let edge = match site.built.mark.relief.pad {
@@ -97,6 +100,8 @@ fn nearest<'a>(
     let edges = match rim {
         // what clears the field round it goes over edges on purpose
         Some(_) if c.character == PAD && clears => None,
+        // it may run over them
+        _ if site.built.mark.relief.runs_out => None,
         Some(rim) if c.character != PAD => Some(rim),
         _ => Some(edges),
     };

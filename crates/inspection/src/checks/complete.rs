@@ -28,10 +28,8 @@ pub fn check(site: &Site<'_>) -> Finding {
     }
     let mut finding = match faults.iter().find_map(|(_, _, f)| f.as_ref()) {
         None => {
-            let (state, sentence) = lacking(site).map_or_else(
-                || (State::Passes, "Every letter is complete, with all its islands and counters.".into()),
-                |sentence| (State::Marginal, sentence),
-            );
+            let (state, sentence) =
+                lacking(site).map_or_else(|| (State::Passes, whole(site)), |sentence| (State::Marginal, sentence));
             Finding::plain(site.id(), Check::Complete, state, sentence)
         }
         Some((sentence, _)) => Finding::plain(site.id(), Check::Complete, State::Fails, sentence.clone()),
@@ -49,6 +47,14 @@ pub fn check(site: &Site<'_>) -> Finding {
         })
         .collect();
     finding
+}
+
+fn whole(site: &Site<'_>) -> String {
+    let over = match site.built.mark.relief.runs_out {
+        true => "; what runs over the edge of its face does so as set",
+        false => "",
+    };
+    format!("Every letter is complete, with all its islands and counters{over}.")
 }
 
 /// What the file of artwork holds and the mark doesn't draw: somebody has to say that it isn't wanted.
@@ -77,15 +83,22 @@ fn fault(site: &Site<'_>, c: &CharacterSite) -> Option<(String, Option<Witness>)
     if c.top.is_empty() {
         return Some((format!("“{letter}” is lost: it has no {level} on the finished solid."), None));
     }
+    let runs_out = site.built.mark.relief.runs_out && c.character != PAD;
     if let Some(&t) = c.skirt.first() {
-        return Some((format!("“{letter}” hangs over the edge of its face."), at(t)));
+        let sentence = match runs_out {
+            true => format!("“{letter}” is cut in under what stands beside its face."),
+            false => format!("“{letter}” hangs over the edge of its face."),
+        };
+        return Some((sentence, at(t)));
     }
+    let mut over = false;
     let clears = site.built.mark.relief.pad.is_some_and(|p| p.clears > 0.0);
     for Border { other: tag, edge, .. } in &c.borders {
         let witness = Some(Witness::Pair { from: edge[0], to: edge[1] });
         match tag {
             // what a recessed pad clears away may end on other faces
             Tag::Part { .. } if c.character == PAD && clears => {}
+            Tag::Part { face } if runs_out && !site.built.seat.has(*face) => over = true,
             Tag::Part { face } if !site.built.seat.has(*face) => {
                 return Some((format!("“{letter}” runs over the edge of its face."), witness));
             }
@@ -107,7 +120,8 @@ fn fault(site: &Site<'_>, c: &CharacterSite) -> Option<(String, Option<Witness>)
         }
     }
     let outline = (wanted.islands.len(), wanted.counters());
-    if c.character == PAD {
+    // what is cut on into the air lacks what lies there
+    if c.character == PAD || over {
         return None;
     }
     for (name, found) in [(level, c.top_outline.count()), ("root", c.root_outline.count())] {

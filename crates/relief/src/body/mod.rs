@@ -113,7 +113,7 @@ fn build(
     text: &str,
     region: &Region,
 ) -> Result<Vec<CharacterBody>, ReliefError> {
-    let beside = off_crease::without_creases(seat, relief, region);
+    let beside = off_crease::without_creases(seat, &built_as(relief), region);
     let seat = beside.as_ref().unwrap_or(seat);
     region
         .islands

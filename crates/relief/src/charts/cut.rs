@@ -105,6 +105,15 @@ impl CutChart {
         self.turn.rotate(at(self.cut.own[k], shares(self.cut.face[k], on))) + self.shift + place - on
     }
 
+    /// The place of the strip under a place of one of the face's facets.
+    fn on_strip(&self, t: usize, shares: DVec3) -> DVec2 {
+        if let Ok(k) = self.cut.facets.binary_search(&(t as u32)) {
+            return self.turn.rotate(at(self.cut.own[k], shares)) + self.shift;
+        }
+        let on_face = self.whole.mesh.triangles[t].map(|v| self.whole.flat[v as usize]);
+        self.on_cut(at(on_face, shares))
+    }
+
     /// The corners on the face's strip of a box about two corners of the cut's.
     fn box_on_whole(&self, low: DVec2, high: DVec2) -> (DVec2, DVec2) {
         let corners = [low, high, DVec2::new(low.x, high.y), DVec2::new(high.x, low.y)].map(|p| self.on_whole(p));
@@ -124,11 +133,12 @@ impl Chart for CutChart {
 
     fn strip(&self, p: DVec3) -> (DVec2, f64) {
         let (t, shares, height) = self.whole.lies_over(p);
-        if let Ok(k) = self.cut.facets.binary_search(&(t as u32)) {
-            return (self.turn.rotate(at(self.cut.own[k], shares)) + self.shift, height);
-        }
-        let on_face = self.whole.mesh.triangles[t].map(|v| self.whole.flat[v as usize]);
-        (self.on_cut(at(on_face, shares)), height)
+        (self.on_strip(t, shares), height)
+    }
+
+    fn lies(&self, p: DVec3) -> (DVec2, DVec3, f64) {
+        let (t, shares, height) = self.whole.lies_over(p);
+        (self.on_strip(t, shares), self.whole.looks(t, shares), height)
     }
 
     fn above(&self, p: DVec3) -> (DVec3, f64) {

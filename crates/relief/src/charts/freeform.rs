@@ -6,7 +6,10 @@
 //! doesn't. Heights are measured square to facets: each vertex carries the vector to which all
 //! facets round it rise by 1, so that facets moved along by h lie h off, over creases too.
 
-use super::cut::{CutChart, Cuts};
+use super::{
+    coarse,
+    cut::{CutChart, Cuts},
+};
 use crate::{
     chart::{Chart, Upright},
     crease::{Creased, apart, mitres, narrow_creases, spread},
@@ -28,6 +31,9 @@ use std::{
 const LEANING_DEG: [f64; 4] = [80.0, 65.0, 50.0, 35.0];
 /// Strips on which lengths come out beyond these are tried with less of the face.
 const LENGTHS: std::ops::Range<f64> = 0.5..2.0;
+
+/// Faces of more facets than that are laid by a coarse grid over them.
+const VERY_MANY: usize = 100_000;
 
 /// Steps of outlines and caps are no shorter than this, mm.
 const SHORTEST_STEP: f64 = 0.03;
@@ -115,8 +121,10 @@ impl FreeformChart {
         let along = up.cross(looks);
         let seen = || own.vertices.iter().map(|p| DVec2::new(p.dot(along), p.dot(up))).collect();
         // how the face bends is worked out while it is laid flat
-        let (flat, bending) =
-            rayon::join(|| laid_flat(&own, &beside, seen), || (Queries::new(own.clone()), Rises::over(&own, &creased)));
+        let (flat, bending) = rayon::join(
+            || laid_flat(&own, &beside, seen, [along, up, looks]),
+            || (Queries::new(own.clone()), Rises::over(&own, &creased)),
+        );
         let (in_space, rises) = bending;
         let mut flat = flat?;
         // the facet in the middle stands upright
@@ -180,6 +188,16 @@ impl FreeformChart {
         a * shares.x + b * shares.y + c * shares.z
     }
 
+    /// The outward unit normal at a place of a facet.
+    pub(super) fn looks(&self, t: usize, shares: DVec3) -> DVec3 {
+        self.mitre_at(t, shares).normalize_or(DVec3::Z)
+    }
+
+    fn on_strip(&self, t: usize, shares: DVec3) -> DVec2 {
+        let [a, b, c] = self.mesh.triangles[t].map(|v| self.flat[v as usize]);
+        a * shares.x + b * shares.y + c * shares.z
+    }
+
     /// The facet that a point of space lies over, the shares of its corners, and how far outward the point lies.
     pub(super) fn lies_over(&self, p: DVec3) -> (usize, DVec3, f64) {
         let mut t = self.in_space.nearest(p, f64::MAX).map_or(0, |hit| hit.triangle as usize);
@@ -237,18 +255,22 @@ impl Chart for FreeformChart {
 
     fn strip(&self, p: DVec3) -> (DVec2, f64) {
         let (t, shares, height) = self.lies_over(p);
-        let [a, b, c] = self.mesh.triangles[t].map(|v| self.flat[v as usize]);
-        (a * shares.x + b * shares.y + c * shares.z, height)
+        (self.on_strip(t, shares), height)
+    }
+
+    fn lies(&self, p: DVec3) -> (DVec2, DVec3, f64) {
+        let (t, shares, height) = self.lies_over(p);
+        (self.on_strip(t, shares), self.looks(t, shares), height)
     }
 
     fn above(&self, p: DVec3) -> (DVec3, f64) {
         let (t, shares, height) = self.lies_over(p);
-        (self.mitre_at(t, shares).normalize_or(DVec3::Z), height)
+        (self.looks(t, shares), height)
     }
 
     fn normal(&self, at: DVec2) -> DVec3 {
         let (t, shares) = self.under(at);
-        self.mitre_at(t, shares).normalize_or(DVec3::Z)
+        self.looks(t, shares)
     }
 
     fn rises(&self, at: DVec2) -> DVec3 {
@@ -323,16 +345,23 @@ fn largest_piece(mesh: &Mesh, mut facets: Vec<u32>) -> Vec<u32> {
 }
 
 /// The patch flat, begun where it is `seen`; `None` where lengths come out too far off.
-fn laid_flat(mesh: &Mesh, beside: &[[u32; 3]], seen: impl FnOnce() -> Vec<DVec2>) -> Option<Vec<DVec2>> {
+fn laid_flat(
+    mesh: &Mesh,
+    beside: &[[u32; 3]],
+    seen: impl FnOnce() -> Vec<DVec2>,
+    frame: [DVec3; 3],
+) -> Option<Vec<DVec2>> {
     if let Some(exact) = unfolded(mesh, beside) {
         return Some(exact);
     }
-    let flat = as_rigid_as_possible(mesh, seen());
-    let fits = (0..mesh.triangles.len()).into_par_iter().all(|t| {
-        let [least, most] = stretches(mesh, &flat, t);
-        LENGTHS.contains(&least) && LENGTHS.contains(&most)
-    });
-    fits.then_some(flat)
+    let fits = |flat: &Vec<DVec2>| {
+        (0..mesh.triangles.len()).into_par_iter().all(|t| {
+            let [least, most] = stretches(mesh, flat, t);
+            LENGTHS.contains(&least) && LENGTHS.contains(&most)
+        })
+    };
+    let coarse = if mesh.triangles.len() > VERY_MANY { coarse::laid(mesh, frame).filter(&fits) } else { None };
+    coarse.or_else(|| Some(as_rigid_as_possible(mesh, seen())).filter(&fits))
 }
 
 impl Rises {

@@ -1,5 +1,6 @@
 //! The charts, each a file of its own and a line in this list.
 
+mod coarse;
 pub mod cone;
 mod cut;
 pub mod cylinder;

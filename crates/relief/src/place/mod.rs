@@ -3,6 +3,7 @@
 mod carried;
 mod creases;
 mod field;
+mod runs_out;
 mod sphere;
 mod tied;
 
@@ -162,6 +163,9 @@ pub fn place(mark: &Mark, seat: &Seat) -> Result<PlacedMark, ReliefError> {
         characters.push(PlacedCharacter { at, text, line, region, middle, along, turn, capitals, core });
     }
     let own = lettered.size.x / 2.0;
+    if mark.relief.runs_out {
+        runs_out::ended(mark, seat, &mut characters);
+    }
     let fields: Option<Vec<Region>> = lettered.fields.iter().map(|field| laid(&lie, field, own)).collect();
     let fields = fields.ok_or(ReliefError::DropMisses)?;
     let pad = field.filter(|_| !stamp);

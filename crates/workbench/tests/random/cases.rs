@@ -130,6 +130,7 @@ pub(super) fn case(grounds: &[Ground], seed: u64) -> Case {
     case.mark.relief.rounds = if seed.is_multiple_of(2) { Rounds::AsSet } else { Rounds::AsFit };
     more(&mut case.mark, &mut Dice(!seed));
     drawn(&mut case.mark, &mut Dice(seed.reverse_bits()));
+    case.mark.relief.runs_out = seed.is_multiple_of(5) && case.mark.relief.pad.is_none();
     lettered_in_own(&mut case.mark, &mut Dice(seed.rotate_left(32)));
     case
 }
