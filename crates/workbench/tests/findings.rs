@@ -373,3 +373,21 @@ fn a_mark_that_is_switched_off_is_neither_built_nor_checked() {
     let outcome = Bench::new(part).outcome(&job(vec![m], vec![]), Scope::NearMarks);
     assert!(outcome.marks[0].findings.is_empty() && outcome.groups.is_empty());
 }
+
+/// Walls along the pull lean over a crease and over a fillet so that their rim is sharp there: that is no hole in the wall,
+/// which is the block's, 15 mm and more.
+#[test]
+fn walls_that_lean_over_a_crease_or_a_fillet_are_no_thin_wall() {
+    let demo = demo::jobs().into_iter().find(|d| d.job.name.contains("Manifold")).unwrap();
+    let outcome = Bench::new(demo.read()).outcome(&demo.job, Scope::NearMarks);
+    for id in ["size", "size-back"] {
+        let mark = outcome.marks.iter().find(|m| m.id == id).unwrap();
+        let wall = mark.findings.iter().find(|f| f.check == Check::Wall).unwrap();
+        assert_eq!(wall.state, State::Passes, "{id}: {}", wall.sentence);
+        assert!(
+            wall.letters.iter().all(|l| l.measured.is_some_and(|percent| percent > 95.0)),
+            "{id}: {:?}",
+            wall.letters
+        );
+    }
+}

@@ -2592,6 +2592,8 @@ export interface components {
             root: number;
             /** @description What becomes of edge and root where a letter's strokes are too thin for them. */
             rounds: components["schemas"]["Rounds"];
+            /** @description It may run over the edge of its face: what is sunken is cut on into the air, all else ends at the edge. */
+            runs_out: boolean;
             sense: components["schemas"]["Sense"];
             /** @description Sunken lettering goes right through the wall under it, whatever its thickness; its depth is not used. */
             through: boolean;

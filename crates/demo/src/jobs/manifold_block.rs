@@ -88,10 +88,10 @@ pub(super) fn manifold_block() -> DemoJob {
     // from the lower bevel over the fillet on to the back
     marks.push(Mark {
         seat: SeatRef { face: lower, with: vec![fillet, back] },
-        lettering: Lettering { spacing: 0.3, ..lettering("overpass", 4.0) },
+        lettering: Lettering { spacing: 0.3, ..lettering("overpass", 3.4) },
         place: Place {
-            along: Tie::FromStart { distance: 2.5 },
-            up: Tie::FromStart { distance: 6.4 },
+            along: Tie::FromStart { distance: 2.2 },
+            up: Tie::FromStart { distance: 6.7 },
             ..Place::default()
         },
         relief: along_pull,

@@ -11,7 +11,7 @@ use crate::{
 use glam::DVec3;
 use relief::{Role, Tag};
 use solid::{Mesh, queries::Queries};
-use std::sync::OnceLock;
+use std::{cell::LazyCell, collections::HashSet, sync::OnceLock};
 use trade::limits::{State, Subject};
 
 /// Facets of a round seat and of the surface behind it may each lie off by this, mm.
@@ -163,9 +163,9 @@ struct Thin {
 struct Beside<'a> {
     site: &'a Site<'a>,
     faces: Option<Queries>,
-    /// Their outward unit normals, and how far sides may lean towards one another, degrees.
+    /// Their outward unit normals, and which of the faces that the mark stands on they are.
     normals: Vec<DVec3>,
-    wedges: Vec<f64>,
+    on_seat: Vec<Option<u32>>,
     /// So many facets are the solid's own; the others are of the part outside the block that it was cut out with.
     own: u32,
     reach: f64,
@@ -186,10 +186,7 @@ impl<'a> Beside<'a> {
         };
         let outs: Vec<DVec3> =
             site.bodies().filter_map(|c| c.root.first().map(|[p, _]| site.built.ground.normal(*p))).collect();
-        // the letters' walls stand square to the seat, but for their draft
-        let bent_away = |normal: DVec3| {
-            outs.iter().any(|out| normal.dot(*out).clamp(-1.0, 1.0).acos().to_degrees() > 80.0 - OWN_WEDGE_DEG)
-        };
+        let bent_away = |normal: DVec3| outs.iter().any(|out| looks_another_way(normal, *out));
         let counts = |face: u32, normal: DVec3| !site.built.seat.has(face) || bent_away(normal);
         let other = |t: usize| match solid.tags[t] {
             Tag::Part { face } => counts(face, solid.mesh.normal(t)),
@@ -217,13 +214,16 @@ impl<'a> Beside<'a> {
         }
         let own = facets.len() as u32;
         let normals = (0..faces.triangles.len()).map(|t| faces.normal(t)).collect();
-        let wedge = |seat: bool| if seat { OWN_WEDGE_DEG } else { WEDGE_DEG };
-        let of_solid = |t: &u32| matches!(solid.tags[*t as usize], Tag::Part { face } if site.built.seat.has(face));
-        let of_part = |t: &u32| site.built.seat.has(site.scene.face_of[*t as usize]);
-        let wedges = facets.iter().map(of_solid).chain(beyond.iter().map(of_part)).map(wedge).collect();
+        let of_seat = |face: u32| site.built.seat.has(face).then_some(face);
+        let of_solid = |t: &u32| match solid.tags[*t as usize] {
+            Tag::Part { face } => of_seat(face),
+            _ => None,
+        };
+        let of_part = |t: &u32| of_seat(site.scene.face_of[*t as usize]);
+        let on_seat = facets.iter().map(of_solid).chain(beyond.iter().map(of_part)).collect();
         let faces = (!faces.triangles.is_empty()).then(|| Queries::new(faces));
         let found = site.bodies().map(|_| OnceLock::new()).collect();
-        Self { site, faces, normals, wedges, own, reach, found }
+        Self { site, faces, normals, on_seat, own, reach, found }
     }
 
     /// The thinnest wall between all of a sunken character and these faces, no thicker than the reach.
@@ -238,34 +238,55 @@ impl<'a> Beside<'a> {
         self.faces.as_ref()?.nearest((low + high) / 2.0, round)?;
         let facets: Vec<u32> = c.facets().collect();
         let all = samples(self.site.scene.mesh(), &facets);
+        // over a crease it cuts into both faces: what its walls leave beside their rims there is no wall
+        let over = self.site.built.seat.faces.len() > 1;
+        let cut_into = c.borders.iter().filter(|_| over).filter_map(|b| match b.other {
+            Tag::Part { face } => Some(face),
+            _ => None,
+        });
+        let cut_into: HashSet<u32> = cut_into.collect();
+        let from = |p: DVec3, normal: DVec3| self.from(p, normal, &cut_into);
         let mut found: Vec<(Thin, Sample)> =
-            all.into_iter().filter_map(|sample| Some((self.from(sample.at, sample.normal)?, sample))).collect();
+            all.into_iter().filter_map(|sample| Some((from(sample.at, sample.normal)?, sample))).collect();
         for _ in 0..FINER {
             found.sort_by(|a, b| a.0.distance.total_cmp(&b.0.distance));
             let finer: Vec<Sample> = found.iter().take(THINNEST_PLACES).flat_map(|(_, s)| s.quarters()).collect();
             for sample in finer {
                 // the thinnest wall is often at a corner
-                found.extend(sample.corners.iter().filter_map(|&p| Some((self.from(p, sample.normal)?, sample))));
+                found.extend(sample.corners.iter().filter_map(|&p| Some((from(p, sample.normal)?, sample))));
             }
         }
         found.into_iter().map(|(thin, _)| thin).min_by(|a, b| a.distance.total_cmp(&b.distance))
     }
 
-    /// The nearest of these faces from a place with an outward normal, through material: both look away from one another.
-    fn from(&self, p: DVec3, normal: DVec3) -> Option<Thin> {
+    /// The nearest of these faces from a place with an outward normal, through material: both look away from one another. None
+    /// of those that are `cut_into` there.
+    fn from(&self, p: DVec3, normal: DVec3, cut_into: &HashSet<u32>) -> Option<Thin> {
         let faces = self.faces.as_ref()?;
+        let out = LazyCell::new(|| self.site.built.ground.normal(p));
         let opposes = |t: u32, at: DVec3| {
             if t >= self.own && self.site.scene.holds(at) {
                 return false;
             }
             let there = self.normals[t as usize];
+            let on_seat = self.on_seat[t as usize];
+            // the surface beside the rim is none that a wall could end at, however the mark's walls lean
+            if on_seat.is_some_and(|face| cut_into.contains(&face) || !looks_another_way(there, *out)) {
+                return false;
+            }
             let way = (at - p).try_normalize().unwrap_or(-normal);
             let lean = |cos: f64| cos.clamp(-1.0, 1.0).acos().to_degrees();
-            lean(-way.dot(normal)) + lean(way.dot(there)) <= self.wedges[t as usize]
+            lean(-way.dot(normal)) + lean(way.dot(there)) <= if on_seat.is_some() { OWN_WEDGE_DEG } else { WEDGE_DEG }
         };
         let hit = faces.nearest_of(p, self.reach, opposes)?;
         Some(Thin { distance: hit.distance, from: p, to: hit.point })
     }
+}
+
+/// Does a face that the mark stands on look another way than where it is asked? Walls stand square to the seat, but for their
+/// draft.
+fn looks_another_way(normal: DVec3, out: DVec3) -> bool {
+    normal.dot(out).clamp(-1.0, 1.0).acos().to_degrees() > 80.0 - OWN_WEDGE_DEG
 }
 
 /// A character whose floor borders on a face of the part, or whose walls do on one that looks the other way, has gone

@@ -1,12 +1,16 @@
 //! A freeform face laid flat once more about one mark: the facets round it, as rigidly as they allow, so that lengths are
 //! nearest to true where the lettering is. The strip of the whole face stays its grid: ties and edges are where they were.
 
-use super::freeform::FreeformChart;
+use super::{
+    coarse::{self, VERY_MANY},
+    freeform::FreeformChart,
+};
 use crate::{
     chart::Chart,
     flatten::{as_rigid_as_possible, beside, stretches, unfolded},
 };
 use glam::{DVec2, DVec3};
+use rayon::prelude::*;
 use solid::{Mesh, queries::Queries, topology::neighbours};
 use std::sync::Arc;
 
@@ -225,10 +229,12 @@ fn laid(whole: &FreeformChart, facets: Vec<u32>) -> Option<Cut> {
     let (mesh, from) = whole.mesh.piece(&facets);
     let beside = beside(&mesh, &neighbours(&mesh));
     let begun: Vec<DVec2> = from.iter().map(|&v| whole.flat[v as usize]).collect();
-    let flat = unfolded(&mesh, &beside).unwrap_or_else(|| as_rigid_as_possible(&mesh, begun.clone()));
-    if (0..mesh.triangles.len()).any(|t| stretches(&mesh, &flat, t)[0] <= 0.0) {
-        return None;
-    }
+    let is_sound =
+        |flat: &Vec<DVec2>| (0..mesh.triangles.len()).into_par_iter().all(|t| stretches(&mesh, flat, t)[0] > 0.0);
+    let many = mesh.triangles.len() > VERY_MANY;
+    let coarse = || if many { coarse::laid(&mesh, &begun).filter(is_sound) } else { None };
+    let rigid = || Some(as_rigid_as_possible(&mesh, begun.clone())).filter(is_sound);
+    let flat = unfolded(&mesh, &beside).or_else(coarse).or_else(rigid)?;
     let corners =
         |of: &[DVec2]| -> Vec<[DVec2; 3]> { mesh.triangles.iter().map(|t| t.map(|v| of[v as usize])).collect() };
     let plane = |of: &[DVec2]| {

@@ -7,7 +7,7 @@
 //! facets round it rise by 1, so that facets moved along by h lie h off, over creases too.
 
 use super::{
-    coarse,
+    coarse::{self, VERY_MANY},
     cut::{CutChart, Cuts},
 };
 use crate::{
@@ -31,9 +31,6 @@ use std::{
 const LEANING_DEG: [f64; 4] = [80.0, 65.0, 50.0, 35.0];
 /// Strips on which lengths come out beyond these are tried with less of the face.
 const LENGTHS: std::ops::Range<f64> = 0.5..2.0;
-
-/// Faces of more facets than that are laid by a coarse grid over them.
-const VERY_MANY: usize = 100_000;
 
 /// Steps of outlines and caps are no shorter than this, mm.
 const SHORTEST_STEP: f64 = 0.03;
@@ -121,10 +118,8 @@ impl FreeformChart {
         let along = up.cross(looks);
         let seen = || own.vertices.iter().map(|p| DVec2::new(p.dot(along), p.dot(up))).collect();
         // how the face bends is worked out while it is laid flat
-        let (flat, bending) = rayon::join(
-            || laid_flat(&own, &beside, seen, [along, up, looks]),
-            || (Queries::new(own.clone()), Rises::over(&own, &creased)),
-        );
+        let (flat, bending) =
+            rayon::join(|| laid_flat(&own, &beside, seen), || (Queries::new(own.clone()), Rises::over(&own, &creased)));
         let (in_space, rises) = bending;
         let mut flat = flat?;
         // the facet in the middle stands upright
@@ -345,12 +340,7 @@ fn largest_piece(mesh: &Mesh, mut facets: Vec<u32>) -> Vec<u32> {
 }
 
 /// The patch flat, begun where it is `seen`; `None` where lengths come out too far off.
-fn laid_flat(
-    mesh: &Mesh,
-    beside: &[[u32; 3]],
-    seen: impl FnOnce() -> Vec<DVec2>,
-    frame: [DVec3; 3],
-) -> Option<Vec<DVec2>> {
+fn laid_flat(mesh: &Mesh, beside: &[[u32; 3]], seen: impl FnOnce() -> Vec<DVec2>) -> Option<Vec<DVec2>> {
     if let Some(exact) = unfolded(mesh, beside) {
         return Some(exact);
     }
@@ -360,8 +350,9 @@ fn laid_flat(
             LENGTHS.contains(&least) && LENGTHS.contains(&most)
         })
     };
-    let coarse = if mesh.triangles.len() > VERY_MANY { coarse::laid(mesh, frame).filter(&fits) } else { None };
-    coarse.or_else(|| Some(as_rigid_as_possible(mesh, seen())).filter(&fits))
+    let seen = seen();
+    let coarse = if mesh.triangles.len() > VERY_MANY { coarse::laid(mesh, &seen).filter(&fits) } else { None };
+    coarse.or_else(|| Some(as_rigid_as_possible(mesh, seen)).filter(&fits))
 }
 
 impl Rises {
