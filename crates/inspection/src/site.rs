@@ -13,8 +13,11 @@ use glam::{DMat2, DVec2, DVec3};
 use rayon::prelude::*;
 use relief::{BuiltMark, Role, Seat, Tag, body, body::PAD, seat::Over};
 use solid::segment::Segment;
-use solid::{Mesh, contour};
-use std::collections::HashMap;
+use solid::{
+    Mesh, contour,
+    topology::{Neighbours, neighbours},
+};
+use std::collections::{HashMap, HashSet};
 use trade::Relief;
 
 /// One mark in its scene, measured.
@@ -30,6 +33,8 @@ pub struct Site<'a> {
     pub pull: Option<DVec3>,
     /// From each character to the nearest other.
     gaps: Vec<Option<Gap>>,
+    /// Faces over whose edge with its own it may run.
+    run_over: HashSet<u32>,
 }
 
 /// Least distance between two characters at the root, mm, and between which points.
@@ -128,9 +133,16 @@ impl<'a> Site<'a> {
             .map(|c| character(scene, mark, c, built))
             .collect();
         let pad = built.pad.is_some().then(|| character(scene, mark, PAD, built));
-        let mut site = Self { scene, mark, built, characters, pad, pull: built.pull, gaps: Vec::new() };
+        let run_over = run_over(scene, built);
+        let mut site = Self { scene, mark, built, characters, pad, pull: built.pull, gaps: Vec::new(), run_over };
         site.gaps = site.characters.par_iter().map(|c| site.nearest_other(c, |_| true)).collect();
         site
+    }
+
+    /// May the mark run over its edge with this face? Where it opens into any other it has broken through.
+    #[must_use]
+    pub fn may_run_over(&self, face: u32) -> bool {
+        self.run_over.contains(&face)
     }
 
     #[must_use]
@@ -285,6 +297,22 @@ pub(crate) fn character(scene: &Scene<'_>, mark: u32, character: u32, built: &Bu
     }
     site.heights = heights(mesh, &site.top, seat, |v| lying.at(v).height);
     site
+}
+
+/// The faces that the seat borders on near the mark, where the mark may run over its edges.
+fn run_over(scene: &Scene<'_>, built: &BuiltMark) -> HashSet<u32> {
+    if !built.mark.relief.runs_out {
+        return HashSet::new();
+    }
+    let (low, high) = built.bounds();
+    let near = scene.bare.in_box(low, high);
+    let (piece, _) = scene.bare.mesh().piece(&near);
+    let faces = |pair: &Neighbours| pair.triangles.map(|t| scene.face_of[near[t as usize] as usize]);
+    let beside = neighbours(&piece).into_iter().filter_map(|pair| match faces(&pair).map(|f| (f, built.seat.has(f))) {
+        [(_, true), (other, false)] | [(other, false), (_, true)] => Some(other),
+        _ => None,
+    });
+    beside.collect()
 }
 
 /// Where the vertices of a character lie about its seat, each asked for once.

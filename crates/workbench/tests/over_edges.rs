@@ -174,6 +174,24 @@ fn what_is_cut_in_under_a_wall_or_lies_wholly_beyond_the_edge_is_told() {
     }
 }
 
+/// A bore that runs along under the face is none of the faces it may run over: a floor at the height of its axis opens into
+/// both its sides, which look neither up nor down there.
+#[test]
+fn what_breaks_into_a_bore_is_told_though_it_may_run_over_edges() {
+    let block = Body::new(&demo::parts::plain_block(), "the block").unwrap();
+    for (deep, through) in [(1.5, true), (0.3, false)] {
+        let bore = Body::new(&cylinder(DVec3::new(-1.0, 25.0, 10.5), DVec3::X * 62.0, 0.8), "the bore").unwrap();
+        let part = Part::from_mesh(&block.with(&[], &[bore]).unwrap().traced().mesh).unwrap();
+        let on = top(&part);
+        let at = strip(&part, on, DVec3::new(30.0, 27.5, 12.0));
+        let relief = Relief { sense: Sense::Sunken, height: deep, draft: 0.0, runs_out: true, ..Relief::default() };
+        let outcome = run(&part, bar(on, at, relief));
+        let (whole, wall) = (found(&outcome, Check::Complete), found(&outcome, Check::Wall));
+        assert_eq!(whole.state == State::Fails, through, "{deep}: {}", whole.sentence);
+        assert_eq!(wall.sentence.contains("cuts through the wall"), through, "{deep}: {}", wall.sentence);
+    }
+}
+
 /// What turns once round and is closed both ways has no edge to run over.
 #[test]
 fn a_seat_without_edges_is_as_it_was() {

@@ -83,7 +83,7 @@ fn fault(site: &Site<'_>, c: &CharacterSite) -> Option<(String, Option<Witness>)
     if c.top.is_empty() {
         return Some((format!("“{letter}” is lost: it has no {level} on the finished solid."), None));
     }
-    let runs_out = site.built.mark.relief.runs_out && c.character != PAD;
+    let runs_out = site.built.mark.relief.runs_out;
     if let Some(&t) = c.skirt.first() {
         let sentence = match runs_out {
             true => format!("“{letter}” is cut in under what stands beside its face."),
@@ -98,7 +98,7 @@ fn fault(site: &Site<'_>, c: &CharacterSite) -> Option<(String, Option<Witness>)
         match tag {
             // what a recessed pad clears away may end on other faces
             Tag::Part { .. } if c.character == PAD && clears => {}
-            Tag::Part { face } if runs_out && !site.built.seat.has(*face) => over = true,
+            Tag::Part { face } if site.may_run_over(*face) => over = true,
             Tag::Part { face } if !site.built.seat.has(*face) => {
                 return Some((format!("“{letter}” runs over the edge of its face."), witness));
             }

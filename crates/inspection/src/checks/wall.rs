@@ -296,8 +296,8 @@ fn broken_through(site: &Site<'_>, beside: &Beside<'_>) -> Option<Finding> {
         let border = c.borders.iter().find(|b| {
             let other = matches!(b.other, Tag::Part { face } if !site.built.seat.has(face));
             let behind = site.built.seat.normal(b.edge[0]).dot(b.normal) < -0.3;
-            let out = c.is_sunken() && !site.built.mark.relief.runs_out;
-            other && (behind || (b.own == Role::Floor && out))
+            let runs_over = matches!(b.other, Tag::Part { face } if site.may_run_over(face));
+            other && (behind || (b.own == Role::Floor && c.is_sunken() && !runs_over))
         });
         border.map(|b| Witness::Pair { from: b.edge[0], to: b.edge[1] })
     };
