@@ -9,10 +9,11 @@
 use super::{
     coarse::{self, VERY_MANY},
     cut::{CutChart, Cuts},
+    rises::Rises,
 };
 use crate::{
     chart::{Chart, Upright},
-    crease::{Creased, apart, mitres, narrow_creases, spread},
+    crease::{Creased, narrow_creases},
     flatten::{as_rigid_as_possible, beside, stretches, unfolded, upright_turn},
 };
 use glam::{DMat3, DVec2, DVec3};
@@ -62,18 +63,6 @@ pub struct Laid {
     facets: Vec<u32>,
     /// What was laid flat once more about marks.
     pub(super) cuts: Cuts,
-}
-
-/// How a face rises when it is offset.
-struct Rises {
-    /// For each corner of each facet where its vector stands.
-    corners: Vec<[u32; 3]>,
-    /// Where a corner's point moves when the face is offset by 1 mm.
-    mitre: Vec<DVec3>,
-    /// How fast normals turn on each facet, 1/mm.
-    bends: Vec<f64>,
-    /// How fast facets turn there, creases left out, 1/mm.
-    turns: Vec<f64>,
 }
 
 impl Deref for FreeformChart {
@@ -140,7 +129,7 @@ impl FreeformChart {
         let creases = creased.edges().map(|edge| edge.map(|v| flat[v as usize])).collect();
         // a chord of a cap's facet over a crease that turns by δ lies half its length · tan(δ/2) / 2 off it
         let turn = creased.turns.iter().fold(0.0, |most: f64, turn| most.max(*turn));
-        let bridges = SHORTEST_STEP * (turn / 2.0).min(1.2).tan() / 2.0;
+        let bridges = SHORTEST_STEP * (turn / 2.0).min(SHARPEST).tan() / 2.0;
         let cuts = Cuts::default();
         let laid = Laid { mesh: own, flat, beside, creased, creases, in_space, on_strip, bridges, facets, cuts };
         Some(Self { laid: Arc::new(laid), rises, beside_creases: OnceLock::new() })
@@ -353,55 +342,4 @@ fn laid_flat(mesh: &Mesh, beside: &[[u32; 3]], seen: impl FnOnce() -> Vec<DVec2>
     let seen = seen();
     let coarse = if mesh.triangles.len() > VERY_MANY { coarse::laid(mesh, &seen).filter(&fits) } else { None };
     coarse.or_else(|| Some(as_rigid_as_possible(mesh, seen)).filter(&fits))
-}
-
-impl Rises {
-    /// What lies on both sides of a crease turns over it.
-    fn over(mesh: &Mesh, creased: &Creased) -> Self {
-        let mut mitre = mitres(mesh);
-        spread(mesh, creased, &mut mitre);
-        Self::of(mesh, creased, mesh.triangles.clone(), mitre)
-    }
-
-    /// The sides of a crease know nothing of each other.
-    fn beside(mesh: &Mesh, creased: &Creased) -> Self {
-        let apart = creased.apart(mesh);
-        let mitre = mitres(&apart);
-        Self::of(mesh, creased, apart.triangles, mitre)
-    }
-
-    fn of(mesh: &Mesh, creased: &Creased, corners: Vec<[u32; 3]>, mitre: Vec<DVec3>) -> Self {
-        let bends: Vec<f64> = (0..mesh.triangles.len()).map(|t| bend(mesh, &corners, &mitre, t)).collect();
-        // beside creases normals are drawn over them, and facets don't turn
-        let turns = turns(mesh, creased).iter().zip(&bends).map(|(turn, bend)| turn.min(*bend)).collect();
-        Self { corners, mitre, bends, turns }
-    }
-}
-
-/// How fast the surface turns at each facet, creases left out, 1/mm: the turn `over` an edge is spread over the
-/// heights of the two facets on it.
-fn turns(mesh: &Mesh, creased: &Creased) -> Vec<f64> {
-    let mut turns = vec![0.0; mesh.triangles.len()];
-    for ((pair, &turn), is_crease) in creased.pairs.iter().zip(&creased.turns).zip(&creased.is_crease) {
-        if *is_crease || turn.is_nan() {
-            continue;
-        }
-        let fast = turn / apart(mesh, pair).max(1e-9);
-        for t in pair.triangles.map(|t| t as usize) {
-            turns[t] = f64::max(turns[t], fast);
-        }
-    }
-    turns
-}
-
-/// How fast normals turn along the edges of a facet, 1/mm.
-fn bend(mesh: &Mesh, corners: &[[u32; 3]], mitre: &[DVec3], t: usize) -> f64 {
-    let points = mesh.corners(t);
-    (0..3)
-        .map(|k| {
-            let [a, b] = [k, (k + 1) % 3].map(|k| corners[t][k] as usize);
-            let length = points[k].distance(points[(k + 1) % 3]);
-            mitre[a].normalize_or_zero().distance(mitre[b].normalize_or_zero()) / length.max(1e-9)
-        })
-        .fold(0.0, f64::max)
 }

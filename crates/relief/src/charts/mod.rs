@@ -9,6 +9,7 @@ pub mod freeform;
 pub mod offset;
 pub mod plane;
 pub mod revolution;
+mod rises;
 pub mod sphere;
 pub mod torus;
 

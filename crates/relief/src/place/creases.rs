@@ -32,8 +32,8 @@ pub fn off_creases(mark: &Mark, seat: &Seat) -> Result<Mark, ReliefError> {
     // the letters of a figure have no changes of their own
     let rounds = if mark.figure.is_some() { 0 } else { ROUNDS };
     let mut forward: Vec<Option<bool>> = Vec::new();
+    let mut placed = place(&shifted, seat)?;
     for _ in 0..rounds {
-        let placed = place(&shifted, seat)?;
         let Some(k) = over_creases(&shifted, &placed, seat).first().copied() else { return Ok(shifted) };
         forward.resize(placed.characters.len(), None);
         let c = &placed.characters[k];
@@ -56,13 +56,13 @@ pub fn off_creases(mark: &Mark, seat: &Seat) -> Result<Mark, ReliefError> {
         for (_, other) in moved.filter(|(at, other)| beyond(*at) && other.line == c.line) {
             shift(&mut shifted, other, steps);
         }
+        let now = place(&shifted, seat)?;
         // a letter that stands alone stays where its mark is tied
-        let stays = |now: &PlacedMark| now.characters[k].middle.distance(c.middle) < STEP / 4.0;
-        if place(&shifted, seat).is_ok_and(|now| stays(&now)) {
+        if now.characters[k].middle.distance(c.middle) < STEP / 4.0 {
             return Err(refused());
         }
+        placed = now;
     }
-    let placed = place(&shifted, seat)?;
     let letter = over_creases(&shifted, &placed, seat).first().map(|&k| placed.characters[k].text.clone());
     letter.map_or(Ok(shifted), |character| Err(ReliefError::OverCrease { character }))
 }
