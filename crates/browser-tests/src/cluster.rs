@@ -101,7 +101,11 @@ impl Cluster {
         panic!("the database did not start within a minute");
     }
 
-    fn sql(&self, database: &str, statement: &str) {
+    /// Runs a statement in a database of the cluster.
+    ///
+    /// # Panics
+    /// It is refused.
+    pub fn sql(&self, database: &str, statement: &str) {
         let done = Command::new(self.bin.join("psql"))
             .args([
                 "-q",

@@ -294,6 +294,32 @@ async fn an_archived_job_is_restored_as_it_was() -> Result<()> {
     Ok(())
 }
 
+/// What a server does that finds other faces in the same file: the numbers that were kept name other ones for it.
+#[tokio::test(flavor = "multi_thread")]
+async fn a_job_that_was_kept_under_other_face_numbers_finds_its_faces_again() -> Result<()> {
+    let cluster = Cluster::start(false);
+    let server = Server::start(&cluster.url())?;
+    let id = block_with_mark(&server).await?;
+    let path = format!("/api/jobs/{id}");
+    let before = server.get(&path).await?;
+    let findings = server.bytes(&format!("{path}/handoff/findings.json")).await?;
+    server.kill()?;
+    let top = before["job"]["marks"][0]["seat"]["face"].as_u64().context("the mark has a face")?;
+    let mut kept = before["job"].clone();
+    kept["marks"][0]["seat"]["face"] = json!((top + 1) % 6);
+    for placed in kept["faces_at"].as_array_mut().context("its faces are placed")? {
+        placed["face"] = json!((placed["face"].as_u64().context("a number")? + 1) % 6);
+    }
+    cluster.sql("tinbadge", &format!("update change set document = '{kept}' where id = {}", before["state"]));
+    let server = Server::start(&cluster.url())?;
+    assert_eq!(server.get(&path).await?["job"], before["job"]);
+    assert!(server.bytes(&format!("{path}/handoff/findings.json")).await? == findings);
+    let renamed = server.edit(&id, "A. Tester", json!({"do": "rename", "name": "Other"})).await?;
+    assert_eq!(renamed["job"]["marks"], before["job"]["marks"]);
+    assert_eq!(renamed["job"]["faces_at"], before["job"]["faces_at"]);
+    Ok(())
+}
+
 #[tokio::test(flavor = "multi_thread")]
 async fn lengths_are_read_as_they_are_typed() -> Result<()> {
     let cluster = Cluster::start(false);

@@ -7,7 +7,7 @@ use std::{
 };
 use time::Date;
 use trade::{Job, limits::State};
-use workbench::{Bench, Outcome};
+use workbench::{Bench, Outcome, faces_kept};
 
 #[derive(Debug, thiserror::Error)]
 pub enum RunError {
@@ -53,7 +53,7 @@ pub fn run_file(path: &Path, part: Option<&Path>, out: &Path, made: Date, row: O
             Some(found.ok_or(RunError::NoRow { row, rows: rows.len() })?.id)
         }
     };
-    let job = job.filled(id, made);
+    let mut job = job.filled(id, made);
     let part_path = part.map_or_else(|| path.with_file_name(&job.part.file), Path::to_path_buf);
     let bytes = read(&part_path)?;
     let name = part_path.to_string_lossy();
@@ -65,6 +65,7 @@ pub fn run_file(path: &Path, part: Option<&Path>, out: &Path, made: Date, row: O
         return Err(RunError::OtherPart { path: part_path, found: part.sha256, wanted: wanted.clone() });
     }
     let bench = Bench::new(part);
+    faces_kept::find_again(&mut job, &bench);
     let handed = handoff::files(&job, &bench, &made.to_string())?;
     let state = handed.state();
     fs::create_dir_all(out).map_err(|source| RunError::File { path: out.into(), source })?;

@@ -18,7 +18,7 @@ use std::{
 use tokio::sync::{Mutex as AsyncMutex, Semaphore, broadcast};
 use trade::limits::State as Verdict;
 use uuid::Uuid;
-use workbench::{Bench, Outcome, Scope, Steps, outcome::Group};
+use workbench::{Bench, Outcome, Scope, Steps, faces_kept, outcome::Group};
 
 /// Parts kept in memory; the others are read again when they are required.
 const BENCHES: usize = 6;
@@ -117,17 +117,37 @@ impl App {
         tokio::task::spawn_blocking(work).await.map_err(|e| Problem::Panicked(why(e)))
     }
 
-    /// The part of a job on its bench.
+    /// The part of a job on its bench; the job names the faces by the numbers that they have there.
     ///
     /// # Errors
     /// The part file is missing or can't be read.
-    pub async fn bench(&self, job: &trade::Job) -> Result<Arc<Bench>, Problem> {
-        let sha256 = job.part.sha256.clone().ok_or_else(|| Problem::Missing("The job names no part file.".into()))?;
-        let key = bench_key(&sha256, &job.part);
+    pub async fn bench(&self, job: &mut trade::Job) -> Result<Arc<Bench>, Problem> {
+        let bench = self.bench_of(&job.part).await?;
+        faces_kept::find_again(job, &*bench);
+        Ok(bench)
+    }
+
+    /// A job that is about to be kept, with the places of the faces that it names.
+    ///
+    /// # Errors
+    /// As [`App::bench`].
+    pub async fn placed(&self, mut job: trade::Job) -> Result<trade::Job, Problem> {
+        let bench = self.bench_of(&job.part).await?;
+        faces_kept::place(&mut job, &*bench);
+        Ok(job)
+    }
+
+    /// A part on its bench.
+    ///
+    /// # Errors
+    /// As [`App::bench`].
+    pub async fn bench_of(&self, wanted: &trade::PartRef) -> Result<Arc<Bench>, Problem> {
+        let sha256 = wanted.sha256.clone().ok_or_else(|| Problem::Missing("The job names no part file.".into()))?;
+        let key = bench_key(&sha256, wanted);
         if let Some(bench) = hold(&self.benches).get(&key) {
             return Ok(bench);
         }
-        let wanted = job.part.clone();
+        let wanted = wanted.clone();
         let bench = if let Some((like, done)) = self.alike(&sha256, &wanted) {
             self.heavy(move || like.face_mended(&wanted.face_mends[done..])).await??
         } else {
@@ -202,8 +222,8 @@ impl App {
     ) -> Result<(Standing, Shown, Arc<Bench>, Arc<Outcome>), Problem> {
         let turns = self.turns(id);
         let _turn = turns.joining.lock().await;
-        let (standing, shown) = self.standing(id, row).await?;
-        let bench = self.bench(&standing.job).await?;
+        let (mut standing, shown) = self.standing(id, row).await?;
+        let bench = self.bench(&mut standing.job).await?;
         if let Some(joined) = hold(&self.joined).get(&shown) {
             return Ok((standing, shown, bench, joined));
         }
@@ -298,11 +318,11 @@ impl App {
     /// # Errors
     /// As [`App::joined`], or nothing could be built.
     pub async fn files(&self, id: Uuid, row: Option<u32>) -> Result<(Standing, Arc<handoff::Handed>), Problem> {
-        let (standing, shown) = self.standing(id, row).await?;
+        let (mut standing, shown) = self.standing(id, row).await?;
+        let bench = self.bench(&mut standing.job).await?;
         if let Some(handed) = hold(&self.files).get(&shown) {
             return Ok((standing, handed));
         }
-        let bench = self.bench(&standing.job).await?;
         let job = standing.job.clone();
         let mut handed = self
             .heavy(move || handoff::files(&job, &bench, &shown.2.to_string()))

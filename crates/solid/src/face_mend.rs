@@ -5,16 +5,20 @@ use crate::{
     faces,
     kinds::{self, Sample},
     part::{Face, Part, PartError},
+    queries::Queries,
     surface::Surface,
     topology::neighbours,
 };
 use glam::DVec3;
 use parry3d_f64::{query::PointQuery, shape::Triangle};
+use std::collections::{BTreeMap, BTreeSet};
 use trade::{FaceMend, Spot};
 
 /// Where nothing simpler comes within the usual tolerance, a hand that made one face of several is
 /// believed within so many of it.
 const BELIEVED: f64 = 10.0;
+/// A place this near to the surface lies on it, mm: it was taken from the same file.
+const ON_SURFACE: f64 = 0.01;
 
 impl Part {
     /// Joins and divides faces, in order.
@@ -23,14 +27,62 @@ impl Part {
     /// A face that isn't there, faces that don't touch, or a brush that touched all or nothing of a
     /// face. Mends before that one are made.
     pub fn mend_faces(&mut self, mends: &[FaceMend]) -> Result<(), PartError> {
+        let placed = mends
+            .iter()
+            .any(|m| matches!(m, FaceMend::Join { at: Some(_), .. } | FaceMend::Divide { at: Some(_), .. }));
+        // triangles stay as they are whatever is mended
+        let queries = placed.then(|| Queries::new(self.mesh.clone()));
         for mend in mends {
+            let there = |part: &Self, face: u32, at: Option<[f64; 3]>| {
+                let found = at.zip(queries.as_ref()).and_then(|(at, q)| part.face_at(q, at.into()));
+                found.unwrap_or(face)
+            };
             match mend {
-                FaceMend::Join { face, with } => self.join_faces(*face, *with)?,
-                FaceMend::Divide { face, spots } => self.divide_face(*face, spots)?,
+                FaceMend::Join { face, with, at } => {
+                    let [face, with] = [(*face, at.map(|at| at[0])), (*with, at.map(|at| at[1]))]
+                        .map(|(face, at)| there(self, face, at));
+                    // found as one face now: nothing is left to join
+                    if face != with || at.is_none() {
+                        self.join_faces(face, with)?;
+                    }
+                }
+                FaceMend::Divide { face, spots, at } => {
+                    let face = there(self, *face, *at);
+                    match self.divide_face(face, spots) {
+                        // found apart now: nothing is left to divide
+                        Err(PartError::FaceMend(_)) if at.is_some() && self.faces[face as usize].facets > 0 => {}
+                        divided => divided?,
+                    }
+                }
             }
             self.face_mends.push(mend.clone());
         }
         Ok(())
+    }
+
+    /// The face on which a place lies; none where the place is not on the surface. `queries` are against this mesh.
+    #[must_use]
+    pub fn face_at(&self, queries: &Queries, at: DVec3) -> Option<u32> {
+        let hit = queries.nearest(at, ON_SURFACE)?;
+        Some(self.face_of[hit.triangle as usize])
+    }
+
+    /// A place inside the outline of each of `faces`: the middle of its largest facet, mm. A face without facets has
+    /// none.
+    #[must_use]
+    pub fn places_on(&self, faces: &BTreeSet<u32>) -> BTreeMap<u32, DVec3> {
+        let mut largest: BTreeMap<u32, (f64, usize)> = BTreeMap::new();
+        if faces.is_empty() {
+            return BTreeMap::new();
+        }
+        for (t, face) in self.face_of.iter().enumerate().filter(|(_, face)| faces.contains(face)) {
+            let area = self.mesh.area(t);
+            let best = largest.entry(*face).or_insert((area, t));
+            if area > best.0 {
+                *best = (area, t);
+            }
+        }
+        largest.into_iter().map(|(face, (_, t))| (face, self.mesh.centroid(t))).collect()
     }
 
     fn join_faces(&mut self, face: u32, with: u32) -> Result<(), PartError> {
@@ -220,7 +272,7 @@ mod tests {
         let face = barrel(&whole);
         let mut part = whole.clone();
         let spots = side();
-        part.mend_faces(&[FaceMend::Divide { face, spots }]).unwrap();
+        part.mend_faces(&[FaceMend::Divide { face, spots, at: None }]).unwrap();
         let made = part.faces.len() as u32 - 1;
         assert_eq!((part.faces.len(), part.faces[face as usize].facets), (whole.faces.len() + 1, 48));
         for half in [face, made] {
@@ -229,7 +281,7 @@ mod tests {
             assert!((radius - 10.0).abs() < 1e-6 && (origin.z - 15.0).abs() < 1e-6 && !inside, "{found:?}");
             assert!((found.area - whole.faces[face as usize].area / 2.0).abs() < 1e-6);
         }
-        part.mend_faces(&[FaceMend::Join { face, with: made }]).unwrap();
+        part.mend_faces(&[FaceMend::Join { face, with: made, at: None }]).unwrap();
         assert_eq!(part.face_of, whole.face_of);
         assert_eq!(part.faces[made as usize].facets, 0);
         assert!((part.faces[face as usize].area - whole.faces[face as usize].area).abs() < 1e-9);
@@ -251,7 +303,11 @@ mod tests {
         let face = part.faces.iter().position(|f| f.facets == 96).unwrap() as u32;
         assert_eq!(part.faces[face as usize].surface, Surface::Freeform);
         let made = part.faces.len() as u32;
-        part.mend_faces(&[FaceMend::Divide { face, spots: side() }, FaceMend::Join { face, with: made }]).unwrap();
+        part.mend_faces(&[
+            FaceMend::Divide { face, spots: side(), at: None },
+            FaceMend::Join { face, with: made, at: None },
+        ])
+        .unwrap();
         let found = &part.faces[face as usize];
         let Surface::Cylinder { radius, .. } = found.surface else { panic!("{found:?}") };
         assert!((radius - 10.0).abs() < 0.002, "{radius}");
@@ -267,15 +323,18 @@ mod tests {
         };
         let (top, bottom, side) = (facing(&part, DVec3::Z), facing(&part, -DVec3::Z), facing(&part, DVec3::X));
         let mut refused = |mend: FaceMend| part.mend_faces(&[mend]).unwrap_err().to_string();
-        assert!(refused(FaceMend::Join { face: top, with: bottom }).contains("no edge in common"));
-        assert!(refused(FaceMend::Join { face: top, with: 17 }).contains("no face 17"));
+        assert!(refused(FaceMend::Join { face: top, with: bottom, at: None }).contains("no edge in common"));
+        assert!(refused(FaceMend::Join { face: top, with: 17, at: None }).contains("no face 17"));
         let all = vec![spot(30.0, 15.0, 12.0, 100.0)];
-        assert!(refused(FaceMend::Divide { face: top, spots: all }).contains("every facet"));
-        assert!(refused(FaceMend::Divide { face: top, spots: vec![spot(0.0, 0.0, 0.0, 1.0)] }).contains("nothing"));
+        assert!(refused(FaceMend::Divide { face: top, spots: all, at: None }).contains("every facet"));
+        assert!(
+            refused(FaceMend::Divide { face: top, spots: vec![spot(0.0, 0.0, 0.0, 1.0)], at: None })
+                .contains("nothing")
+        );
         // two planes over an edge are one face, of no simpler kind
-        part.mend_faces(&[FaceMend::Join { face: top, with: side }]).unwrap();
+        part.mend_faces(&[FaceMend::Join { face: top, with: side, at: None }]).unwrap();
         assert_eq!(part.faces[top as usize].surface, Surface::Freeform);
-        let gone = part.mend_faces(&[FaceMend::Join { face: bottom, with: side }]).unwrap_err().to_string();
+        let gone = part.mend_faces(&[FaceMend::Join { face: bottom, with: side, at: None }]).unwrap_err().to_string();
         assert!(gone.contains("joined to another one before"), "{gone}");
     }
 }

@@ -33,7 +33,7 @@ pub mod tool_plate;
 
 pub use area::{Area, Spot};
 pub use figure::Figure;
-pub use job::{FaceName, Job, JobError, PartRef, Replaced};
+pub use job::{FaceAt, FaceName, Job, JobError, PartRef, Replaced};
 pub use keep_out::{KeepOut, KeepOutKind};
 pub use length::Unit;
 pub use limits::OwnLimit;

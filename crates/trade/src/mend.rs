@@ -42,10 +42,25 @@ pub enum BodySide {
 #[serde(rename_all = "snake_case", tag = "do", deny_unknown_fields)]
 pub enum FaceMend {
     /// The second face becomes part of the first; its number stays empty.
-    Join { face: u32, with: u32 },
+    Join {
+        face: u32,
+        with: u32,
+        /// A place on each, mm in the part, by which they are found where faces are numbered otherwise; the program
+        /// keeps it. Left out, the numbers are taken as they are.
+        #[serde(default)]
+        #[cfg_attr(feature = "openapi", schema(required = true))]
+        at: Option<[[f64; 3]; 2]>,
+    },
     /// The facets of a face that the brush touched become a face of their own, which gets the next
     /// number.
-    Divide { face: u32, spots: Vec<Spot> },
+    Divide {
+        face: u32,
+        spots: Vec<Spot>,
+        /// A place on the face, as for faces that are joined.
+        #[serde(default)]
+        #[cfg_attr(feature = "openapi", schema(required = true))]
+        at: Option<[f64; 3]>,
+    },
 }
 
 /// Most such mends of one part: far above what a hand does.
@@ -54,7 +69,7 @@ pub const MOST_FACE_MENDS: usize = 500;
 impl FaceMend {
     pub(crate) fn check(&self) -> Result<(), String> {
         match self {
-            Self::Join { face, with } if face == with => Err(format!("face {face} can't be joined with itself")),
+            Self::Join { face, with, .. } if face == with => Err(format!("face {face} can't be joined with itself")),
             Self::Join { .. } => Ok(()),
             Self::Divide { spots, .. } if spots.is_empty() || spots.len() > MOST => {
                 Err(format!("a face is divided by 1 to {MOST} touches of the brush, not by {}", spots.len()))

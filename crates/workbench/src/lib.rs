@@ -8,6 +8,7 @@ pub mod asked;
 pub mod bench;
 pub mod blocks;
 mod cleared;
+pub mod faces_kept;
 mod forming;
 mod inspecting;
 mod joining;

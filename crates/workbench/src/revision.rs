@@ -5,7 +5,7 @@ use crate::{bench::Bench, forming::unit_pull, steps::Steps};
 use glam::DVec3;
 use serde::Serialize;
 use solid::{
-    PartError, Surface,
+    Part, PartError, Surface,
     matching::{Match, matching},
 };
 use std::collections::{BTreeMap, BTreeSet};
@@ -142,10 +142,10 @@ pub fn revised(job: &Job, old: &Bench, new: &Bench, part: PartRef, choices: &Cho
 pub fn face_mended(job: &Job, old: &Bench, mend: &FaceMend) -> Result<Job, PartError> {
     let new = old.face_mended(std::slice::from_ref(mend))?;
     let mut part = job.part.clone();
-    part.face_mends.push(mend.clone());
+    part.face_mends.push(placed(mend, old.part()));
     let stays = |face: u32| Goes { to: face, also: None, by: DVec3::ZERO };
     let goes = |face: u32, at: Option<DVec3>| match mend {
-        FaceMend::Join { face: first, with } if face == *with => stays(*first),
+        FaceMend::Join { face: first, with, .. } if face == *with => stays(*first),
         FaceMend::Divide { face: divided, .. } if face == *divided => {
             let made = new.part().faces.len() as u32 - 1;
             // a mark goes with the facets it stands on; what lay on the whole face lies on both
@@ -159,6 +159,17 @@ pub fn face_mended(job: &Job, old: &Bench, mend: &FaceMend) -> Result<Job, PartE
     let mut named = BTreeSet::new();
     out.face_names.retain(|n| named.insert(n.face));
     Ok(out)
+}
+
+/// A mend that was tried, with the places of its faces.
+fn placed(mend: &FaceMend, part: &Part) -> FaceMend {
+    let place = |face: &u32| part.places_on(&BTreeSet::from([*face])).get(face).map(|at| at.to_array());
+    match mend.clone() {
+        FaceMend::Join { face, with, .. } => {
+            FaceMend::Join { face, with, at: place(&face).zip(place(&with)).map(|(a, b)| [a, b]) }
+        }
+        FaceMend::Divide { face, spots, .. } => FaceMend::Divide { face, spots, at: place(&face) },
+    }
 }
 
 /// Where a face went.
@@ -182,6 +193,7 @@ fn carried(
     let to = |face: u32| goes(face, None).map(|g| g.to);
     let mut out = job.clone();
     out.part = part;
+    out.faces_at.clear();
     let pull = unit_pull(&job.tool);
     out.marks = job
         .marks

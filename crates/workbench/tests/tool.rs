@@ -282,7 +282,7 @@ fn a_mark_goes_with_the_facets_it_stands_on_when_its_face_is_divided_and_comes_b
         .map(|c| Spot { at: c.to_array(), radius: 0.05 })
         .collect();
     let made = part.faces.len() as u32;
-    let divided = FaceMend::Divide { face, spots };
+    let divided = FaceMend::Divide { face, spots, at: None };
     let halved = face_mended(&job, &bench, &divided).unwrap();
     assert_eq!(halved.marks[0].seat.face, made);
     assert_eq!(halved.tool.keep_outs[0].area, Area::Faces { faces: vec![face, made] });
@@ -294,7 +294,7 @@ fn a_mark_goes_with_the_facets_it_stands_on_when_its_face_is_divided_and_comes_b
     };
     assert!(middle(&bench, &halved.marks[0]).distance(DVec3::new(12.0, 0.0, 20.0)) < 0.02);
     assert_eq!(bench.outcome(&halved, Scope::NearMarks).marks[0].problem, None);
-    let join = FaceMend::Join { face, with: made };
+    let join = FaceMend::Join { face, with: made, at: None };
     let joined = face_mended(&halved, &bench, &join).unwrap();
     assert_eq!((joined.marks[0].seat.face, &joined.tool.keep_outs[0].area), (face, &area));
     let bench = bench.face_mended(&[join]).unwrap();

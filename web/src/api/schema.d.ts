@@ -1414,6 +1414,13 @@ export interface components {
          * @enum {string}
          */
         Extents: "capitals" | "ink";
+        /** @description Where a face lies. */
+        FaceAt: {
+            /** @description A place on it, inside its outline, mm in the part. */
+            at: number[];
+            /** Format: int32 */
+            face: number;
+        };
         FaceGone: {
             gone: boolean;
             name: string;
@@ -1423,6 +1430,11 @@ export interface components {
          *     faces goes on naming them.
          */
         FaceMend: {
+            /**
+             * @description A place on each, mm in the part, by which they are found where faces are numbered otherwise; the program
+             *     keeps it. Left out, the numbers are taken as they are.
+             */
+            at: number[][] | null;
             /** @enum {string} */
             do: "join";
             /** Format: int32 */
@@ -1430,6 +1442,8 @@ export interface components {
             /** Format: int32 */
             with: number;
         } | {
+            /** @description A place on the face, as for faces that are joined. */
+            at: number[] | null;
             /** @enum {string} */
             do: "divide";
             /** Format: int32 */
@@ -1589,6 +1603,12 @@ export interface components {
         Happened: "changed" | "inspected" | "rows" | "handed_off" | "removed" | "restored";
         Job: {
             face_names: components["schemas"]["FaceName"][];
+            /**
+             * @description Where the faces lie that it names by their numbers; the program keeps it. Another version of the program may
+             *     find and number faces otherwise: they are found again by their places. Left out, the numbers are taken as they
+             *     are.
+             */
+            faces_at: components["schemas"]["FaceAt"][];
             /** @description Lettering bodies are handed off letter by letter; else those of a mark are joined to one. */
             letters_apart: boolean;
             /** @description Id of one of the shipped limit sets. */
@@ -2836,8 +2856,8 @@ export interface components {
             state: number;
         };
         /**
-         * @description What a mark sits on, by the numbers of faces in the part as it was read (faces are numbered the same
-         *     way each time the same file is read).
+         * @description What a mark sits on, by the numbers of faces in the part as it was read; `faces_at` of the job says where
+         *     these lie, for a version of the program that numbers them otherwise.
          */
         SeatRef: {
             /** Format: int32 */

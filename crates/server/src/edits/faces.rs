@@ -25,7 +25,7 @@ impl Change for JoinFaces {
     }
 
     fn apply(&self, job: &mut Job, bench: &Bench) -> Result<(), Problem> {
-        *job = face_mended(job, bench, &FaceMend::Join { face: self.face, with: self.with })?;
+        *job = face_mended(job, bench, &FaceMend::Join { face: self.face, with: self.with, at: None })?;
         Ok(())
     }
 }
@@ -44,7 +44,8 @@ impl Change for DivideFace {
     }
 
     fn apply(&self, job: &mut Job, bench: &Bench) -> Result<(), Problem> {
-        *job = face_mended(job, bench, &FaceMend::Divide { face: self.face, spots: self.spots.clone() })?;
+        let divide = FaceMend::Divide { face: self.face, spots: self.spots.clone(), at: None };
+        *job = face_mended(job, bench, &divide)?;
         Ok(())
     }
 }
@@ -118,7 +119,10 @@ mod tests {
         let apart = JoinFaces { face: top, with: bottom };
         assert!(refused(&apart, &job, &bench).contains("no edge in common"));
         JoinFaces { face: top, with: front }.apply(&mut job, &bench).unwrap();
-        assert_eq!(job.part.face_mends, [FaceMend::Join { face: top, with: front }]);
+        let [FaceMend::Join { face, with, at: Some(at) }] = job.part.face_mends[..] else { panic!("{:?}", job.part) };
+        assert_eq!([face, with], [top, front]);
+        let under = at.map(|at| bench.part().face_at(bench.queries(), at.into()));
+        assert_eq!(under, [Some(top), Some(front)]);
         assert!(refused(&ClearFaceMends {}, &job, &bench).contains("Remove the marks first"));
         job.marks.clear();
         ClearFaceMends {}.apply(&mut job, &bench).unwrap();

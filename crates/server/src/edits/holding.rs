@@ -59,7 +59,7 @@ mod tests {
         job.face_names = vec![FaceName { face: 0, name: "lid".into() }];
         assert!(says(&job).contains("Named faces"));
         job.face_names.clear();
-        job.part.face_mends = vec![FaceMend::Join { face: 0, with: 1 }];
+        job.part.face_mends = vec![FaceMend::Join { face: 0, with: 1, at: None }];
         assert!(unnamed(&job).is_ok() && says(&job).contains("Restore the faces"));
     }
 }

@@ -19,6 +19,7 @@ use solid::Part;
 use trade::{Job, PartRef, Unit};
 use utoipa::{IntoParams, ToSchema};
 use uuid::Uuid;
+use workbench::faces_kept;
 
 /// All jobs, the last changed first.
 #[utoipa::path(get, path = "/api/jobs", responses((status = 200, body = Vec<JobRow>)))]
@@ -132,17 +133,19 @@ pub async fn change(
 ) -> Result<Json<JobView>, Problem> {
     let by = author(&change.author)?;
     let edit = change.edit;
-    let standing = app.store.standing(id).await?;
-    let bench = app.bench(&standing.job).await?;
+    let mut standing = app.store.standing(id).await?;
+    let bench = app.bench(&mut standing.job).await?;
     if edit.remakes_part() {
         // what makes no part is refused before anything is kept
-        app.bench(&edit.apply(&standing.job, &bench)?).await?;
+        app.bench(&mut edit.apply(&standing.job, &bench)?).await?;
     }
     let app_ref = &app;
     app.store
-        .change(id, &by, &edit.label(), async |job| {
+        .change(id, &by, &edit.label(), async |mut job| {
             let (edit, bench) = (edit.clone(), bench.clone());
-            app_ref.heavy(move || edit.apply(&job, &bench)).await?
+            faces_kept::find_again(&mut job, &*bench);
+            let (was, edited) = (job.clone(), app_ref.heavy(move || edit.apply(&job, &bench)).await??);
+            if edited == was { Ok(edited) } else { app_ref.placed(edited).await }
         })
         .await?;
     changed(&app, id, variant.row).await
@@ -227,7 +230,7 @@ pub async fn demo(app: &Shared) -> Result<(), Problem> {
     for demo in app.heavy(demo::jobs).await?.into_iter().rev() {
         let sha256 = demo.job.part.sha256.clone().unwrap_or_default();
         app.store.keep(&sha256, &demo.part).await?;
-        let id = app.store.create(&demo.job, "E. Marrow").await?;
+        let id = app.store.create(&app.placed(demo.job).await?, "E. Marrow").await?;
         app.inspect_later(id);
     }
     Ok(())

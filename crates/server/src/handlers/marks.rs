@@ -43,8 +43,8 @@ pub async fn seat(
         return Err(Problem::Wrong(format!("A seat has at most {} faces.", trade::mark::MOST_SEAT_FACES)));
     }
     let seat = SeatRef { face, with };
-    let job = app.store.standing(id).await?.job;
-    let bench = app.bench(&job).await?;
+    let mut job = app.store.standing(id).await?.job;
+    let bench = app.bench(&mut job).await?;
     let view = app
         .heavy(move || bench.seat(&seat, unit_pull(&job.tool)).map(|seat| views::seat(&bench, &job, &seat)))
         .await?
@@ -72,7 +72,7 @@ pub async fn placement(
 ) -> Result<Json<PlacementView>, Problem> {
     let (standing, (_, row, day)) = app.standing(id, variant.row).await?;
     let mut job = standing.job;
-    let bench = app.bench(&job).await?;
+    let bench = app.bench(&mut job).await?;
     let mut mark = wish.mark;
     let said = job.says(&mark, row.and_then(|id| job.roster.row(id)), day);
     mark.text = said.map_err(|e| Problem::Wrong(sentence(&e)))?;
@@ -129,10 +129,10 @@ pub async fn strip(
     Query(StripWish { tool, row }): Query<StripWish>,
 ) -> Result<Response, Problem> {
     use handoff::strip::{Side, dxf, svg};
-    let job = app.standing(id, row).await?.0.job;
+    let mut job = app.standing(id, row).await?.0.job;
+    let bench = app.bench(&mut job).await?;
     let of = job.marks.iter().find(|m| m.id == mark).cloned();
     let of = of.ok_or_else(|| Problem::Missing(format!("The job has no mark “{mark}”.")))?;
-    let bench = app.bench(&job).await?;
     let (side, seen) = if tool { (Side::Tool, "tool") } else { (Side::Part, "part") };
     let name = format!("{}-{}-strip-{seen}-side", file_stem(&job.name), file_stem(&mark));
     let bytes = app

@@ -28,7 +28,7 @@ pub async fn mesh(
     State(app): State<Shared>,
     Path((id, name)): Path<(Uuid, String)>,
 ) -> Result<impl IntoResponse, Problem> {
-    let bench = app.bench(&app.store.standing(id).await?.job).await?;
+    let bench = app.bench_of(&app.store.standing(id).await?.job.part).await?;
     if crate::app::piece_name(bench.part(), "part") != name {
         return Err(Problem::Missing("This job has another part now.".into()));
     }
@@ -40,8 +40,8 @@ pub async fn mesh(
 #[utoipa::path(get, path = "/api/jobs/{id}/parting", params(("id" = Uuid, Path)),
     responses((status = 200, body = Vec<[[f64; 3]; 2]>), (status = 404, body = Refusal)))]
 pub async fn parting(State(app): State<Shared>, Path(id): Path<Uuid>) -> Result<Json<Vec<[[f64; 3]; 2]>>, Problem> {
-    let job = app.store.standing(id).await?.job;
-    let bench = app.bench(&job).await?;
+    let mut job = app.store.standing(id).await?.job;
+    let bench = app.bench(&mut job).await?;
     let line = app.heavy(move || bench.parting(&job.tool)).await?;
     Ok(Json(line.iter().flat_map(|l| &l.segments).map(|s| s.map(|p| p.to_array())).collect()))
 }
@@ -77,7 +77,7 @@ pub async fn section(
         .try_normalize()
         .filter(|_| plane.height.is_finite())
         .ok_or_else(|| Problem::Wrong("A plane needs a direction and a height.".into()))?;
-    let bench = app.bench(&app.store.standing(id).await?.job).await?;
+    let bench = app.bench_of(&app.store.standing(id).await?.job.part).await?;
     let view = app
         .heavy(move || {
             let mesh = &bench.part().mesh;

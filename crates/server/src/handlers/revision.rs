@@ -79,8 +79,8 @@ pub async fn propose_revision(
     Query(newer): Query<Newer>,
     bytes: Bytes,
 ) -> Result<Json<Proposal>, Problem> {
-    let job = app.store.standing(id).await?.job;
-    let old = app.bench(&job).await?;
+    let mut job = app.store.standing(id).await?.job;
+    let old = app.bench(&mut job).await?;
     let mut asked = PartRef::of_file(&newer.file, newer.unit);
     let mut part = app.read(bytes.clone(), asked.clone(), newer.ticket).await?;
     asked.sha256 = Some(part.sha256.clone());
@@ -94,7 +94,7 @@ pub async fn propose_revision(
     }
     app.store.keep(&part.sha256, &bytes).await?;
     app.put_on_bench(&asked, part);
-    let new = app.bench(&trade::Job { part: asked.clone(), ..job.clone() }).await?;
+    let new = app.bench_of(&asked).await?;
     let proposal = app
         .heavy(move || {
             let rows = propose(&job, &old, &new)
@@ -176,15 +176,14 @@ pub async fn confirm_revision(
     let by = author(&confirmed.author)?;
     let Confirmed { part, choices, .. } = confirmed;
     let choices: BTreeMap<u32, Option<u32>> = choices.into_iter().map(|c| (c.face, c.to)).collect();
-    let standing = app.store.standing(id).await?;
-    let new = app.bench(&trade::Job { part: part.clone(), ..standing.job.clone() }).await?;
+    let new = app.bench_of(&part).await?;
     let app_ref = &app;
     app.store
-        .change(id, &by, "newer revision of the part", async |job| {
+        .change(id, &by, "newer revision of the part", async |mut job| {
             // inside the row's lock the part may be another one than a moment ago
-            let old = app_ref.bench(&job).await?;
+            let old = app_ref.bench(&mut job).await?;
             let (new, part, choices) = (new.clone(), part.clone(), choices.clone());
-            app_ref
+            let revised = app_ref
                 .heavy(move || {
                     let was = &job.part;
                     let replaces = was.sha256.clone().map(|sha256| Replaced {
@@ -197,9 +196,10 @@ pub async fn confirm_revision(
                     });
                     let revised = revised(&job, &old, &new, PartRef { replaces, ..part }, &choices);
                     revised.check()?;
-                    Ok(revised)
+                    Ok::<_, Problem>(revised)
                 })
-                .await?
+                .await??;
+            app_ref.placed(revised).await
         })
         .await?;
     super::jobs::changed(&app, id, None).await

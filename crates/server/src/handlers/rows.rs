@@ -30,8 +30,8 @@ pub struct BeginRows {
     responses((status = 200, body = RowsView), (status = 404, body = Refusal)))]
 pub async fn rows(State(app): State<Shared>, Path(id): Path<Uuid>) -> Result<Json<RowsView>, Problem> {
     let run = app.run_of(id);
-    let standing = app.store.standing(id).await?;
-    let bench = app.bench(&standing.job).await?;
+    let mut standing = app.store.standing(id).await?;
+    let bench = app.bench(&mut standing.job).await?;
     let planned = app.planned(&standing).await?;
     let kept = app.store.kept_rows(id).await?;
     let view = move || views::rows(&standing, &planned, &kept, &wanted(&standing.job, &bench), run);

@@ -79,8 +79,8 @@ pub struct PatchView {
 #[utoipa::path(get, path = "/api/jobs/{id}/tool", params(("id" = Uuid, Path)),
     responses((status = 200, body = ToolView), (status = 404, body = Refusal)))]
 pub async fn tool(State(app): State<Shared>, Path(id): Path<Uuid>) -> Result<Json<ToolView>, Problem> {
-    let job = app.store.standing(id).await?.job;
-    let bench = app.bench(&job).await?;
+    let mut job = app.store.standing(id).await?.job;
+    let bench = app.bench(&mut job).await?;
     Ok(Json(app.heavy(move || view(&bench, &job)).await?))
 }
 
@@ -164,10 +164,10 @@ pub async fn map(
     State(app): State<Shared>,
     Path((id, kind)): Path<(Uuid, MapKind)>,
 ) -> Result<impl IntoResponse, Problem> {
-    let job = app.store.standing(id).await?.job;
-    let bench = app.bench(&job).await?;
+    let mut job = app.store.standing(id).await?.job;
+    let bench = app.bench(&mut job).await?;
     let earlier = match (kind, job.part.replaces.clone()) {
-        (MapKind::Change, Some(part)) => Some(app.bench(&trade::Job { part: part.into(), ..job.clone() }).await?),
+        (MapKind::Change, Some(part)) => Some(app.bench_of(&part.into()).await?),
         (MapKind::Change, None) => {
             return Err(Problem::Wrong("This part replaced no other; there is nothing to compare it with.".into()));
         }
@@ -268,8 +268,8 @@ pub async fn probe(
     Query(place): Query<Place>,
 ) -> Result<Json<ProbeView>, Problem> {
     let p = DVec3::new(place.x, place.y, place.z);
-    let job = app.store.standing(id).await?.job;
-    let bench = app.bench(&job).await?;
+    let mut job = app.store.standing(id).await?.job;
+    let bench = app.bench(&mut job).await?;
     let view = app
         .heavy(move || {
             let hit = bench.queries().nearest(p, f64::MAX).filter(|_| p.is_finite())?;

@@ -21,8 +21,8 @@ impl App {
     /// # Errors
     /// Rows are not built yet, have no name of their own, or the database does not answer.
     pub async fn rows_archive(&self, id: Uuid) -> Result<(Standing, std::fs::File), Problem> {
-        let standing = self.store.standing(id).await?;
-        let bench = self.bench(&standing.job).await?;
+        let mut standing = self.store.standing(id).await?;
+        let bench = self.bench(&mut standing.job).await?;
         let wanted = wanted(&standing.job, &bench);
         let planned = self.planned(&standing).await?;
         let kept = self.store.kept_rows(id).await?;

@@ -86,8 +86,8 @@ impl App {
     async fn run_rows(&self, id: Uuid, run: &Run) -> Result<(), Problem> {
         let at_once = std::thread::available_parallelism().map_or(2, usize::from);
         'anew: loop {
-            let standing = self.store.standing(id).await?;
-            let bench = self.bench(&standing.job).await?;
+            let mut standing = self.store.standing(id).await?;
+            let bench = self.bench(&mut standing.job).await?;
             let wanted = wanted(&standing.job, &bench);
             let planned = self.planned(&standing).await?;
             let digests: Vec<String> = planned.iter().map(|p| p.digest.clone()).collect();

@@ -180,8 +180,8 @@ pub async fn row(app: &App, standing: Standing) -> Result<JobRow, Problem> {
 ///
 /// # Errors
 /// The part can't be read, or the database does not answer.
-pub async fn job(app: &App, standing: Standing, shown: Option<u32>) -> Result<JobView, Problem> {
-    let bench = app.bench(&standing.job).await?;
+pub async fn job(app: &App, mut standing: Standing, shown: Option<u32>) -> Result<JobView, Problem> {
+    let bench = app.bench(&mut standing.job).await?;
     let verdict = app.store.inspected(standing.state).await?.map(Into::into);
     let handed_off = handed(&standing, app.store.last_handover(standing.id).await?);
     Ok(JobView {

@@ -1,6 +1,7 @@
 //! The job: one part with its tool and its marks, as the job file keeps it.
 
 mod checked;
+mod named_faces;
 mod part_ref;
 pub(crate) mod version_1;
 
@@ -34,6 +35,12 @@ pub struct Job {
     #[serde(default)]
     #[cfg_attr(feature = "openapi", schema(required = true))]
     pub face_names: Vec<FaceName>,
+    /// Where the faces lie that it names by their numbers; the program keeps it. Another version of the program may
+    /// find and number faces otherwise: they are found again by their places. Left out, the numbers are taken as they
+    /// are.
+    #[serde(default)]
+    #[cfg_attr(feature = "openapi", schema(required = true))]
+    pub faces_at: Vec<FaceAt>,
     #[serde(default)]
     #[cfg_attr(feature = "openapi", schema(required = true))]
     pub tool: Tool,
@@ -95,6 +102,7 @@ impl Default for Job {
             name: String::new(),
             part: PartRef::of_file("", None),
             face_names: Vec::new(),
+            faces_at: Vec::new(),
             tool: Tool::default(),
             process: Process::default(),
             limits: "thermoplastic".into(),
@@ -119,6 +127,16 @@ impl Default for Job {
 pub struct FaceName {
     pub face: u32,
     pub name: String,
+}
+
+/// Where a face lies.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct FaceAt {
+    pub face: u32,
+    /// A place on it, inside its outline, mm in the part.
+    pub at: [f64; 3],
 }
 
 impl Job {

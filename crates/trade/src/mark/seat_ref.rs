@@ -3,8 +3,8 @@
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
-/// What a mark sits on, by the numbers of faces in the part as it was read (faces are numbered the same
-/// way each time the same file is read).
+/// What a mark sits on, by the numbers of faces in the part as it was read; `faces_at` of the job says where
+/// these lie, for a version of the program that numbers them otherwise.
 #[derive(Clone, Debug, PartialEq, Eq, Hash, Serialize, Deserialize, JsonSchema)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(deny_unknown_fields)]
