@@ -83,5 +83,7 @@ fn turns(from: DVec3, to: DVec3, surface: &Surface, pull: DVec3) -> Option<DVec3
             before = middle;
         }
     }
-    Some(before - surface.normal(before)? * surface.height(before)?)
+    // the tip of a cone looks no way, and lies on it
+    let Some(normal) = surface.normal(before) else { return Some(before) };
+    Some(before - normal * surface.height(before)?)
 }

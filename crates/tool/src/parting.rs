@@ -183,6 +183,8 @@ fn plane(mesh: &Mesh, pull: DVec3, height: f64) -> Vec<Segment> {
 #[cfg(test)]
 mod tests {
     use super::*;
+    use glam::DVec2;
+    use std::f64::consts::PI;
     use trade::Slide;
 
     fn valve() -> Part {
@@ -227,6 +229,29 @@ mod tests {
         assert!(!along.is_empty());
         for [a, b] in along {
             assert!(a.x.abs() < 1e-6 && b.x.abs() < 1e-6 && (a.y.abs() - 10.0).abs() < 1e-6);
+        }
+    }
+
+    /// Looked at from the side, two rulings and half the edge of the base.
+    #[test]
+    fn the_silhouette_of_a_cone_runs_over_its_tip() {
+        let (radius, height) = (10.0_f64, 14.0);
+        let ogive = demo::shapes::arc(DVec2::new(-30.0, 0.0), 40.0, 0.0, 41.409_622_109_270_856);
+        let cone = vec![DVec2::ZERO, DVec2::new(radius, 0.0), DVec2::new(0.0, height)];
+        // a dish: its tip lies in the hollow
+        let dish = vec![DVec2::new(0.0, 3.0), DVec2::new(12.0, 6.0), DVec2::new(12.0, 0.0), DVec2::new(0.0, -4.0)];
+        let turned = [cone, std::iter::once(DVec2::ZERO).chain(ogive).collect(), dish.into_iter().rev().collect()];
+        for (at, profile) in turned.iter().enumerate() {
+            let part = Part::from_mesh(&demo::shapes::turned(profile)).unwrap();
+            for pull in [DVec3::X, DVec3::NEG_Y, DVec3::new(0.6, 0.8, 0.0), DVec3::new(3.0, 1.0, 0.7).normalize()] {
+                let tool = Tool { pull: Some(pull.to_array()), ..tool(vec![Parting::Silhouette { slide: None }]) };
+                let line = &lines(&part, &tool)[0];
+                assert_eq!(line.open_ends, 0, "{at} {pull} {}", line.length);
+                if at == 0 && pull.z == 0.0 {
+                    let wanted = 2.0 * radius.hypot(height) + PI * radius;
+                    assert!((line.length - wanted).abs() < 0.02, "{pull}: {} for {wanted}", line.length);
+                }
+            }
         }
     }
 
