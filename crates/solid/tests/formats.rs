@@ -115,6 +115,31 @@ fn every_format_gives_the_same_part() {
     }
 }
 
+/// As other systems write it.
+#[test]
+fn ascii_stl_is_read_however_it_names_its_solids_and_writes_its_words() {
+    let plain = ascii_stl(&corner());
+    let nameless = plain.replace("solid corner", "solid");
+    let second = plain.replace("corner", "other");
+    for (written, facets) in [
+        (nameless.clone().into_bytes(), 4),
+        (nameless.replace('\n', "\r\n").into_bytes(), 4),
+        (nameless.replace('\n', "\r").into_bytes(), 4),
+        (format!("\n  \n{}", plain.replace('\n', "\n\t ")).into_bytes(), 4),
+        (plain.to_uppercase().into_bytes(), 4),
+        (plain.replace("normal 0 0 0", "normal nan -nan(ind) 1.#QNAN").into_bytes(), 4),
+        ([b"solid D\xFCse".as_slice(), &nameless.as_bytes()[5..]].concat(), 4),
+        // another solid in the same file
+        ((plain.clone() + &second).into_bytes(), 8),
+        ((nameless.clone() + "\n\n" + &nameless).into_bytes(), 8),
+    ] {
+        let text = String::from_utf8_lossy(&written).into_owned();
+        let mesh = read("corner.stl", &written).unwrap_or_else(|e| panic!("{e}: {text}")).mesh;
+        assert_eq!(mesh.triangles.len(), facets, "{text}");
+        assert!((mesh.volume() - 8.0 / 6.0 * facets as f64 / 4.0).abs() < 1e-6, "{text}");
+    }
+}
+
 #[test]
 fn a_3mf_brings_its_own_unit_and_place() {
     // moved by 10 along x, turned a quarter round z: row vectors, as the 3MF core specification 1.3 has it

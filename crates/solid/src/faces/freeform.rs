@@ -2,7 +2,8 @@
 
 use super::Found;
 use super::ground::Ground;
-use super::grow::sorted;
+use super::grow::{FastMap, sorted};
+use super::grown::Grown;
 use super::planes::{is_a_facet, plane_face};
 use crate::{surface::Surface, topology::Groups};
 use std::collections::BTreeMap;
@@ -13,9 +14,11 @@ const LAST: f64 = 6.0;
 /// So many flats are flats, whatever they border on.
 const BENT: usize = 3;
 
-pub(super) fn freeform(ground: &Ground, taken: &[bool]) -> Vec<Found> {
+/// `curved` are the surfaces that took flats.
+pub(super) fn freeform(ground: &Ground, taken: &[bool], curved: &[Grown]) -> Vec<Found> {
     let (mesh, all) = (ground.mesh, ground.all);
     let flats = &all.flats;
+    let scraps = scraps(ground, taken, curved);
     let mut groups = Groups::new(flats.len());
     let left = (0..flats.len() as u32).filter(|&f| !taken[f as usize]);
     for flat in left.clone() {
@@ -50,7 +53,7 @@ pub(super) fn freeform(ground: &Ground, taken: &[bool]) -> Vec<Found> {
             },
         )
         .map(|members| match members[..] {
-            [one] if !is_a_facet(flats, taken, one) => plane_face(mesh, &flats[one as usize]),
+            [one] if !is_a_facet(flats, taken, one) && !scraps[one as usize] => plane_face(mesh, &flats[one as usize]),
             _ => {
                 let own = members.iter().flat_map(|&m| flats[m as usize].triangles.iter().copied());
                 let triangles = sorted(&own.collect::<Vec<_>>());
@@ -60,4 +63,33 @@ pub(super) fn freeform(ground: &Ground, taken: &[bool]) -> Vec<Found> {
             }
         })
         .collect()
+}
+
+/// Which flats are single triangles that aren't much larger than facets of a curved face beside them, in no sharp crease,
+/// or than another such: each may be one of those facets that fits none, and is no plane for certain.
+fn scraps(ground: &Ground, taken: &[bool], curved: &[Grown]) -> Vec<bool> {
+    let flats = &ground.all.flats;
+    let mut beside: FastMap<Vec<u32>> = FastMap::default();
+    for &[a, b] in &ground.all.blunt {
+        beside.entry(a).or_default().push(b);
+        beside.entry(b).or_default().push(a);
+    }
+    let mut scraps = vec![false; flats.len()];
+    // flats with the size of facets round them
+    let mut open: Vec<(u32, f64)> = Vec::new();
+    for face in curved {
+        let each = face.area / face.members.len() as f64;
+        open.extend(face.members.iter().map(|&m| (m, each)));
+    }
+    while let Some((flat, each)) = open.pop() {
+        let blunt = beside.get(&flat).map_or(&[][..], Vec::as_slice);
+        for &next in flats[flat as usize].soft.iter().chain(blunt) {
+            let own = &flats[next as usize];
+            let is_one = own.triangles.len() == 1 && own.area < LAST * each;
+            if is_one && !taken[next as usize] && !std::mem::replace(&mut scraps[next as usize], true) {
+                open.push((next, own.area));
+            }
+        }
+    }
+    scraps
 }

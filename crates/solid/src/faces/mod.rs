@@ -143,7 +143,7 @@ pub fn find(mesh: &Mesh, watch: &dyn Watch) -> Result<Vec<Found>, Stopped> {
     }
     ground.adopt(&mut taken, &mut surfaces);
     found.extend(surfaces.iter().map(|grown| ground.face(grown)));
-    found.extend(freeform(&ground, &taken));
+    found.extend(freeform(&ground, &taken, &surfaces));
     Ok(found)
 }
 

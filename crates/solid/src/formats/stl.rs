@@ -6,7 +6,7 @@
 use super::{FileMesh, MOST_TRIANGLES, ReadError};
 use crate::mesh::Mesh;
 use glam::DVec3;
-use std::io::Cursor;
+use std::{borrow::Cow, io::Cursor};
 
 /// 80 bytes of header, 4 of count, then 50 a triangle.
 const HEADER: usize = 84;
@@ -16,7 +16,7 @@ const RECORD: usize = 50;
 /// A file cut short, one that claims more triangles than it holds, or bad ASCII.
 pub fn read(bytes: &[u8]) -> Result<FileMesh, ReadError> {
     let bad = |what: String| ReadError::Bad { format: "STL", what };
-    let ascii = bytes.trim_ascii_start().starts_with(b"solid");
+    let ascii = starts_with(bytes.trim_ascii_start(), b"solid");
     let claimed = bytes.get(80..HEADER).map(|c| u32::from_le_bytes([c[0], c[1], c[2], c[3]]) as usize);
     let fits = claimed.is_some_and(|n| bytes.len() >= HEADER + n * RECORD && bytes.len() < HEADER + (n + 1) * RECORD);
     if !fits {
@@ -29,7 +29,7 @@ pub fn read(bytes: &[u8]) -> Result<FileMesh, ReadError> {
                 )),
             });
         }
-        if !bytes.windows(8).rev().take(4096).any(|w| w == b"endsolid") {
+        if !bytes.windows(8).rev().take(4096).any(|w| w.eq_ignore_ascii_case(b"endsolid")) {
             return Err(bad("it ends before “endsolid”: it was cut short".into()));
         }
     }
@@ -37,14 +37,12 @@ pub fn read(bytes: &[u8]) -> Result<FileMesh, ReadError> {
         return Err(ReadError::TooManyTriangles(claimed.unwrap_or_default()));
     }
     // The library decides by the word "solid"; a binary file that begins with it is told apart here.
-    let renamed;
-    let source = if fits && ascii {
-        renamed = [b"binary" as &[u8], &bytes[6..]].concat();
-        &renamed
-    } else {
-        bytes
+    let source = match (fits, ascii) {
+        (false, _) => Cow::Owned(as_one_solid(bytes)),
+        (true, true) => Cow::Owned([b"binary" as &[u8], &bytes[6..]].concat()),
+        (true, false) => Cow::Borrowed(bytes),
     };
-    let mut source = Cursor::new(source);
+    let mut source = Cursor::new(&*source);
     // not collected: the library believes a claimed count and would set the memory aside at once
     let reader = stl_io::create_stl_reader(&mut source).map_err(|e| bad(e.to_string()))?;
     let mut mesh = Mesh::default();
@@ -57,6 +55,30 @@ pub fn read(bytes: &[u8]) -> Result<FileMesh, ReadError> {
         mesh.triangles.push([first, first + 1, first + 2]);
     }
     Ok(FileMesh { mesh, unit: None })
+}
+
+fn starts_with(line: &[u8], word: &[u8]) -> bool {
+    line.get(..word.len()).is_some_and(|start| start.eq_ignore_ascii_case(word))
+}
+
+/// An ASCII file as the library reads it, which stops after the first solid, knows small letters only, asks for a name and
+/// for normals that are numbers: all solids of the file as one, whatever their names and normals are.
+fn as_one_solid(bytes: &[u8]) -> Vec<u8> {
+    let mut out = Vec::with_capacity(bytes.len() + 32);
+    out.extend(b"solid part\n");
+    for line in bytes.split(|b| matches!(b, b'\n' | b'\r')).map(<[u8]>::trim_ascii) {
+        if line.is_empty() || starts_with(line, b"solid") || starts_with(line, b"endsolid") {
+            continue;
+        }
+        if starts_with(line, b"facet") {
+            out.extend(b"facet normal 0 0 0");
+        } else {
+            out.extend(line.iter().map(u8::to_ascii_lowercase));
+        }
+        out.push(b'\n');
+    }
+    out.extend(b"endsolid\n");
+    out
 }
 
 /// Binary STL of `mesh`, single precision as the format has it.
