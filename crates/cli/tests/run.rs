@@ -103,3 +103,19 @@ fn the_schema_is_json_and_the_demo_jobs_follow_its_names() {
         assert!(schema["properties"].get(key).is_some(), "{key}");
     }
 }
+
+/// The server starts the reader of STEP files as a program of its own, which stands beside it only where it is built too.
+#[test]
+fn the_script_builds_every_program() {
+    let root = Path::new(env!("CARGO_MANIFEST_DIR")).join("../..");
+    let script = fs::read_to_string(root.join("tinbadge")).unwrap();
+    let build = script.lines().find(|line| line.trim_start().starts_with("cargo build")).unwrap();
+    let packages = fs::read_dir(root.join("crates")).unwrap().map(|entry| entry.unwrap().path());
+    let programs: Vec<_> = packages.filter(|package| package.join("src/main.rs").is_file()).collect();
+    assert!(programs.len() > 1);
+    for package in programs {
+        let manifest = fs::read_to_string(package.join("Cargo.toml")).unwrap();
+        let name = manifest.lines().find_map(|line| line.strip_prefix("name = ")).unwrap().trim_matches('"');
+        assert!(build.contains(&format!("--package {name}")), "{name}: {build}");
+    }
+}

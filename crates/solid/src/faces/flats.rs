@@ -9,14 +9,23 @@ use crate::{
 };
 use glam::DVec3;
 use rayon::prelude::*;
+use std::collections::HashSet;
 
 /// The triangle across an edge, and which of its edges that is; `u32::MAX` where there is none.
+/// Bends between facets that are no sharper may be those of a smooth face: 24 facets a turn.
+const SLIGHT_DEG: f64 = 15.0;
+/// Facets are alike where one is at most so many times as large as the other.
+const ALIKE: f64 = 8.0;
+/// So many such bends at least are those of a face.
+const LEAST_BENDS: usize = 8;
+
 #[derive(Clone, Copy)]
 pub(super) struct Adjacent {
     pub(super) triangle: u32,
     pub(super) edge: u8,
 }
 
+#[derive(Clone)]
 pub(super) struct Flat {
     pub(super) triangles: Vec<u32>,
     pub(super) area: f64,
@@ -31,6 +40,7 @@ pub(super) struct Flat {
 }
 
 /// Triangles grouped into flats.
+#[derive(Clone)]
 pub(super) struct Flats {
     pub(super) flats: Vec<Flat>,
     /// The flat of each triangle.
@@ -45,6 +55,99 @@ pub(super) struct Flats {
     pub(super) beside: Vec<[Adjacent; 3]>,
     /// Flats that meet in a crease which is not sharp.
     pub(super) blunt: Vec<[u32; 2]>,
+    /// Edges between flats, and whether the surface runs on smoothly over them.
+    between: Vec<(Neighbours, bool)>,
+}
+
+impl Flats {
+    /// Pairs of facets alike that nothing has taken and that meet at a slight bend of which it can't be told whether it goes
+    /// on.
+    pub(super) fn slight<'a>(&'a self, taken: &'a [bool]) -> impl Iterator<Item = [u32; 2]> + 'a {
+        self.slightly().filter(|pair| !pair.iter().any(|&f| taken[f as usize]))
+    }
+
+    /// Single triangles that meet another one so.
+    pub(super) fn loose(&self) -> Vec<bool> {
+        let mut loose = vec![false; self.flats.len()];
+        let single = |f: &u32| self.flats[*f as usize].triangles.len() == 1;
+        for flat in self.slightly().filter(|pair| pair.iter().all(single)).flatten() {
+            loose[flat as usize] = true;
+        }
+        loose
+    }
+
+    fn slightly(&self) -> impl Iterator<Item = [u32; 2]> + '_ {
+        let slight = SLIGHT_DEG.to_radians();
+        self.blunt.iter().copied().filter(move |pair| {
+            let [a, b] = pair.map(|f| &self.flats[f as usize]);
+            let few = |f: &Flat| f.triangles.len() <= 2;
+            let alike = a.area < ALIKE * b.area && b.area < ALIKE * a.area;
+            few(a) && few(b) && alike && a.normal.angle_between(b.normal) < slight
+        })
+    }
+
+    /// The same with such bends smooth; `None` where there are too few for a face.
+    pub(super) fn softened(&self, mesh: &Mesh, taken: &[bool]) -> Option<Self> {
+        let slight: HashSet<[u32; 2]> = self.slight(taken).collect();
+        if slight.len() < LEAST_BENDS {
+            return None;
+        }
+        let between = self.between.iter().map(|&(pair, smooth)| {
+            let [a, b] = pair.triangles.map(|t| self.flat_of[t as usize]);
+            (pair, smooth || slight.contains(&[a, b]))
+        });
+        let mut all = self.clone();
+        all.between = between.collect();
+        all.bound(mesh);
+        Some(all)
+    }
+
+    /// What the edges between flats tell of them.
+    fn bound(&mut self, mesh: &Mesh) {
+        for flat in &mut self.flats {
+            (flat.soft, flat.shared, flat.rim) = (Vec::new(), Vec::new(), 0.0);
+        }
+        self.creased.clone_from(&self.open);
+        self.smooth = vec![[false; 3]; self.flat_of.len()];
+        self.blunt.clear();
+        let mut shared: Vec<Vec<(u32, f64)>> = vec![Vec::new(); self.flats.len()];
+        for (pair, smooth) in &self.between {
+            let [a, b] = pair.triangles.map(|t| self.flat_of[t as usize]);
+            let [from, to] = pair.edge.map(|v| mesh.vertices[v as usize]);
+            let length = from.distance(to);
+            self.flats[a as usize].rim += length;
+            self.flats[b as usize].rim += length;
+            if *smooth {
+                shared[a as usize].push((b, length));
+                shared[b as usize].push((a, length));
+                for t in pair.triangles {
+                    if let Some(k) = edge_of(mesh, t, pair.edge) {
+                        self.smooth[t as usize][k] = true;
+                    }
+                }
+            } else {
+                if self.flats[a as usize].normal.angle_between(self.flats[b as usize].normal) <= SHARP_DEG.to_radians()
+                {
+                    self.blunt.push([a, b]);
+                }
+                for v in pair.edge {
+                    self.creased[v as usize] = true;
+                }
+            }
+        }
+        for (flat, mut beside) in self.flats.iter_mut().zip(shared) {
+            beside.sort_unstable_by_key(|(other, _)| *other);
+            for (other, length) in beside {
+                match flat.soft.last() {
+                    Some(last) if *last == other => *flat.shared.last_mut().expect("as long as soft") += length,
+                    _ => {
+                        flat.soft.push(other);
+                        flat.shared.push(length);
+                    }
+                }
+            }
+        }
+    }
 }
 
 pub(super) fn flats(mesh: &Mesh, tolerance: f64) -> Flats {
@@ -90,51 +193,15 @@ pub(super) fn flats(mesh: &Mesh, tolerance: f64) -> Flats {
     let lines = lines(mesh, &pairs, &flat_of, flats.len());
     let bends =
         Bends { mesh, beside: &beside, flat_of: &flat_of, flats: &flats, normals: &outward, lines: &lines, tolerance };
-    let between: Vec<(&Neighbours, bool)> = (pairs.par_iter())
+    let between: Vec<(Neighbours, bool)> = (pairs.par_iter())
         .filter(|pair| flat_of[pair.triangles[0] as usize] != flat_of[pair.triangles[1] as usize])
-        .map(|pair| (pair, is_smooth(&bends, pair)))
+        .map(|pair| (*pair, is_smooth(&bends, pair)))
         .collect();
-    let mut shared: Vec<Vec<(u32, f64)>> = vec![Vec::new(); flats.len()];
     let open = open(mesh, &beside);
-    let mut creased = open.clone();
-    let mut smoothly = vec![[false; 3]; count];
-    let mut blunt = Vec::new();
-    for (pair, smooth) in between {
-        let [a, b] = pair.triangles.map(|t| flat_of[t as usize]);
-        let [from, to] = pair.edge.map(|v| mesh.vertices[v as usize]);
-        let length = from.distance(to);
-        flats[a as usize].rim += length;
-        flats[b as usize].rim += length;
-        if smooth {
-            shared[a as usize].push((b, length));
-            shared[b as usize].push((a, length));
-            for t in pair.triangles {
-                if let Some(k) = edge_of(mesh, t, pair.edge) {
-                    smoothly[t as usize][k] = true;
-                }
-            }
-        } else {
-            if flats[a as usize].normal.angle_between(flats[b as usize].normal) <= SHARP_DEG.to_radians() {
-                blunt.push([a, b]);
-            }
-            for v in pair.edge {
-                creased[v as usize] = true;
-            }
-        }
-    }
-    for (flat, mut beside) in flats.iter_mut().zip(shared) {
-        beside.sort_unstable_by_key(|(other, _)| *other);
-        for (other, length) in beside {
-            match flat.soft.last() {
-                Some(last) if *last == other => *flat.shared.last_mut().expect("as long as soft") += length,
-                _ => {
-                    flat.soft.push(other);
-                    flat.shared.push(length);
-                }
-            }
-        }
-    }
-    Flats { flats, flat_of, open, creased, smooth: smoothly, beside, blunt }
+    let (creased, smooth, blunt) = (Vec::new(), Vec::new(), Vec::new());
+    let mut all = Flats { flats, flat_of, open, creased, smooth, beside, blunt, between };
+    all.bound(mesh);
+    all
 }
 
 /// The lines round each flat.

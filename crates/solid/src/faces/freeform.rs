@@ -26,6 +26,10 @@ pub(super) fn freeform(ground: &Ground, taken: &[bool], curved: &[Grown]) -> Vec
             groups.join(flat, next);
         }
     }
+    // triangles at slight bends, which flat faces are seldom made of
+    for [a, b] in all.slight(taken).filter(|pair| pair.iter().all(|&f| flats[f as usize].triangles.len() == 1)) {
+        groups.join(a, b);
+    }
     let mut sizes: BTreeMap<u32, (f64, f64)> = BTreeMap::new();
     for flat in left.clone() {
         let size = sizes.entry(groups.root(flat)).or_default();

@@ -9,7 +9,8 @@
 //! 4. From what is left, again from the largest flat down, a cone, a sphere or a torus is fitted to the
 //!    seed and its surroundings, and grown as the cylinder was. It also takes the place of a cylinder
 //!    that turns little and covers less: fine facets of a sphere look like one for a short way.
-//! 5. What is left over and smooth with what was found is added to it where it lies on it; the rest is joined over
+//! 5. Where that leaves facets that meet at slight bends, those bends count as smooth, and what is left is tried again.
+//! 6. What is left over and smooth with what was found is added to it where it lies on it; the rest is joined over
 //!    smooth edges into freeform faces, those that are a single flat are planes.
 
 mod adopt;
@@ -35,7 +36,7 @@ use freeform::freeform;
 use glam::DVec3;
 use ground::Ground;
 use grow::{patch, samples, sorted, turns_little};
-use grown::Refused;
+use grown::{Grown, Refused};
 use planes::{may_be_adopted, plane_face, stands_out};
 use rayon::prelude::*;
 
@@ -84,25 +85,53 @@ pub fn find(mesh: &Mesh, watch: &dyn Watch) -> Result<Vec<Found>, Stopped> {
     let mut order: Vec<u32> = (0..flats.len() as u32).collect();
     order.par_sort_by(|&a, &b| flats[b as usize].area.total_cmp(&flats[a as usize].area).then(a.cmp(&b)));
     let mut taken = vec![false; flats.len()];
-    // flats of strips of cylinder that were not believed, and of surroundings in which no curved surface was found
-    let none = || Refused { flats: vec![false; flats.len()], count: 0 };
-    let (mut strips, mut tried) = (none(), none());
     let (mut found, mut surfaces) = (Vec::new(), Vec::new());
     // what was taken at first no longer stands in the way of what borders on it
     for again in [false, true] {
         if again {
             order = beside_taken(flats, &taken, &order);
-            for &flat in &order {
-                strips.flats[flat as usize] = false;
-                tried.flats[flat as usize] = false;
-            }
         }
-        let (mut tries, mut misses) = (if again { MOST_TRIES / 4 } else { MOST_TRIES }, 0);
+        let tries = if again { MOST_TRIES / 4 } else { MOST_TRIES };
+        let mut search = Search { ground: &ground, taken: &mut taken, found: &mut surfaces, tries, watch };
+        search.over(&order, Some(&mut found))?;
+    }
+    ground.adopt(&mut taken, &mut surfaces);
+    found.extend(surfaces.iter().map(|grown| ground.face(grown)));
+    // and bends that show no other that they go on with, such as those between triangles that lie this way and that
+    if let Some(softened) = all.softened(mesh, &taken) {
+        let ground = Ground::new(mesh, &softened, tolerance);
+        let (mut more, tries) = (Vec::new(), MOST_TRIES / 4);
+        Search { ground: &ground, taken: &mut taken, found: &mut more, tries, watch }.over(&order, None)?;
+        found.extend(more.iter().map(|grown| ground.face(grown)));
+        surfaces.extend(more);
+    }
+    found.extend(freeform(&ground, &taken, &surfaces));
+    Ok(found)
+}
+
+/// The search for round faces from one seed after another.
+struct Search<'a> {
+    ground: &'a Ground<'a>,
+    taken: &'a mut Vec<bool>,
+    found: &'a mut Vec<Grown>,
+    /// Seeds from which a curved surface is still looked for.
+    tries: usize,
+    watch: &'a dyn Watch,
+}
+
+impl Search<'_> {
+    /// From the seeds in this order; planes that stand out go to `planes`.
+    fn over(&mut self, order: &[u32], mut planes: Option<&mut Vec<Found>>) -> Result<(), Stopped> {
+        let (ground, flats) = (self.ground, self.ground.flats());
+        // flats of strips of cylinder that were not believed, and of surroundings in which no curved surface was found
+        let none = || Refused { flats: vec![false; flats.len()], count: 0 };
+        let (mut strips, mut tried, mut misses) = (none(), none(), 0);
+        let loose = ground.all.loose();
         for (rank, &seed) in order.iter().enumerate() {
             if rank % TOLD == 0 {
-                watch.reached(Stage::Faces, rank as f64 / order.len() as f64)?;
+                self.watch.reached(Stage::Faces, rank as f64 / order.len() as f64)?;
             }
-            if taken[seed as usize] {
+            if self.taken[seed as usize] {
                 continue;
             }
             // on a finely divided freeform part nearly every facet is tried in vain: then only some are
@@ -111,23 +140,31 @@ pub fn find(mesh: &Mesh, watch: &dyn Watch) -> Result<Vec<Found>, Stopped> {
                 times => rank % (SOME << (times - 1).min(6)) == 0,
             };
             let before = strips.count;
-            let cylinder =
-                if patient && !strips.flats[seed as usize] { ground.cylinder(&taken, seed, &mut strips) } else { None };
+            let cylinder = if patient && !strips.flats[seed as usize] {
+                ground.cylinder(self.taken, seed, &mut strips)
+            } else {
+                None
+            };
             misses =
                 if cylinder.is_some() { 0 } else { misses + usize::from(patient) + STRIP * (strips.count - before) };
-            if cylinder.is_none() && stands_out(flats, &taken, seed) && !may_be_adopted(flats, &taken, seed) {
-                taken[seed as usize] = true;
-                found.push(plane_face(mesh, &flats[seed as usize]));
+            if let Some(planes) = planes.as_mut()
+                && cylinder.is_none()
+                && !loose[seed as usize]
+                && stands_out(flats, self.taken, seed)
+                && !may_be_adopted(flats, self.taken, seed)
+            {
+                self.taken[seed as usize] = true;
+                planes.push(plane_face(ground.mesh, &flats[seed as usize]));
                 continue;
             }
             let little = cylinder.as_ref().is_none_or(|g| turns_little(flats, &g.members));
             let mut curved = None;
-            if little && !tried.flats[seed as usize] && tries > 0 {
-                tries -= 1;
-                curved = ground.curved(&taken, seed, &mut tried);
+            if little && !tried.flats[seed as usize] && self.tries > 0 {
+                self.tries -= 1;
+                curved = ground.curved(self.taken, seed, &mut tried);
                 if curved.is_none() {
                     // its surroundings would fail the same way
-                    for m in patch(flats, &taken, seed, SURROUNDINGS) {
+                    for m in patch(flats, self.taken, seed, SURROUNDINGS) {
                         tried.flats[m as usize] = true;
                     }
                 }
@@ -135,16 +172,13 @@ pub fn find(mesh: &Mesh, watch: &dyn Watch) -> Result<Vec<Found>, Stopped> {
             let curved = curved.filter(|c| cylinder.as_ref().is_none_or(|y| c.area > 1.2 * y.area));
             if let Some(grown) = curved.or(cylinder) {
                 for &m in &grown.members {
-                    taken[m as usize] = true;
+                    self.taken[m as usize] = true;
                 }
-                surfaces.push(grown);
+                self.found.push(grown);
             }
         }
+        Ok(())
     }
-    ground.adopt(&mut taken, &mut surfaces);
-    found.extend(surfaces.iter().map(|grown| ground.face(grown)));
-    found.extend(freeform(&ground, &taken, &surfaces));
-    Ok(found)
 }
 
 /// Those of the flats in `order` that nothing has taken and that hang together with one beside a flat that was taken.
