@@ -14,6 +14,9 @@ use glam::{DVec2, DVec3};
 const OVER: usize = 4;
 /// Fewer facets than this are believed only as the long strips of a cylinder.
 const SEVERAL: usize = 9;
+/// Surfaces of at most so many flats are given back where so much of their rim runs on smoothly into what none takes.
+const FEW_FLATS: usize = 24;
+const ROUND_ABOUT: f64 = 0.9;
 /// Different directions round an axis, and round a tube, in which points must lie.
 const ROUND: usize = 5;
 /// What must lie on the surface to within its finer tolerance, as a share of its area.
@@ -74,6 +77,34 @@ impl Ground<'_> {
             }
         }
         against > AGAINST * all
+    }
+
+    /// Gives back what small surfaces took that lie in the midst of facets which no surface takes: there a stretch of
+    /// some other smooth surface happens to look like one.
+    pub(super) fn give_back(&self, taken: &mut [bool], found: &mut Vec<Grown>) {
+        let flats = self.flats();
+        found.retain(|grown| {
+            if grown.members.len() > FEW_FLATS {
+                return true;
+            }
+            let inside = FastSet::from_iter(grown.members.iter().copied());
+            let (mut rim, mut smooth) = (0.0, 0.0);
+            for flat in grown.members.iter().map(|&m| &flats[m as usize]) {
+                rim += flat.rim;
+                for (other, length) in flat.soft.iter().zip(&flat.shared) {
+                    if inside.contains(other) {
+                        rim -= length;
+                    } else if !taken[*other as usize] {
+                        smooth += length;
+                    }
+                }
+            }
+            let stays = smooth < ROUND_ABOUT * rim;
+            if !stays {
+                grown.members.iter().for_each(|&m| taken[m as usize] = false);
+            }
+            stays
+        });
     }
 
     /// Is it? `area`, mm², is what lies on it to within the tolerance.

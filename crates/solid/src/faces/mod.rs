@@ -96,6 +96,7 @@ pub fn find(mesh: &Mesh, watch: &dyn Watch) -> Result<Vec<Found>, Stopped> {
         search.over(&order, Some(&mut found))?;
     }
     ground.adopt(&mut taken, &mut surfaces);
+    ground.give_back(&mut taken, &mut surfaces);
     found.extend(surfaces.iter().map(|grown| ground.face(grown)));
     // and bends that show no other that they go on with, such as those between triangles that lie this way and that
     if let Some(softened) = all.softened(mesh, &taken) {
