@@ -140,6 +140,51 @@ fn ascii_stl_is_read_however_it_names_its_solids_and_writes_its_words() {
     }
 }
 
+/// An L of 3 × 3 without its corner of 2 × 2, 1 high, as six polygons, two of which turn back at a corner.
+#[test]
+fn polygons_that_turn_back_are_filled_inside_their_outlines() {
+    let outline = [[0, 0], [3, 0], [3, 1], [1, 1], [1, 3], [0, 3]];
+    // so that each corner is the first one once
+    for start in 0..6 {
+        let mut vertices = Vec::new();
+        for z in [0, 1] {
+            vertices.extend((0..6).map(|k| outline[(k + start) % 6]).map(|[x, y]| format!("{x} {y} {z}")));
+        }
+        let mut faces = vec![(0..6).rev().collect::<Vec<usize>>(), (6..12).collect()];
+        faces.extend((0..6).map(|k| vec![k, (k + 1) % 6, (k + 1) % 6 + 6, k + 6]));
+        let obj: String = vertices
+            .iter()
+            .enumerate()
+            .map(|(k, v)| {
+                // some vertices with colours, some without
+                if k % 2 == 0 { format!("v {v} 0.5 0.25 1\n") } else { format!("v {v}\n") }
+            })
+            .chain(faces.iter().map(|f| {
+                let corners: Vec<String> = f.iter().map(|v| (v + 1).to_string()).collect();
+                format!("f {}\n", corners.join(" "))
+            }))
+            .collect();
+        let listed: String = faces
+            .iter()
+            .map(|f| {
+                let corners: Vec<String> = f.iter().map(ToString::to_string).collect();
+                format!("{} {}\n", f.len(), corners.join(" "))
+            })
+            .collect();
+        let header = "ply\nformat ascii 1.0\nelement vertex 12\nproperty float x\nproperty float y\nproperty float z\n\
+                      element face 8\nproperty list uchar int vertex_indices\nend_header\n";
+        let ply = format!("{header}{}\n{listed}", vertices.join("\n"));
+        for (name, text) in [("ell.obj", &obj), ("ell.ply", &ply)] {
+            let part = Part::read(name, text.as_bytes(), Some(Unit::Mm)).unwrap_or_else(|e| panic!("{name}: {e}"));
+            let crossings = solid::crossing::crossing_pairs(&part.mesh).len();
+            assert!(part.soundness.is_solid() && crossings == 0, "{name} {start}: {:?}", part.soundness);
+            let area: f64 = part.faces.iter().map(|f| f.area).sum();
+            assert_eq!((part.faces.len(), part.mesh.triangles.len()), (8, 20), "{name} {start}");
+            assert!((part.mesh.volume() - 5.0).abs() < 1e-9 && (area - 22.0).abs() < 1e-9, "{name} {start}: {area}");
+        }
+    }
+}
+
 #[test]
 fn a_3mf_brings_its_own_unit_and_place() {
     // moved by 10 along x, turned a quarter round z: row vectors, as the 3MF core specification 1.3 has it

@@ -6,6 +6,7 @@
 pub mod gltf;
 pub mod obj;
 pub mod ply;
+mod polygon;
 pub mod stl;
 pub mod threemf;
 

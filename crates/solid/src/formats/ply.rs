@@ -1,4 +1,4 @@
-//! PLY (Turk 1994), text and binary of either order: vertices and faces, polygons cut into fans.
+//! PLY (Turk 1994), text and binary of either order: vertices and faces, polygons cut into triangles.
 //! The format has no unit; colours and normals are not used.
 
 use super::{FileMesh, ReadError};
@@ -8,9 +8,6 @@ use ply_rs_bw::{
     parser::{Parser, Reader},
     ply::{PropertyAccess, PropertyAccessResult, PropertyAccessResult::Ignored, PropertyAccessResult::Set},
 };
-
-/// Longest polygon that is cut into triangles.
-const MOST_CORNERS: usize = 10_000;
 
 #[derive(Default)]
 struct Vertex([f64; 3]);
@@ -127,7 +124,7 @@ pub fn read(bytes: &[u8]) -> Result<FileMesh, ReadError> {
             "face" => {
                 let faces = Parser::<Face>::new().read_payload_for_element(&mut reader, element, &header);
                 for (at, Face(corners)) in faces.map_err(|e| bad(e.to_string()))?.into_iter().enumerate() {
-                    fan(&corners, &mut mesh).map_err(|what| bad(format!("face {}: {what}", at + 1)))?;
+                    mesh.add_polygon(&corners).map_err(|what| bad(format!("face {}: {what}", at + 1)))?;
                 }
             }
             _ => {
@@ -138,16 +135,4 @@ pub fn read(bytes: &[u8]) -> Result<FileMesh, ReadError> {
         }
     }
     Ok(FileMesh { mesh, unit: None })
-}
-
-/// The polygon over `corners` as triangles about its first corner.
-fn fan(corners: &[i64], mesh: &mut Mesh) -> Result<(), String> {
-    if corners.len() > MOST_CORNERS {
-        return Err(format!("it has {} corners", corners.len()));
-    }
-    let corner = |at: i64| u32::try_from(at).map_err(|_| format!("there is no vertex {at}"));
-    for pair in corners.get(1..).unwrap_or_default().windows(2) {
-        mesh.triangles.push([corner(corners[0])?, corner(pair[0])?, corner(pair[1])?]);
-    }
-    Ok(())
 }
