@@ -62,10 +62,14 @@ impl Clone {
 
     /// Starts the demo; the script and the address it answers at.
     async fn start(&self, port: u16) -> Result<(Child, String)> {
+        self.start_as(&["demo"], port).await
+    }
+
+    async fn start_as(&self, command: &[&str], port: u16) -> Result<(Child, String)> {
         if let Some(state) = self.state() {
             let _ = fs::remove_file(state.join("address"));
         }
-        let mut script = self.script(&["demo", "--port", &port.to_string()])?.spawn()?;
+        let mut script = self.script(&[command, &["--port", &port.to_string()]].concat())?.spawn()?;
         let until = Instant::now() + Duration::from_secs(120);
         while Instant::now() < until {
             if script.try_wait()?.is_some() {
@@ -168,5 +172,79 @@ async fn the_script_starts_once_stops_cleanly_keeps_its_data_and_survives_being_
 
     let wrong = clone.script(&["polish"])?.output()?;
     ensure!(wrong.status.code() == Some(2) && String::from_utf8(wrong.stderr)?.contains("./tinbadge demo"));
+    Ok(())
+}
+
+/// What the script says, where it does what it was asked to.
+fn told(output: Output) -> Result<String> {
+    let said = String::from_utf8(output.stderr)?;
+    ensure!(output.status.success(), "{said}");
+    Ok(said)
+}
+
+/// Every job as it is answered, without what its windows are told of at the moment.
+async fn jobs(address: &str) -> Result<Vec<Value>> {
+    let list: Value = reqwest::get(format!("{address}/api/jobs")).await?.json().await?;
+    let mut all = Vec::new();
+    for row in list.as_array().context("a list of jobs")? {
+        let id = row["id"].as_str().context("an id")?;
+        let job: Value = reqwest::get(format!("{address}/api/jobs/{id}")).await?.json().await?;
+        all.push(serde_json::json!([id, job["state"], job["by"], job["at"], job["job"], job["part"]["sha256"]]));
+    }
+    Ok(all)
+}
+
+async fn stopped(script: Child) -> Result<()> {
+    signal(&script, "-INT")?;
+    ensure!(script.wait_with_output()?.status.code() == Some(130));
+    Ok(())
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn what_is_served_is_apart_from_the_demo_and_backed_up_and_nothing_is_thrown_away() -> Result<()> {
+    let clone = Clone::new()?;
+    let free = || -> Result<u16> { Ok(TcpListener::bind("127.0.0.1:0")?.local_addr()?.port()) };
+    let file = clone.folder.path().join("kept.backup");
+    let file = file.to_str().context("a path of letters")?;
+    let none = clone.script(&["backup", file])?.output()?;
+    ensure!(none.status.code() == Some(2) && !Path::new(file).exists(), "there is nothing yet: {none:?}");
+
+    let (demo, address) = clone.start(free()?).await?;
+    let shipped = names(&address).await?;
+    stopped(demo).await?;
+    let (served, address) = clone.start_as(&["serve"], free()?).await?;
+    ensure!(names(&address).await?.is_empty(), "no job of the demo is among those that are served");
+    let block = stl::write(&demo::parts::plain_block());
+    let begin = [("file", "kept.stl"), ("author", "A. Tester"), ("unit", "mm")];
+    Client::new().post(format!("{address}/api/jobs")).query(&begin).body(block).send().await?.error_for_status()?;
+    let before = jobs(&address).await?;
+    ensure!(before.len() == 1);
+    // while it runs
+    let said = told(clone.script(&["backup", file])?.output()?)?;
+    ensure!(said.contains(file), "{said}");
+    let refused = clone.script(&["restore", file])?.output()?;
+    ensure!(refused.status.code() == Some(2), "not under a server that runs: {refused:?}");
+    stopped(served).await?;
+
+    let refused = clone.script(&["serve", "--fresh"])?.output()?;
+    ensure!(refused.status.code() == Some(2) && String::from_utf8(refused.stderr)?.contains("for the demo alone"));
+    let broken = clone.folder.path().join("broken.backup");
+    fs::write(&broken, b"PGDMP but no more than that")?;
+    let refused = clone.script(&["restore", broken.to_str().context("a path")?])?.output()?;
+    ensure!(String::from_utf8(refused.stderr)?.contains("nothing was changed"));
+    let (served, address) = clone.start_as(&["serve"], free()?).await?;
+    ensure!(jobs(&address).await? == before);
+    let id = before[0][0].as_str().context("an id")?;
+    Client::new().delete(format!("{address}/api/jobs/{id}")).send().await?.error_for_status()?;
+    stopped(served).await?;
+    let said = told(clone.script(&["restore", file])?.output()?)?;
+    ensure!(said.contains("set aside") && said.contains("tinbadge_until_"), "{said}");
+    let (served, address) = clone.start_as(&["serve"], free()?).await?;
+    ensure!(jobs(&address).await? == before, "a restored server answers the same for every job");
+    stopped(served).await?;
+
+    let (demo, address) = clone.start_as(&["demo", "--fresh"], free()?).await?;
+    ensure!(names(&address).await? == shipped);
+    stopped(demo).await?;
     Ok(())
 }

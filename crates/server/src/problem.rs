@@ -13,7 +13,7 @@ use utoipa::ToSchema;
 pub enum Problem {
     #[error("{0}")]
     Wrong(String),
-    #[error("the part file doesn't say its unit")]
+    #[error("the part file doesn't say its unit, or says one that can't be right")]
     NoUnit { mm: f64, inch: f64 },
     #[error("{0}")]
     Missing(String),

@@ -207,6 +207,12 @@ fn gltf_is_in_metres_with_y_up_and_stands_upright_here() {
     // its y is up, its z comes to the front
     assert!(low.distance(glam::DVec3::new(0.0, -2.0, 10.0)) < 1e-5, "{low}");
     assert!(high.distance(glam::DVec3::new(2.0, 0.0, 12.0)) < 1e-5, "{high}");
+    // 2 mm that were written as 2 m, which is no part: the unit is asked for, and taken where it is given
+    let large = gltf(&corner(), r#","scale":[20,20,20]"#);
+    let asked = Part::read("corner.gltf", large.as_bytes(), None).unwrap_err();
+    assert!(matches!(asked, solid::PartError::NoUnit { mm, .. } if (mm - 40.0).abs() < 1e-4), "{asked}");
+    let told = Part::read("corner.gltf", large.as_bytes(), Some(Unit::Mm)).unwrap();
+    assert!((told.mesh.bounds().1.x - 40.0).abs() < 1e-4 && told.unit == Unit::Mm);
     // a mirroring node leaves the solid right side out
     let part = Part::read("corner.gltf", gltf(&corner(), r#","scale":[-0.001,0.001,0.001]"#).as_bytes(), None).unwrap();
     assert!(!part.soundness.turned && part.mesh.volume() > 0.0);

@@ -227,10 +227,14 @@ pub async fn demo(app: &Shared) -> Result<(), Problem> {
         return Ok(());
     }
     // the last one begun stands first in the list
+    let mut jobs = Vec::new();
     for demo in app.heavy(demo::jobs).await?.into_iter().rev() {
         let sha256 = demo.job.part.sha256.clone().unwrap_or_default();
         app.store.keep(&sha256, &demo.part).await?;
-        let id = app.store.create(&app.placed(demo.job).await?, "E. Marrow").await?;
+        jobs.push(app.placed(demo.job).await?);
+    }
+    // at once: a server that was ended meanwhile would find some and begin no more
+    for id in app.store.create_all(&jobs, "E. Marrow").await? {
         app.inspect_later(id);
     }
     Ok(())

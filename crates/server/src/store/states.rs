@@ -72,15 +72,28 @@ impl Store {
     /// # Errors
     /// The database does not answer.
     pub async fn create(&self, new: &Job, author: &str) -> Result<Uuid, Problem> {
-        let id = Uuid::new_v4();
+        let ids = self.create_all(std::slice::from_ref(new), author).await?;
+        Ok(ids[0])
+    }
+
+    /// New jobs with their first states: all of them, or none.
+    ///
+    /// # Errors
+    /// The database does not answer.
+    pub async fn create_all(&self, new: &[Job], author: &str) -> Result<Vec<Uuid>, Problem> {
         let transaction = self.database.begin().await?;
-        let (row, _) = add(&transaction, id, None, author, "job begun", new).await?;
-        job::ActiveModel { id: Set(id), state: Set(row), latest: Set(row), gone: Set(false) }
-            .insert(&transaction)
-            .await?;
-        tell(&transaction, &Told { job: id, state: row, what: Happened::Changed }).await?;
+        let mut ids = Vec::new();
+        for job in new {
+            let id = Uuid::new_v4();
+            let (row, _) = add(&transaction, id, None, author, "job begun", job).await?;
+            job::ActiveModel { id: Set(id), state: Set(row), latest: Set(row), gone: Set(false) }
+                .insert(&transaction)
+                .await?;
+            tell(&transaction, &Told { job: id, state: row, what: Happened::Changed }).await?;
+            ids.push(id);
+        }
         transaction.commit().await?;
-        Ok(id)
+        Ok(ids)
     }
 
     /// # Errors

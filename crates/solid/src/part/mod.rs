@@ -94,7 +94,7 @@ pub enum PartError {
     #[error(transparent)]
     Read(#[from] ReadError),
     #[error(
-        "the file doesn't say its unit and none was given; as it stands the part is {mm:.3} mm long if drawn in mm, and {inch:.3} mm if drawn in inches"
+        "the file doesn't say its unit, or says one that can't be right, and none was given; as it stands the part is {mm:.3} mm long if drawn in mm, and {inch:.3} mm if drawn in inches"
     )]
     NoUnit { mm: f64, inch: f64 },
     #[error("the part would be {across:.6} mm across; parts from {} to {} mm can be marked: is the unit right?", SIZES_MM.start(), SIZES_MM.end())]
@@ -137,7 +137,9 @@ impl Part {
     ) -> Result<Self, PartError> {
         watch.reached(Stage::Reading, 0.0)?;
         let file = formats::read(name, bytes)?;
-        let Some(unit) = file.unit.or(unit) else {
+        // a unit that no part can have is none that was meant: glTF is in metres by its standard, whatever it was drawn in
+        let fits = |unit: &Unit| SIZES_MM.contains(&(file.mesh.diagonal() * unit.in_mm()));
+        let Some(unit) = file.unit.filter(fits).or(unit) else {
             let (low, high) = file.mesh.bounds();
             let longest = (high - low).max_element();
             return Err(PartError::NoUnit { mm: longest, inch: longest * Unit::Inch.in_mm() });
