@@ -119,3 +119,24 @@ fn the_script_builds_every_program() {
         assert!(build.contains(&format!("--package {name}")), "{name}: {build}");
     }
 }
+
+/// 14 hours before and 11 behind UTC: never on one day.
+#[test]
+fn the_day_is_that_of_the_machines_own_time_zone() {
+    let folder = tempdir().unwrap();
+    demo_data(folder.path());
+    let job = folder.path().join("block.tinbadge.json");
+    for (zone, ahead) in [("EAST-14", 14), ("WEST+11", -11)] {
+        let there = || (time::OffsetDateTime::now_utc() + time::Duration::hours(ahead)).date().to_string();
+        let (out, before) = (folder.path().join(zone), there());
+        let ran = Command::new(env!("CARGO_BIN_EXE_tinbadge"))
+            .args(["run", job.to_str().unwrap(), "--out", out.to_str().unwrap()])
+            .env("TZ", zone)
+            .output()
+            .unwrap();
+        assert_eq!(ran.status.code(), Some(0), "{}", said(&ran));
+        let page = fs::read_to_string(out.join("findings.html")).unwrap();
+        // midnight may have gone by meanwhile
+        assert!([before, there()].iter().any(|day| page.contains(day)), "{zone}");
+    }
+}

@@ -54,10 +54,15 @@ struct Turns {
 /// A state of a job in one row of its roster, on a day.
 type Shown = (i64, Option<u32>, time::Date);
 
-/// The day on which what is handed off now is handed off.
+/// The day on which what is handed off now is handed off: that of the machine's clock in its own time zone, or in the one
+/// that the environment's `TZ` names. In UTC it would be the wrong one on steel for some hours of every day.
 #[must_use]
 pub fn today() -> time::Date {
-    time::OffsetDateTime::now_utc().date()
+    use chrono::Datelike;
+    let here = chrono::Local::now().date_naive();
+    // both calendars are proleptic Gregorian: only years beyond 9999 have no date
+    let day = time::Date::from_ordinal_date(here.year(), u16::try_from(here.ordinal()).unwrap_or(1));
+    day.unwrap_or_else(|_| time::OffsetDateTime::now_utc().date())
 }
 
 /// Something that is drawn.
