@@ -321,6 +321,29 @@ async fn a_job_that_was_kept_under_other_face_numbers_finds_its_faces_again() ->
 }
 
 #[tokio::test(flavor = "multi_thread")]
+async fn a_job_that_cant_be_read_hides_no_other_one() -> Result<()> {
+    let cluster = Cluster::start(false);
+    let server = Server::start(&cluster.url())?;
+    let (odd, sound) = (block_with_mark(&server).await?, block_with_mark(&server).await?);
+    server.edit(&odd, "A. Tester", json!({"do": "rename", "name": "Odd one"})).await?;
+    let state = server.get(&format!("/api/jobs/{odd}")).await?["state"].clone();
+    server.kill()?;
+    let marks = "jsonb_set(document::jsonb, '{marks}', '7')";
+    cluster.sql("tinbadge", &format!("update change set document = {marks} where id = {state}"));
+    let server = Server::start(&cluster.url())?;
+    let list = server.get("/api/jobs").await?;
+    let row = |id: &str| list.as_array().and_then(|l| l.iter().find(|r| r["id"] == id)).context("a row");
+    ensure!(row(&sound)?["unreadable"].is_null() && row(&sound)?["marks"] == 1, "{list}");
+    ensure!(row(&odd)?["name"] == "Odd one" && row(&odd)?["unreadable"].as_str().is_some_and(|w| !w.is_empty()));
+    let (status, said) = server.ask(Method::GET, &format!("/api/jobs/{odd}"), None).await?;
+    ensure!(status == StatusCode::INTERNAL_SERVER_ERROR && said["problem"].as_str().unwrap().contains("can't be read"));
+    // a step back reaches what can be read
+    let back = server.step(&odd, "A. Tester", "undo").await?;
+    ensure!(back["job"]["marks"].as_array().is_some_and(|marks| marks.len() == 1), "{back}");
+    Ok(())
+}
+
+#[tokio::test(flavor = "multi_thread")]
 async fn lengths_are_read_as_they_are_typed() -> Result<()> {
     let cluster = Cluster::start(false);
     let server = Server::start(&cluster.url())?;

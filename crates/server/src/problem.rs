@@ -21,7 +21,15 @@ pub enum Problem {
         "the part reader or the geometry stopped at an error of its own ({0}); nothing was changed. Please keep the file: it shows a fault of the program"
     )]
     Panicked(String),
-    #[error("the database does not answer ({0}); your change was not kept, try again")]
+    /// What was kept of a job, which this version can't read.
+    #[error(
+        "this job can't be read ({0}). What is kept of it stays as it is; a step back may reach a state that can be read"
+    )]
+    Unreadable(String),
+    /// The change is kept, but what came of it can't be answered.
+    #[error("your change is kept, but can't be shown: {0}")]
+    Kept(Box<Problem>),
+    #[error("the database does not answer ({0}); before you make your last change again, look whether it is there")]
     Database(#[from] sea_orm::DbErr),
 }
 
@@ -71,7 +79,7 @@ impl IntoResponse for Problem {
         let status = match &self {
             Self::Wrong(_) | Self::NoUnit { .. } => StatusCode::UNPROCESSABLE_ENTITY,
             Self::Missing(_) => StatusCode::NOT_FOUND,
-            Self::Panicked(_) => StatusCode::INTERNAL_SERVER_ERROR,
+            Self::Panicked(_) | Self::Unreadable(_) | Self::Kept(_) => StatusCode::INTERNAL_SERVER_ERROR,
             Self::Database(_) => StatusCode::SERVICE_UNAVAILABLE,
         };
         if status.is_server_error() {

@@ -1656,6 +1656,8 @@ export interface components {
             part_file: string;
             /** Format: int64 */
             state: number;
+            /** @description Why the job can't be read, where it can't. */
+            unreadable?: string | null;
             verdict?: components["schemas"]["VerdictView"] | null;
         };
         JobView: {

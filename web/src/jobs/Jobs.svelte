@@ -119,24 +119,36 @@
     <ul>
       {#each here ?? [] as row (row.id)}
         <li>
-          <a href="/jobs/{row.id}/{row.marks ? 'marks' : 'part'}">
-            <img
-              src="/api/jobs/{row.id}/picture?state={row.state}"
-              alt="the part of {row.name}"
-              width="216"
-              height="144"
-            />
+          {#if row.unreadable}
             <span class="words">
               <strong>{row.name}</strong>
-              <span class="soft">{row.part_file}, {many(row.marks, "mark")}</span>
-              <span class="stand {standing(row)}">
-                <StateShape state={standing(row)} />
-                {verdictWords(row.verdict, row.marks)}
+              <span class="stand fails">
+                <StateShape state="fails" />
+                can't be read: {row.unreadable}
               </span>
-              {#if row.verdict?.worst}<span class="worst">{row.verdict.worst}</span>{/if}
-              <span class="soft last">{row.by}, {moment(row.at)} · {handoffWords(row.handed_off)}</span>
+              <span class="soft">What is kept of it stays as it is.</span>
+              <span class="soft last">{row.by}, {moment(row.at)}</span>
             </span>
-          </a>
+          {:else}
+            <a href="/jobs/{row.id}/{row.marks ? 'marks' : 'part'}">
+              <img
+                src="/api/jobs/{row.id}/picture?state={row.state}"
+                alt="the part of {row.name}"
+                width="216"
+                height="144"
+              />
+              <span class="words">
+                <strong>{row.name}</strong>
+                <span class="soft">{row.part_file}, {many(row.marks, "mark")}</span>
+                <span class="stand {standing(row)}">
+                  <StateShape state={standing(row)} />
+                  {verdictWords(row.verdict, row.marks)}
+                </span>
+                {#if row.verdict?.worst}<span class="worst">{row.verdict.worst}</span>{/if}
+                <span class="soft last">{row.by}, {moment(row.at)} · {handoffWords(row.handed_off)}</span>
+              </span>
+            </a>
+          {/if}
           <button class="word remove" onclick={() => remove(row.id)}>archive</button>
         </li>
       {/each}

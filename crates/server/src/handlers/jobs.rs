@@ -25,8 +25,11 @@ use workbench::faces_kept;
 #[utoipa::path(get, path = "/api/jobs", responses((status = 200, body = Vec<JobRow>)))]
 pub async fn list(State(app): State<Shared>) -> Result<Json<Vec<JobRow>>, Problem> {
     let mut rows = Vec::new();
-    for standing in app.store.all().await? {
-        rows.push(views::row(&app, standing).await?);
+    for job in app.store.all().await? {
+        rows.push(match job {
+            Ok(standing) => views::row(&app, standing).await?,
+            Err(unreadable) => unreadable.into(),
+        });
     }
     Ok(Json(rows))
 }
@@ -193,7 +196,7 @@ pub async fn restore(State(app): State<Shared>, Path(id): Path<Uuid>) -> Result<
 
 pub(super) async fn changed(app: &Shared, id: Uuid, row: Option<u32>) -> Result<Json<JobView>, Problem> {
     app.inspect_later(id);
-    view(app, id, row).await
+    view(app, id, row).await.map_err(|problem| Problem::Kept(Box::new(problem)))
 }
 
 /// The largest body of a file that holds several.

@@ -53,16 +53,25 @@ pub struct Standing {
     pub gone: bool,
 }
 
+/// A job whose present state can't be read.
+#[derive(Clone, Debug)]
+pub struct UnreadableJob {
+    pub id: Uuid,
+    pub state: i64,
+    pub gone: bool,
+    pub name: String,
+    pub by: String,
+    pub at: OffsetDateTime,
+    pub why: String,
+}
+
 fn gone() -> Problem {
     Problem::Missing("There is no such job; it may have been removed.".into())
 }
 
 fn read(row: change::Model) -> Result<Row, Problem> {
-    let job: Option<Job> = row
-        .document
-        .map(Job::from_kept)
-        .transpose()
-        .map_err(|e| Problem::Database(DbErr::Custom(format!("a document that can't be read: {e}"))))?;
+    let job: Option<Job> =
+        row.document.map(Job::from_kept).transpose().map_err(|e| Problem::Unreadable(e.to_string()))?;
     Ok(Row { from_state: row.from_state, author: row.author, at: row.at, label: row.label, job })
 }
 
@@ -103,16 +112,27 @@ impl Store {
         self.describe(&row).await
     }
 
-    /// Every job, the last changed first.
+    /// Every job, the last changed first; of one that can't be read what is known of it.
     ///
     /// # Errors
     /// The database does not answer.
-    pub async fn all(&self) -> Result<Vec<Standing>, Problem> {
+    pub async fn all(&self) -> Result<Vec<Result<Standing, UnreadableJob>>, Problem> {
         let mut all = Vec::new();
         for row in job::Entity::find().order_by_desc(job::Column::Latest).all(&self.database).await? {
-            all.push(self.describe(&row).await?);
+            all.push(match self.describe(&row).await {
+                Err(Problem::Unreadable(why)) => Err(self.unreadable(&row, why).await?),
+                described => Ok(described?),
+            });
         }
         Ok(all)
+    }
+
+    async fn unreadable(&self, row: &job::Model, why: String) -> Result<UnreadableJob, Problem> {
+        let find = |id: i64| change::Entity::find_by_id(id).one(&self.database);
+        let (state, latest) = (find(row.state).await?.ok_or_else(gone)?, find(row.latest).await?.ok_or_else(gone)?);
+        let name = state.document.as_ref().and_then(|d| d["name"].as_str().map(str::to_owned));
+        let name = name.unwrap_or_default();
+        Ok(UnreadableJob { id: row.id, state: row.state, gone: row.gone, name, by: latest.author, at: latest.at, why })
     }
 
     async fn describe(&self, row: &job::Model) -> Result<Standing, Problem> {

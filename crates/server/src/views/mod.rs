@@ -16,7 +16,12 @@ pub use said::{MarkSays, SaidView, Widest, said};
 pub use seat::{CircleOnSeat, EdgeOnSeat, KeepOutOnSeat, PointOnSeat, SeatView, seat};
 pub use strip::strip;
 
-use crate::{app::App, entity, problem::Problem, store::Standing};
+use crate::{
+    app::App,
+    entity,
+    problem::Problem,
+    store::{Standing, UnreadableJob},
+};
 use serde::Serialize;
 use solid::Part;
 use time::{OffsetDateTime, format_description::well_known::Rfc3339};
@@ -40,6 +45,8 @@ pub struct JobRow {
     /// `None`: not inspected yet.
     pub verdict: Option<VerdictView>,
     pub handed_off: Option<HandoverView>,
+    /// Why the job can't be read, where it can't.
+    pub unreadable: Option<String>,
 }
 
 #[derive(Serialize, ToSchema)]
@@ -173,7 +180,26 @@ pub async fn row(app: &App, standing: Standing) -> Result<JobRow, Problem> {
         at: when(standing.at),
         verdict,
         handed_off,
+        unreadable: None,
     })
+}
+
+impl From<UnreadableJob> for JobRow {
+    fn from(job: UnreadableJob) -> Self {
+        Self {
+            id: job.id,
+            name: if job.name.is_empty() { "a job without a name".into() } else { job.name },
+            part_file: String::new(),
+            marks: 0,
+            gone: job.gone,
+            state: job.state,
+            by: job.by,
+            at: when(job.at),
+            verdict: None,
+            handed_off: None,
+            unreadable: Some(job.why),
+        }
+    }
 }
 
 /// A job, filled for the row `shown`, with its part.
