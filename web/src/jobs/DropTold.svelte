@@ -17,7 +17,10 @@
 {#if drop.question}
   {@const q = drop.question}
   <section class="question" aria-label="unit of the part file">
-    <p><strong>{q.file.name}</strong> doesn't say its unit, or says one that can't be right. Which of these is the part's greatest length?</p>
+    <p>
+      <strong>{q.file.name}</strong> doesn't say its unit, or says one that can't be right. Which of these is the part's greatest
+      length?
+    </p>
     <button class="press" onclick={() => again(q.file, "mm")}>{say(q.mm)} mm: drawn in millimetres</button>
     <button class="press" onclick={() => again(q.file, "inch")}>
       {say(q.inch)} mm ({say(q.mm)} in): drawn in inches

@@ -120,7 +120,7 @@
       {#each here ?? [] as row (row.id)}
         <li>
           {#if row.unreadable}
-            <span class="words">
+            <span class="words odd">
               <strong>{row.name}</strong>
               <span class="stand fails">
                 <StateShape state="fails" />
@@ -228,6 +228,9 @@
     padding: 12px;
     color: inherit;
     text-decoration: none;
+  }
+  .odd {
+    padding: 12px;
   }
   li:hover {
     box-shadow: 0 0 0 2px var(--rim);

@@ -13,7 +13,7 @@ use sea_orm::{
 };
 use std::sync::Arc;
 use time::OffsetDateTime;
-use trade::Job;
+use trade::{Job, JobError};
 use uuid::Uuid;
 
 /// Rows of the history that are kept as they were read: they never change.
@@ -70,8 +70,10 @@ fn gone() -> Problem {
 }
 
 fn read(row: change::Model) -> Result<Row, Problem> {
-    let job: Option<Job> =
-        row.document.map(Job::from_kept).transpose().map_err(|e| Problem::Unreadable(e.to_string()))?;
+    let job: Option<Job> = row.document.map(Job::from_kept).transpose().map_err(|e| match e {
+        JobError::Unreadable(why) => Problem::Unreadable(why),
+        other => Problem::Unreadable(other.to_string()),
+    })?;
     Ok(Row { from_state: row.from_state, author: row.author, at: row.at, label: row.label, job })
 }
 
