@@ -13,6 +13,7 @@ import type { ArtworkAsked } from "./card/figures";
 import type { LettersAsked } from "./card/ownFaces";
 import { listen } from "./frame/events";
 import { person } from "./frame/person.svelte";
+import { Outbox } from "./outbox.svelte";
 
 /** One open job: what the server says of it, kept fresh. */
 export class Session {
@@ -37,8 +38,12 @@ export class Session {
   changed = $state.raw(new Map<string, string>());
   /** A mark that was just added: its text is required. */
   fresh = "";
+  /** Changes on their way. */
+  readonly outbox = new Outbox(
+    (view) => this.take(view),
+    (why) => (this.trouble = why),
+  );
   #turn: Promise<unknown> = Promise.resolve();
-  /** Changes that are not answered yet. */
   readonly #sent = new Set<Promise<boolean>>();
   #stop = () => {};
   /** One question of each kind at a time; who asks meanwhile is answered after it. */
@@ -225,8 +230,11 @@ export class Session {
 
   /** Makes a change; says whether it was kept. */
   change(edit: Edit): Promise<boolean> {
-    return this.send(() =>
-      api.POST("/api/jobs/{id}/changes", { params: this.params, body: { author: person.name, edit } }),
+    const params = this.params;
+    return this.send(
+      (key, edit) =>
+        api.POST("/api/jobs/{id}/changes", { params, body: { author: person.name, key, edit: edit as Edit } }),
+      edit,
     );
   }
 
@@ -252,36 +260,21 @@ export class Session {
   }
 
   undo(): Promise<boolean> {
-    return this.send(() => api.POST("/api/jobs/{id}/undo", this.step()));
+    return this.send((key) => api.POST("/api/jobs/{id}/undo", this.step(key)));
   }
 
   redo(): Promise<boolean> {
-    return this.send(() => api.POST("/api/jobs/{id}/redo", this.step()));
+    return this.send((key) => api.POST("/api/jobs/{id}/redo", this.step(key)));
   }
 
-  private step() {
-    return { params: this.params, body: { author: person.name } };
+  private step(key: string) {
+    return { params: this.params, body: { author: person.name, key } };
   }
 
-  private send(ask: () => Promise<{ data?: JobView; error?: unknown }>): Promise<boolean> {
-    const sent = this.answered(ask);
+  private send(...letter: Parameters<Outbox["put"]>): Promise<boolean> {
+    const sent = this.outbox.put(...letter);
     this.#sent.add(sent);
     void sent.then(() => this.#sent.delete(sent));
     return sent;
-  }
-
-  private async answered(ask: () => Promise<{ data?: JobView; error?: unknown }>): Promise<boolean> {
-    try {
-      const { data, error } = await ask();
-      if (data) {
-        this.trouble = "";
-        this.take(data);
-        return true;
-      }
-      this.trouble = problem(error);
-    } catch (e) {
-      this.trouble = problem(e);
-    }
-    return false;
   }
 }

@@ -9,10 +9,11 @@ use crate::{
 };
 use flat::{Region, thin};
 use glam::DVec2;
+use serde::{Deserialize, Serialize};
 use trade::figure::DRAWN_HIGH;
 
 /// Fewer points than were drawn.
-#[derive(Clone, Copy, Debug, PartialEq)]
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize)]
 pub struct Simplified {
     /// Points before and after.
     pub points: (usize, usize),
@@ -21,7 +22,7 @@ pub struct Simplified {
 }
 
 /// A drawing as a region.
-#[derive(Clone, Debug, PartialEq)]
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
 pub struct Drawing {
     /// Lower left corner at the origin, [`DRAWN_HIGH`] high.
     pub region: Region,

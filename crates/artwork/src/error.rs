@@ -4,8 +4,9 @@ use crate::{
     bounds::{LARGEST, MOST_CROSSINGS, MOST_POINTS},
     layer::Layer,
 };
+use serde::{Deserialize, Serialize};
 
-#[derive(Clone, Debug, PartialEq, thiserror::Error)]
+#[derive(Clone, Debug, PartialEq, thiserror::Error, Serialize, Deserialize)]
 pub enum ArtworkError {
     #[error("“{0}” is not an SVG or DXF drawing; save it as one of these")]
     Format(String),

@@ -8,6 +8,7 @@ use rstar::{
     RTree,
     primitives::{GeomWithData, Line},
 };
+use serde::{Deserialize, Serialize};
 use std::collections::{BTreeMap, HashMap, HashSet};
 
 /// Most places that are kept of one kind.
@@ -24,7 +25,7 @@ const CUT_FREE: f64 = 0.1;
 const HAIR: f64 = 4.0;
 
 /// What is wrong with a drawing.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, PartialOrd, Ord, serde::Serialize)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize, Deserialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]
 pub enum FaultKind {
@@ -53,7 +54,7 @@ pub enum FaultKind {
 }
 
 /// Faults of one kind.
-#[derive(Clone, Debug, PartialEq)]
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
 pub struct Fault {
     pub kind: FaultKind,
     pub count: usize,

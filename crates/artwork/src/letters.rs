@@ -10,9 +10,10 @@ use crate::{
     reader,
 };
 use flat::{Region, thin};
+use serde::{Deserialize, Serialize};
 
 /// A character as it lies in its drawing.
-#[derive(Clone, Debug, PartialEq)]
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
 pub struct Letter {
     pub character: char,
     /// In the drawing's units, y up; all letters of a drawing have one origin.
@@ -22,7 +23,7 @@ pub struct Letter {
 }
 
 /// The characters of a drawing: capitals and other letters, digits, signs.
-#[derive(Clone, Debug, PartialEq)]
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
 pub struct Letters {
     pub letters: Vec<Letter>,
     /// What was left out and why, in sentences.

@@ -6,9 +6,10 @@ use crate::{
 };
 use flat::thin;
 use glam::DVec2;
+use serde::{Deserialize, Serialize};
 
 /// What is wished of a drawing.
-#[derive(Clone, Debug, Default, PartialEq)]
+#[derive(Clone, Debug, Default, PartialEq, Serialize, Deserialize)]
 pub struct Wish {
     /// Layers of a DXF or outermost named groups of an SVG that are drawn; those that are seen where none are named.
     pub layers: Option<Vec<String>>,

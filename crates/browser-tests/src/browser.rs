@@ -44,9 +44,13 @@ const FLAGS: [&str; 17] = [
     "--window-size=1280,800",
 ];
 
-/// Counts what a page asks of the server and what it has not made use of yet.
+/// Counts what a page asks of the server and what it has not made use of yet. Of answers to changes, as many as
+/// `window.lose` says get lost on their way, and while `window.cut` is set nothing gets to the server.
 const COUNTED: &str = "window.asked = 0; const plain = window.fetch; window.fetch = (...question) => { \
-    window.asked++; return plain(...question).finally(() => setTimeout(() => window.asked--, 150)); };";
+    window.asked++; const lost = () => { window.lose--; throw new TypeError('lost'); }; const changes = question[0].method === 'POST'; \
+    const answer = changes && window.cut ? Promise.resolve().then(lost) \
+        : plain(...question).then((a) => (changes && window.lose > 0 ? lost() : a)); \
+    return answer.finally(() => setTimeout(() => window.asked--, 150)); };";
 
 impl Browser {
     /// # Errors

@@ -106,9 +106,20 @@ impl Cluster {
     /// # Panics
     /// It is refused.
     pub fn sql(&self, database: &str, statement: &str) {
+        let _ = self.asked(database, statement);
+    }
+
+    /// What a statement comes to, without heads and blanks around it.
+    ///
+    /// # Panics
+    /// It is refused.
+    #[must_use]
+    pub fn asked(&self, database: &str, statement: &str) -> String {
         let done = Command::new(self.bin.join("psql"))
             .args([
                 "-q",
+                "-A",
+                "-t",
                 "-h",
                 "127.0.0.1",
                 "-p",
@@ -123,6 +134,7 @@ impl Cluster {
             .output()
             .expect("psql starts");
         assert!(done.status.success(), "{}", String::from_utf8_lossy(&done.stderr));
+        String::from_utf8_lossy(&done.stdout).trim().into()
     }
 }
 

@@ -113,6 +113,19 @@ impl Server {
         Ok(body)
     }
 
+    /// The id of a new job: the demo's plain block, pulled up, with a parting line and a mark on its top.
+    ///
+    /// # Errors
+    /// Something of it was refused.
+    pub async fn block_with_mark(&self) -> Result<String> {
+        let id = self.begin("block.stl", solid::formats::stl::write(&demo::parts::plain_block())).await?;
+        let top = face(&self.get(&format!("/api/jobs/{id}")).await?, "facing +z").context("the block has a top")?;
+        self.edit(&id, "A. Tester", json!({"do": "pull_from_face", "face": top})).await?;
+        self.edit(&id, "A. Tester", json!({"do": "add_parting", "parting": {"kind": "silhouette"}})).await?;
+        self.edit(&id, "A. Tester", json!({"do": "add_mark", "face": top, "text": "R4-07", "point": null})).await?;
+        Ok(id)
+    }
+
     /// Undo or redo.
     ///
     /// # Errors
@@ -123,6 +136,13 @@ impl Server {
         ensure!(status.is_success(), "{status} {body}");
         Ok(body)
     }
+}
+
+/// The first face of a job's part of which this is said.
+#[must_use]
+pub fn face(job: &Value, says: &str) -> Option<u64> {
+    let faces = job["part"]["faces"].as_array()?;
+    faces.iter().find(|f| f["says"].as_str().is_some_and(|s| s.contains(says)))?["face"].as_u64()
 }
 
 impl Drop for Server {

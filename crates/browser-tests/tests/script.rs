@@ -228,6 +228,13 @@ async fn what_is_served_is_apart_from_the_demo_and_backed_up_and_nothing_is_thro
 
     let refused = clone.script(&["serve", "--fresh"])?.output()?;
     ensure!(refused.status.code() == Some(2) && String::from_utf8(refused.stderr)?.contains("for the demo alone"));
+    for asked in [&["demo", "--demo"][..], &["test", "--fresh"], &["backup", file, "--fresh"], &["serve", "x"]] {
+        let refused = clone.script(asked)?.output()?;
+        ensure!(
+            refused.status.code() == Some(2) && String::from_utf8(refused.stderr)?.contains("takes no"),
+            "{asked:?}"
+        );
+    }
     let broken = clone.folder.path().join("broken.backup");
     fs::write(&broken, b"PGDMP but no more than that")?;
     let refused = clone.script(&["restore", broken.to_str().context("a path")?])?.output()?;

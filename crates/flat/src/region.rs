@@ -3,16 +3,17 @@
 use crate::contour::{contains, signed_area};
 use glam::DVec2;
 use kurbo::{BezPath, PathEl};
+use serde::{Deserialize, Serialize};
 use std::fmt::Write;
 
 /// One connected piece: outer contour counter-clockwise, counters clockwise.
-#[derive(Clone, Debug, Default, PartialEq)]
+#[derive(Clone, Debug, Default, PartialEq, Serialize, Deserialize)]
 pub struct Island {
     pub outer: Vec<DVec2>,
     pub counters: Vec<Vec<DVec2>>,
 }
 
-#[derive(Clone, Debug, Default, PartialEq)]
+#[derive(Clone, Debug, Default, PartialEq, Serialize, Deserialize)]
 pub struct Region {
     pub islands: Vec<Island>,
 }

@@ -65,9 +65,27 @@ fn separated(text: &str, separator: u8) -> Result<Table, TableError> {
             line: e.position().map_or(0, ::csv::Position::line),
             what: "its quotes don't close".into(),
         })?;
-        table.push(record.iter().map(str::to_owned).collect())?;
+        table.push(record.iter().map(|cell| plain(cell).to_owned()).collect())?;
     }
     table.squared()
+}
+
+/// Does a spreadsheet take a cell that begins like this for a formula? Numbers with a sign it takes for numbers.
+fn is_formula(cell: &str) -> bool {
+    cell.starts_with(['=', '+', '-', '@', '\t', '\r']) && cell.parse::<f64>().is_err()
+}
+
+/// A cell as it is written: before what a spreadsheet would run stands an apostrophe, which it takes as “this is text”
+/// (common practice; OWASP, CSV Injection).
+fn guarded(cell: &str) -> String {
+    let is_guarded = cell.strip_prefix('\'').is_some_and(|rest| is_formula(rest.trim_start_matches('\'')));
+    if is_formula(cell) || is_guarded { format!("'{cell}") } else { cell.into() }
+}
+
+/// A cell as it was before [`guarded`].
+fn plain(cell: &str) -> &str {
+    let rest = cell.strip_prefix('\'');
+    rest.filter(|rest| is_formula(rest.trim_start_matches('\''))).unwrap_or(cell)
 }
 
 /// The roster with its columns' names first, commas between, in UTF-8 with the mark that spreadsheets know it by.
@@ -75,11 +93,31 @@ fn separated(text: &str, separator: u8) -> Result<Table, TableError> {
 pub fn write(roster: &Roster) -> Vec<u8> {
     let mut writer =
         ::csv::WriterBuilder::new().terminator(::csv::Terminator::CRLF).from_writer(b"\xEF\xBB\xBF".to_vec());
-    let heads = roster.columns.iter().map(|c| c.name.as_str());
+    let heads = roster.columns.iter().map(|c| guarded(&c.name));
     let expect = "writing to memory doesn't fail, and rows are equally long";
     writer.write_record(heads).expect(expect);
     for row in &roster.rows {
-        writer.write_record(&row.cells).expect(expect);
+        writer.write_record(row.cells.iter().map(|cell| guarded(cell))).expect(expect);
     }
     writer.into_inner().expect(expect)
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use trade::{Column, ColumnKind, Row};
+
+    #[test]
+    fn what_a_spreadsheet_would_run_is_written_as_text_and_read_as_it_was() {
+        let cells = ["=1+1", "+SUM(A1)", "-2", "-2.5e3", "@cmd", "'=1", "''@x", "'plain", "-", "A=1", "\t=1"];
+        let row = Row { id: 1, cells: cells.map(str::to_owned).to_vec() };
+        let columns = (0..cells.len()).map(|k| Column { name: format!("=c{k}"), kind: ColumnKind::Text }).collect();
+        let written = write(&Roster { columns, rows: vec![row] });
+        let text = String::from_utf8(written.clone()).unwrap();
+        let line = text.lines().nth(1).unwrap();
+        assert_eq!(line, "'=1+1,'+SUM(A1),-2,-2.5e3,'@cmd,''=1,'''@x,'plain,'-,A=1,'\t=1");
+        let again = read(&written).unwrap().into_roster();
+        assert_eq!(again.rows[0].cells, cells);
+        assert_eq!(again.columns[3].name, "=c3");
+    }
 }

@@ -2,12 +2,13 @@
 //! events that windows listen to.
 
 use crate::{
-    entity,
     newest::{Newest, hold},
     problem::Problem,
-    readings::Readings,
+    readings::{Reading, Readings},
     rows::Run,
-    store::{Standing, Store, Told},
+    store::{By, Standing, Store, Told},
+    turns::{Openings, Turns, in_turn},
+    verdict,
 };
 use sha2::{Digest, Sha256};
 use solid::Part;
@@ -15,8 +16,7 @@ use std::{
     collections::HashMap,
     sync::{Arc, Mutex},
 };
-use tokio::sync::{Mutex as AsyncMutex, Semaphore, broadcast};
-use trade::limits::State as Verdict;
+use tokio::sync::{Semaphore, broadcast};
 use uuid::Uuid;
 use workbench::{Bench, Outcome, Scope, Steps, faces_kept, outcome::Group};
 
@@ -33,7 +33,9 @@ pub struct App {
     pub events: broadcast::Sender<Told>,
     pub readings: Readings,
     /// Heavy work at one time.
-    pool: Semaphore,
+    pool: Arc<Semaphore>,
+    /// Files that are read at one time, each in a process of its own: what is slow to read holds up no edits.
+    reading: Arc<Semaphore>,
     benches: Mutex<Newest<String, Arc<Bench>>>,
     outcomes: Mutex<Newest<Shown, Arc<Outcome>>>,
     pieces: Mutex<Newest<String, Piece>>,
@@ -41,14 +43,9 @@ pub struct App {
     files: Mutex<Newest<Shown, Arc<handoff::Handed>>>,
     joined: Mutex<Newest<Shown, Arc<Outcome>>>,
     turns: Mutex<HashMap<Uuid, Arc<Turns>>>,
+    /// Parts that are being put on their benches: who asks for the same meanwhile waits for it.
+    opening: Openings,
     pub(crate) runs: Mutex<HashMap<Uuid, Arc<Run>>>,
-}
-
-/// One solid of a job is joined at a time, and one inspected; who waits takes the newest state.
-#[derive(Default)]
-struct Turns {
-    joining: AsyncMutex<()>,
-    inspecting: AsyncMutex<()>,
 }
 
 /// A state of a job in one row of its roster, on a day.
@@ -101,7 +98,8 @@ impl App {
             store,
             events: broadcast::channel(256).0,
             readings: Readings::default(),
-            pool: Semaphore::new(cores),
+            pool: Arc::new(Semaphore::new(cores)),
+            reading: Arc::new(Semaphore::new(cores)),
             benches: Mutex::new(Newest::new(BENCHES)),
             outcomes: Mutex::new(Newest::new(OUTCOMES)),
             joined: Mutex::new(Newest::new(OUTCOMES)),
@@ -109,6 +107,7 @@ impl App {
             pictures: Mutex::new(Newest::new(64)),
             files: Mutex::new(Newest::new(2)),
             turns: Mutex::default(),
+            opening: Openings::default(),
             runs: Mutex::default(),
         }
     }
@@ -118,8 +117,21 @@ impl App {
     /// # Errors
     /// The work panicked.
     pub async fn heavy<T: Send + 'static>(&self, work: impl FnOnce() -> T + Send + 'static) -> Result<T, Problem> {
-        let _turn = self.pool.acquire().await.expect("the pool is never closed");
-        tokio::task::spawn_blocking(work).await.map_err(|e| Problem::Panicked(why(e)))
+        in_turn(&self.pool, work).await
+    }
+
+    /// Reads a file in a process of its own; where whoever asked for it waits no more, the reading is ended.
+    ///
+    /// # Errors
+    /// The reading panicked.
+    pub async fn read_apart<T: Send + 'static>(
+        &self,
+        ticket: Option<Uuid>,
+        read: impl FnOnce(&Reading) -> T + Send + 'static,
+    ) -> Result<T, Problem> {
+        let waiting = self.readings.begin(ticket);
+        let reading = waiting.reading.clone();
+        in_turn(&self.reading, move || read(&reading)).await
     }
 
     /// The part of a job on its bench; the job names the faces by the numbers that they have there.
@@ -152,12 +164,17 @@ impl App {
         if let Some(bench) = hold(&self.benches).get(&key) {
             return Ok(bench);
         }
+        let opening = self.opening.of(&key);
+        let _turn = opening.turn().await;
+        if let Some(bench) = hold(&self.benches).get(&key) {
+            return Ok(bench);
+        }
         let wanted = wanted.clone();
         let bench = if let Some((like, done)) = self.alike(&sha256, &wanted) {
             self.heavy(move || like.face_mended(&wanted.face_mends[done..])).await??
         } else {
             let bytes = self.store.kept(&sha256).await?;
-            Bench::new(self.heavy(move || step::read_part(&wanted.file, &bytes, &wanted)).await??)
+            Bench::new(self.read_apart(None, move |reading| reader::part(&bytes, &wanted, reading)).await??)
         };
         let bench = Arc::new(bench);
         hold(&self.benches).put(key, bench.clone());
@@ -185,9 +202,7 @@ impl App {
         wanted: trade::PartRef,
         ticket: Option<Uuid>,
     ) -> Result<Part, Problem> {
-        let waiting = self.readings.begin(ticket);
-        let reading = waiting.reading.clone();
-        Ok(self.heavy(move || step::read_part_watched(&wanted.file, &bytes, &wanted, &*reading)).await??)
+        Ok(self.read_apart(ticket, move |reading| reader::part(&bytes, &wanted, reading)).await??)
     }
 
     /// Puts a part that was just read on its bench, so that it is not read again.
@@ -198,6 +213,39 @@ impl App {
 
     fn turns(&self, id: Uuid) -> Arc<Turns> {
         hold(&self.turns).entry(id).or_default().clone()
+    }
+
+    /// Makes a change to a job as it stands, which `alter` gets and may refuse. Changes to one job wait for one another,
+    /// and hold nothing of the database meanwhile.
+    ///
+    /// # Errors
+    /// What `alter` says, no such job, other servers change it all the time, or the database does not answer.
+    pub async fn edit<F>(
+        &self,
+        id: Uuid,
+        by: By<'_>,
+        label: &str,
+        mut alter: impl FnMut(trade::Job) -> F,
+    ) -> Result<(), Problem>
+    where
+        F: Future<Output = Result<trade::Job, Problem>> + Send,
+    {
+        /// Times that a change is worked out anew since another server was faster.
+        const TRIES: usize = 8;
+        self.store.standing(id).await?;
+        let turns = self.turns(id);
+        let _turn = turns.editing.lock().await;
+        if self.store.is_kept(id, by.key).await? {
+            return Ok(());
+        }
+        for _ in 0..TRIES {
+            let standing = self.store.standing(id).await?;
+            let after = alter(standing.job.clone()).await?;
+            if after == standing.job || self.store.keep_change(id, standing.state, by, label, after).await? {
+                return Ok(());
+            }
+        }
+        Err(Problem::Busy)
     }
 
     /// A job as it stands in a row of its roster; without a row, in the first: its marks say what they say there.
@@ -259,7 +307,7 @@ impl App {
         hold(&self.outcomes).put(shown, outcome.clone());
         // the list of jobs tells of the first row
         if shown.1 == standing.job.first_row() {
-            self.store.keep_inspection(id, verdict(&standing, &outcome)).await?;
+            self.store.keep_inspection(id, verdict::of(&standing, &outcome)).await?;
         }
         Ok((standing, bench, outcome))
     }
@@ -323,6 +371,9 @@ impl App {
     /// # Errors
     /// As [`App::joined`], or nothing could be built.
     pub async fn files(&self, id: Uuid, row: Option<u32>) -> Result<(Standing, Arc<handoff::Handed>), Problem> {
+        self.store.standing(id).await?;
+        let turns = self.turns(id);
+        let _turn = turns.handing.lock().await;
         let (mut standing, shown) = self.standing(id, row).await?;
         let bench = self.bench(&mut standing.job).await?;
         if let Some(handed) = hold(&self.files).get(&shown) {
@@ -351,41 +402,4 @@ impl App {
             }
         });
     }
-}
-
-fn verdict(standing: &Standing, outcome: &Outcome) -> entity::inspection::Model {
-    let count = |state| i32::try_from(outcome.count(state)).unwrap_or(i32::MAX);
-    let worst = outcome
-        .marks
-        .iter()
-        .filter(|m| m.on)
-        .filter_map(|m| Some((m, m.worst()?)))
-        .filter(|(_, f)| f.state > Verdict::Passes)
-        .max_by_key(|(_, f)| f.state)
-        .map(|(mark, finding)| {
-            let text = standing.job.marks.iter().find(|m| m.id == mark.id).map_or("", |m| &m.text);
-            format!("{}: {}", text.replace('\n', " / "), finding.sentence)
-        });
-    entity::inspection::Model {
-        state: standing.state,
-        fails: count(Verdict::Fails),
-        marginal: count(Verdict::Marginal),
-        not_checked: i32::try_from(outcome.not_checked()).unwrap_or(i32::MAX),
-        worst: worst.or_else(|| {
-            (!standing.job.marks.is_empty() && outcome.not_checked() > 0)
-                .then(|| "No mark is on: there was nothing to check.".to_owned())
-        }),
-    }
-}
-
-fn why(error: tokio::task::JoinError) -> String {
-    if !error.is_panic() {
-        return "it was stopped".into();
-    }
-    let panic = error.into_panic();
-    panic
-        .downcast_ref::<String>()
-        .cloned()
-        .or_else(|| panic.downcast_ref::<&str>().map(|s| (*s).to_owned()))
-        .unwrap_or_else(|| "no reason given".into())
 }

@@ -31,20 +31,32 @@ impl Names {
     }
 }
 
+/// Why a request isn't answered.
+fn refused(names: &Names, request: &Request) -> Option<(StatusCode, &'static str)> {
+    let headers = request.headers();
+    let mut hosts = headers.get_all(header::HOST).iter();
+    // one host, and no other one in the address itself
+    let own = hosts.next().is_some_and(|h| names.host(h))
+        && hosts.next().is_none()
+        && request.uri().authority().is_none_or(|a| names.0.iter().any(|n| n == a.as_str()));
+    if !own {
+        return Some((StatusCode::MISDIRECTED_REQUEST, "This server answers to its own address on this machine only."));
+    }
+    let from = headers.get("sec-fetch-site");
+    // a page may lead here from anywhere; what is worked out is for our own pages
+    let asks = !request.method().is_safe() || request.uri().path().starts_with("/api/");
+    let foreign = headers.get(header::ORIGIN).is_some_and(|o| !names.origin(o))
+        || (asks && from.is_some_and(|s| s != "same-origin" && !(s == "none" && request.method().is_safe())));
+    foreign.then_some((StatusCode::FORBIDDEN, "Requests from other pages are refused."))
+}
+
 /// Refuses requests for other hosts (a rebound name) or from other origins (a foreign page), and
 /// sets the content policy.
 pub async fn guard(State(names): State<Names>, request: Request, next: Next) -> Response {
-    let headers = request.headers();
-    if !headers.get(header::HOST).is_some_and(|h| names.host(h)) {
-        return (StatusCode::MISDIRECTED_REQUEST, "This server answers to its own address on this machine only.")
-            .into_response();
-    }
-    let foreign = headers.get(header::ORIGIN).is_some_and(|o| !names.origin(o))
-        || (!request.method().is_safe() && headers.get("sec-fetch-site").is_some_and(|s| s != "same-origin"));
-    if foreign {
-        return (StatusCode::FORBIDDEN, "Requests from other pages are refused.").into_response();
-    }
-    let mut response = next.run(request).await;
+    let mut response = match refused(&names, &request) {
+        Some(refused) => refused.into_response(),
+        None => next.run(request).await,
+    };
     let headers = response.headers_mut();
     headers.entry(header::CONTENT_SECURITY_POLICY).or_insert(HeaderValue::from_static(POLICY));
     headers.insert(header::X_CONTENT_TYPE_OPTIONS, HeaderValue::from_static("nosniff"));

@@ -14,6 +14,8 @@ pub mod problem;
 pub mod readings;
 pub mod rows;
 pub mod store;
+mod turns;
+mod verdict;
 pub mod views;
 
 use app::{App, Shared};
@@ -25,7 +27,7 @@ use handlers::{
 };
 use sea_orm::{ConnectOptions, Database};
 use sea_orm_migration::MigratorTrait;
-use std::{net::Ipv4Addr, sync::Arc};
+use std::{net::Ipv4Addr, sync::Arc, time::Duration};
 use store::Store;
 use tokio::net::TcpListener;
 use tower_http::compression::{
@@ -45,9 +47,20 @@ pub struct Settings {
     pub demo: bool,
 }
 
+/// Largest change or question that is taken, bytes: a roster of 5,000 rows has 1 MB, the most detailed artwork 2.
+const LARGEST_BODY: usize = 16 << 20;
+
 fn api() -> OpenApiRouter<Shared> {
+    let files = OpenApiRouter::new()
+        .routes(routes!(jobs::begin))
+        .routes(routes!(revision::propose_revision))
+        .routes(routes!(roster::read))
+        .routes(routes!(artwork::read_artwork))
+        .routes(routes!(letters::read_letters))
+        .layer(DefaultBodyLimit::max(solid::formats::LARGEST_FILE));
     OpenApiRouter::new()
-        .routes(routes!(jobs::list, jobs::begin))
+        .merge(files)
+        .routes(routes!(jobs::list))
         .routes(routes!(jobs::one, jobs::remove))
         .routes(routes!(jobs::reading))
         .routes(routes!(jobs::restore))
@@ -58,7 +71,6 @@ fn api() -> OpenApiRouter<Shared> {
         .routes(routes!(part::mesh))
         .routes(routes!(part::parting))
         .routes(routes!(part::section))
-        .routes(routes!(revision::propose_revision))
         .routes(routes!(revision::confirm_revision))
         .routes(routes!(tool::tool))
         .routes(routes!(tool::map))
@@ -70,8 +82,6 @@ fn api() -> OpenApiRouter<Shared> {
         .routes(routes!(marks::plates))
         .routes(routes!(inspect::solid))
         .routes(routes!(inspect::outcome))
-        .routes(routes!(roster::read))
-        .routes(routes!(artwork::read_artwork))
         .routes(routes!(marks::strip))
         .routes(routes!(patterns::patterns))
         .routes(routes!(patterns::pattern))
@@ -90,7 +100,6 @@ fn api() -> OpenApiRouter<Shared> {
         .routes(routes!(faces::faces))
         .routes(routes!(faces::own_face, faces::keep_own_face))
         .routes(routes!(faces::set_own_face_gone))
-        .routes(routes!(letters::read_letters))
         .routes(routes!(facts::limits))
         .routes(routes!(facts::length))
         .routes(routes!(events::events))
@@ -112,7 +121,7 @@ fn router(app: Shared, names: Names) -> Router {
         .and(NotForContentType::const_new("application/zip"));
     router
         .fallback(pages::page)
-        .layer(DefaultBodyLimit::max(solid::formats::LARGEST_FILE))
+        .layer(DefaultBodyLimit::max(LARGEST_BODY))
         .layer(CompressionLayer::new().compress_when(packed))
         .layer(middleware::from_fn_with_state(names, guard))
         .with_state(app)
@@ -128,7 +137,9 @@ pub async fn serve(
     stop: impl Future<Output = ()> + Send + 'static,
 ) -> Result<(), ServeError> {
     let mut options = ConnectOptions::new(settings.database);
-    options.max_connections(16).sqlx_logging(false);
+    // who asks hears soon that the database is gone
+    let patience = Duration::from_secs(5);
+    options.max_connections(16).acquire_timeout(patience).connect_timeout(patience).sqlx_logging(false);
     let database = Database::connect(options).await.map_err(ServeError::Database)?;
     migration::Migrator::up(&database, None).await.map_err(ServeError::Database)?;
     let app = Arc::new(App::new(Store::new(database)));

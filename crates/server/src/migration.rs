@@ -7,7 +7,14 @@ pub struct Migrator;
 #[async_trait::async_trait]
 impl MigratorTrait for Migrator {
     fn migrations() -> Vec<Box<dyn MigrationTrait>> {
-        vec![Box::new(First), Box::new(Variants), Box::new(Patterns), Box::new(OwnFaces), Box::new(Sheets)]
+        vec![
+            Box::new(First),
+            Box::new(Variants),
+            Box::new(Patterns),
+            Box::new(OwnFaces),
+            Box::new(Sheets),
+            Box::new(Keys),
+        ]
     }
 }
 
@@ -202,6 +209,26 @@ impl MigrationTrait for Sheets {
                     .col(boolean("gone"))
                     .primary_key(Index::create().col("name").col("version"))
                     .to_owned(),
+            )
+            .await
+    }
+}
+
+struct Keys;
+
+impl MigrationName for Keys {
+    fn name(&self) -> &'static str {
+        "m0006_keys"
+    }
+}
+
+#[async_trait::async_trait]
+impl MigrationTrait for Keys {
+    async fn up(&self, manager: &SchemaManager) -> Result<(), DbErr> {
+        manager.alter_table(Table::alter().table("change").add_column(uuid_null("key")).to_owned()).await?;
+        manager
+            .create_index(
+                Index::create().name("key_of_change").table("change").col("job").col("key").unique().to_owned(),
             )
             .await
     }

@@ -26,11 +26,16 @@ pub enum Problem {
         "this job can't be read ({0}). What is kept of it stays as it is; a step back may reach a state that can be read"
     )]
     Unreadable(String),
+    /// Made on something that somebody else changed meanwhile.
+    #[error("{0}")]
+    Overtaken(String),
+    #[error("this job is being changed all the time; your change was not kept, make it again in a moment")]
+    Busy,
     /// The change is kept, but what came of it can't be answered.
     #[error("your change is kept, but can't be shown: {0}")]
     Kept(Box<Problem>),
     #[error("the database does not answer ({0}); before you make your last change again, look whether it is there")]
-    Database(#[from] sea_orm::DbErr),
+    Database(sea_orm::DbErr),
 }
 
 /// The body of an answer that says no.
@@ -59,6 +64,19 @@ impl From<PartError> for Problem {
     }
 }
 
+impl From<sea_orm::DbErr> for Problem {
+    fn from(error: sea_orm::DbErr) -> Self {
+        let says = error.to_string();
+        // PostgreSQL keeps no NUL in a text or document (its errors 22021 and 22P05)
+        if says.contains("0x00") || says.contains("unsupported Unicode escape") {
+            return Self::Wrong(
+                "A text holds the character U+0000, which can't be kept; remove it and try again.".into(),
+            );
+        }
+        Self::Database(error)
+    }
+}
+
 impl From<trade::JobError> for Problem {
     fn from(error: trade::JobError) -> Self {
         Self::Wrong(sentence(&error.to_string()))
@@ -74,13 +92,19 @@ pub fn sentence(words: &str) -> String {
     if whole.ends_with(['.', '?', '!']) { whole } else { format!("{whole}.") }
 }
 
+/// What is wrong with a file that was sent.
+pub(crate) fn wrong_file(file: &str, why: &str) -> Problem {
+    Problem::Wrong(format!("“{file}”: {}", sentence(why)))
+}
+
 impl IntoResponse for Problem {
     fn into_response(self) -> Response {
         let status = match &self {
             Self::Wrong(_) | Self::NoUnit { .. } => StatusCode::UNPROCESSABLE_ENTITY,
             Self::Missing(_) => StatusCode::NOT_FOUND,
+            Self::Overtaken(_) => StatusCode::CONFLICT,
             Self::Panicked(_) | Self::Unreadable(_) | Self::Kept(_) => StatusCode::INTERNAL_SERVER_ERROR,
-            Self::Database(_) => StatusCode::SERVICE_UNAVAILABLE,
+            Self::Database(_) | Self::Busy => StatusCode::SERVICE_UNAVAILABLE,
         };
         if status.is_server_error() {
             tracing::error!("{self}");

@@ -8,23 +8,33 @@ use crate::{mesh::Mesh, queries::box_tree};
 use glam::DVec3;
 use rayon::prelude::*;
 
-/// All pairs of crossing triangles, each once, in ascending order.
+/// The search ends where so many pairs were found: a tangle of triangles has billions.
+pub const MOST_PAIRS: usize = 200_000;
+/// Triangles that are looked at between two looks at how many were found, at first and at most.
+const AT_ONCE: [usize; 2] = [512, 65_536];
+
+/// All pairs of crossing triangles, each once, in ascending order; of more than [`MOST_PAIRS`] at least as many.
 #[must_use]
 pub fn crossing_pairs(mesh: &Mesh) -> Vec<[u32; 2]> {
     let tree = box_tree(mesh);
     let slack = mesh.diagonal() * 1e-9;
     let normals: Vec<DVec3> = (0..mesh.triangles.len()).map(|t| mesh.normal(t)).collect();
-    let mut pairs: Vec<[u32; 2]> = (0..mesh.triangles.len() as u32)
-        .into_par_iter()
-        .flat_map_iter(|one| {
-            let corners = mesh.corners(one as usize);
-            let aabb = parry3d_f64::bounding_volume::Aabb::from_points(corners);
-            tree.intersect_aabb(&aabb)
-                .filter(|&other| other > one && cross(mesh, &normals, [one, other], slack))
-                .map(|other| [one, other])
-                .collect::<Vec<_>>()
-        })
-        .collect();
+    let with = |one: u32| {
+        let corners = mesh.corners(one as usize);
+        let aabb = parry3d_f64::bounding_volume::Aabb::from_points(corners);
+        tree.intersect_aabb(&aabb)
+            .filter(|&other| other > one && cross(mesh, &normals, [one, other], slack))
+            .map(|other| [one, other])
+            .collect::<Vec<_>>()
+    };
+    let count = mesh.triangles.len();
+    let mut pairs: Vec<[u32; 2]> = Vec::new();
+    let (mut next, mut step) = (0, AT_ONCE[0]);
+    while next < count && pairs.len() < MOST_PAIRS {
+        let end = (next + step).min(count);
+        pairs.par_extend((next as u32..end as u32).into_par_iter().flat_map_iter(with));
+        (next, step) = (end, (2 * step).min(AT_ONCE[1]));
+    }
     pairs.sort_unstable();
     pairs
 }

@@ -1,8 +1,9 @@
 //! An indexed triangle mesh: shared vertices, counter-clockwise seen from outside.
 
 use glam::DVec3;
+use serde::{Deserialize, Serialize};
 
-#[derive(Clone, Debug, Default, PartialEq)]
+#[derive(Clone, Debug, Default, PartialEq, Serialize, Deserialize)]
 pub struct Mesh {
     /// mm, part coordinates.
     pub vertices: Vec<DVec3>,

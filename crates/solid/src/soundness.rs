@@ -8,13 +8,13 @@ use crate::{
     topology::{Groups, for_each_edge},
 };
 use glam::DVec3;
-use serde::Serialize;
+use serde::{Deserialize, Serialize};
 
 /// At most this many places of each kind are kept to be shown; all are counted.
 pub const SHOWN: usize = 2000;
 
 /// What was found. A part can be marked when [`Soundness::is_solid`].
-#[derive(Clone, Debug, Default, Serialize)]
+#[derive(Clone, Debug, Default, PartialEq, Serialize, Deserialize)]
 pub struct Soundness {
     /// Edges that only one triangle has.
     pub open_edges: usize,
@@ -22,7 +22,7 @@ pub struct Soundness {
     pub crowded_edges: usize,
     /// Edges whose two triangles face opposite sides.
     pub flipped_edges: usize,
-    /// Pairs of triangles that pass through one another; `None` where this was not looked for.
+    /// Pairs of triangles that pass through one another, of very many at least so many; `None` where this was not looked for.
     pub crossings: Option<usize>,
     /// Closed shells that face the wrong way for where they lie: inside another one but outward, so that
     /// material is there twice, or a hollow outside.
@@ -92,6 +92,9 @@ impl Soundness {
             match count {
                 0 => {}
                 1 => wrong.push(format!("1 {one}")),
+                n if n >= crossing::MOST_PAIRS && self.crossings == Some(n) => {
+                    wrong.push(format!("at least {n} {many}"));
+                }
                 n => wrong.push(format!("{n} {many}")),
             }
         }

@@ -1,7 +1,9 @@
 //! Somebody watches a part being read: is told how far it is, and can stop it.
 
+use serde::{Deserialize, Serialize};
+
 /// What is being done, in this order.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize)]
 pub enum Stage {
     /// The file becomes triangles.
     Reading,

@@ -7,10 +7,11 @@
 use crate::{mesh::Mesh, topology::open_vertices};
 use glam::DVec3;
 use hashbrown::HashMap as FastMap;
+use serde::{Deserialize, Serialize};
 use std::collections::HashMap;
 
 /// What welding did.
-#[derive(Clone, Copy, Debug, Default, PartialEq)]
+#[derive(Clone, Copy, Debug, Default, PartialEq, Serialize, Deserialize)]
 pub struct Welded {
     /// Corners joined that were not equal, and within which distance, mm.
     pub joined_apart: usize,

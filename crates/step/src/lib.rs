@@ -4,6 +4,7 @@
 //! The child is `tinbadge-step`, beside the running program. It gets the file in an empty folder
 //! with limits on memory, processor time, files and output, and a wall clock.
 
+pub mod confine;
 mod part;
 mod stream;
 
@@ -14,6 +15,7 @@ use solid::{Stage, Surface, Unwatched, Watch};
 use std::{
     fs,
     io::Read,
+    os::unix::fs::chown,
     path::PathBuf,
     process::{Command, Stdio},
     sync::mpsc,
@@ -125,7 +127,13 @@ pub fn read_watched(bytes: &[u8], limits: &Limits, watch: &dyn Watch) -> Result<
     let program = program().ok_or_else(|| StepError::NoReader("tinbadge-step is missing beside the program".into()))?;
     // empty but for the file: STEP files can name others
     let folder = tempfile::tempdir().map_err(no_reader)?;
-    fs::write(folder.path().join("part.step"), bytes).map_err(no_reader)?;
+    let file = folder.path().join("part.step");
+    fs::write(&file, bytes).map_err(no_reader)?;
+    if rustix::process::geteuid().is_root() {
+        // the child reads as nobody
+        let nobody = Some(confine::NOBODY);
+        chown(folder.path(), nobody, nobody).and_then(|()| chown(&file, nobody, nobody)).map_err(no_reader)?;
+    }
     let mut child = Command::new(program)
         .args(["read", "part.step"])
         .args([limits.chord.to_string(), limits.most_triangles.to_string()])

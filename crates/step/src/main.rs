@@ -6,6 +6,7 @@ use std::{
     os::fd::{AsRawFd, OwnedFd},
     process::ExitCode,
 };
+use step::confine;
 
 #[allow(unsafe_code)] // the shim in kernel/
 mod kernel {
@@ -36,6 +37,8 @@ fn main() -> ExitCode {
             };
             // the kernel prints on the usual output: it gets another one
             let Ok(out) = quiet() else { return ExitCode::from(2) };
+            confine::yield_to_parent();
+            confine::confine();
             #[allow(unsafe_code)]
             // SAFETY: the path is a string that outlives the call; the descriptor is open
             unsafe {

@@ -5,7 +5,7 @@ use crate::{
     forming, joining,
     outcome::{MarkOutcome, Outcome, Scope},
     steps::Steps,
-    ties,
+    ties::Ties,
     workpiece::Ground,
 };
 use relief::{
@@ -28,7 +28,8 @@ pub fn run(job: &Job, steps: &impl Steps, scope: Scope) -> Outcome {
 #[must_use]
 pub fn joined(job: &Job, steps: &impl Steps, scope: Scope) -> Outcome {
     let ground = steps.work().ground();
-    let body = |mark: &Mark| ground.clone().and_then(|_| body(job, mark, steps));
+    let ties = Ties::new(steps, &job.marks, forming::unit_pull(&job.tool));
+    let body = |mark: &Mark| ground.clone().and_then(|_| body(job, mark, steps, &ties));
     let marks: Vec<MarkOutcome> = job
         .marks
         .iter()
@@ -38,12 +39,17 @@ pub fn joined(job: &Job, steps: &impl Steps, scope: Scope) -> Outcome {
 }
 
 /// A mark on its seat, placed and built, and the steel that forms it.
-fn body(job: &Job, mark: &Mark, steps: &impl Steps) -> Result<(Option<Steel>, Arc<BuiltMark>), String> {
+fn body<S: Steps>(
+    job: &Job,
+    mark: &Mark,
+    steps: &S,
+    ties: &Ties<'_, S>,
+) -> Result<(Option<Steel>, Arc<BuiltMark>), String> {
     if let Some(why) = &mark.unsaid {
         return Err(why.clone());
     }
     let main = forming::unit_pull(&job.tool);
-    let mark = ties::settled(steps, &job.marks, mark, main)?;
+    let mark = ties.settled(mark)?;
     let seat = steps.seat(&mark.seat, main)?;
     let placed = place(&mark, &seat).map_err(|e| e.to_string())?;
     let (seat, placed) = about(&mark, seat, placed);

@@ -2,7 +2,8 @@
 
 use crate::steps::Steps;
 use glam::{DVec2, DVec3};
-use relief::{Seat, chart::shifted_to, edge};
+use relief::{PlacedMark, Seat, chart::shifted_to, edge};
+use std::{cell::RefCell, collections::HashMap, rc::Rc, sync::Arc};
 use trade::{Baseline, BoxSide, Mark, PartPoint, PointKind, Tie};
 
 /// A point of the part that has gone farther than this from where it was tied to is another one, as a share of
@@ -22,42 +23,93 @@ fn name(kind: PointKind) -> &'static str {
 /// # Errors
 /// No such point or mark, a mark that is laid out nowhere, or marks tied to one another in a circle.
 pub fn settled(steps: &impl Steps, marks: &[Mark], mark: &Mark, pull: Option<DVec3>) -> Result<Mark, String> {
-    settle(steps, marks, mark, pull, &mut Vec::new())
+    Ties::new(steps, marks, pull).settled(mark)
 }
 
-fn settle<'a>(
-    steps: &impl Steps,
+/// The ties of a job's marks, each mark that others are tied to laid out once.
+pub struct Ties<'a, S> {
+    steps: &'a S,
     marks: &'a [Mark],
-    mark: &'a Mark,
     pull: Option<DVec3>,
-    above: &mut Vec<&'a str>,
-) -> Result<Mark, String> {
-    let loose = |tie: &Tie| !matches!(tie, Tie::Point { .. } | Tie::Mark { .. });
-    let place = &mark.place;
-    if loose(&place.along) && loose(&place.up) {
-        return Ok(mark.clone());
+    laid: RefCell<HashMap<&'a str, Rc<Laid>>>,
+}
+
+/// A mark that others are tied to, laid out.
+struct Laid {
+    seat: Arc<Seat>,
+    placed: PlacedMark,
+    /// It runs along a line or an edge, so that its box is one on its strip.
+    straight: bool,
+}
+
+impl<'a, S: Steps> Ties<'a, S> {
+    #[must_use]
+    pub fn new(steps: &'a S, marks: &'a [Mark], pull: Option<DVec3>) -> Self {
+        Self { steps, marks, pull, laid: RefCell::default() }
     }
-    above.push(&mark.id);
-    let seat = steps.seat(&mark.seat, pull)?;
-    let mut out = mark.clone();
-    for (k, tie) in [&place.along, &place.up].into_iter().enumerate() {
-        let position = match tie {
-            Tie::Point { point, distance } => point_on(steps, &seat, point)?[k] + distance,
-            Tie::Mark { id, side, distance } => {
-                let (low, high) = box_on(steps, &seat, marks, id, pull, above)?;
-                let at = match side {
-                    BoxSide::Start => low[k],
-                    BoxSide::Middle => (low[k] + high[k]) / 2.0,
-                    BoxSide::End => high[k],
-                };
-                at + distance
-            }
-            _ => continue,
-        };
-        *(if k == 0 { &mut out.place.along } else { &mut out.place.up }) = Tie::At { position };
+
+    /// # Errors
+    /// As [`settled`].
+    pub fn settled(&self, mark: &Mark) -> Result<Mark, String> {
+        self.settle(mark, &mut Vec::new())
     }
-    above.pop();
-    Ok(out)
+
+    fn settle(&self, mark: &Mark, above: &mut Vec<String>) -> Result<Mark, String> {
+        let loose = |tie: &Tie| !matches!(tie, Tie::Point { .. } | Tie::Mark { .. });
+        let place = &mark.place;
+        if loose(&place.along) && loose(&place.up) {
+            return Ok(mark.clone());
+        }
+        above.push(mark.id.clone());
+        let seat = self.steps.seat(&mark.seat, self.pull)?;
+        let mut out = mark.clone();
+        for (k, tie) in [&place.along, &place.up].into_iter().enumerate() {
+            let position = match tie {
+                Tie::Point { point, distance } => point_on(self.steps, &seat, point)?[k] + distance,
+                Tie::Mark { id, side, distance } => {
+                    let (low, high) = box_on(&seat, &*self.laid(id, above)?);
+                    let at = match side {
+                        BoxSide::Start => low[k],
+                        BoxSide::Middle => (low[k] + high[k]) / 2.0,
+                        BoxSide::End => high[k],
+                    };
+                    at + distance
+                }
+                _ => continue,
+            };
+            *(if k == 0 { &mut out.place.along } else { &mut out.place.up }) = Tie::At { position };
+        }
+        above.pop();
+        Ok(out)
+    }
+
+    /// The mark that one is tied to.
+    fn laid(&self, id: &str, above: &mut Vec<String>) -> Result<Rc<Laid>, String> {
+        if let Some(laid) = self.laid.borrow().get(id) {
+            return Ok(laid.clone());
+        }
+        let other = self
+            .marks
+            .iter()
+            .find(|m| m.id == id)
+            .ok_or_else(|| format!("it is tied to the mark “{id}”, which is gone; tie it to something else"))?;
+        if above.iter().any(|a| a == id) {
+            let circle: Vec<String> =
+                above.iter().map(String::as_str).chain([id]).map(|id| format!("“{id}”")).collect();
+            return Err(format!(
+                "marks are tied to one another in a circle ({}); tie one of them to an edge or a place",
+                circle.join(" to ")
+            ));
+        }
+        let settled = self.settle(other, above)?;
+        let seat = self.steps.seat(&settled.seat, self.pull)?;
+        let placed = relief::place::place(&settled, &seat)
+            .map_err(|e| format!("it is tied to the mark “{id}”, which could not be laid out: {e}"))?;
+        let straight = !matches!(settled.place.baseline, Baseline::Arc { .. });
+        let laid = Rc::new(Laid { seat, placed, straight });
+        self.laid.borrow_mut().insert(&other.id, laid.clone());
+        Ok(laid)
+    }
 }
 
 /// Grid coordinates of a point of the seat's edges.
@@ -79,31 +131,9 @@ fn point_on(steps: &impl Steps, seat: &Seat, wanted: &PartPoint) -> Result<DVec2
 }
 
 /// Extents of another mark's box on the grid of a seat.
-fn box_on<'a>(
-    steps: &impl Steps,
-    seat: &Seat,
-    marks: &'a [Mark],
-    id: &str,
-    pull: Option<DVec3>,
-    above: &mut Vec<&'a str>,
-) -> Result<(DVec2, DVec2), String> {
-    let other = marks
-        .iter()
-        .find(|m| m.id == id)
-        .ok_or_else(|| format!("it is tied to the mark “{id}”, which is gone; tie it to something else"))?;
-    if above.contains(&id) {
-        let circle: Vec<String> = above.iter().chain([&id]).map(|id| format!("“{id}”")).collect();
-        return Err(format!(
-            "marks are tied to one another in a circle ({}); tie one of them to an edge or a place",
-            circle.join(" to ")
-        ));
-    }
-    let other = settle(steps, marks, other, pull, above)?;
-    let its = steps.seat(&other.seat, pull)?;
-    let placed = relief::place::place(&other, &its)
-        .map_err(|e| format!("it is tied to the mark “{id}”, which could not be laid out: {e}"))?;
-    if its.faces == seat.faces && !matches!(other.place.baseline, Baseline::Arc { .. }) {
-        return Ok((placed.low, placed.high));
+fn box_on(seat: &Seat, Laid { seat: its, placed, straight }: &Laid) -> (DVec2, DVec2) {
+    if its.faces == seat.faces && *straight {
+        return (placed.low, placed.high);
     }
     let near = seat.chart.grid(seat.strip(its.chart.point(placed.middle, 0.0)));
     let mut last = near;
@@ -113,5 +143,5 @@ fn box_on<'a>(
         last = shifted_to(there, last, seat.chart.period());
         (low, high) = (low.min(last), high.max(last));
     }
-    Ok((low, high))
+    (low, high)
 }

@@ -84,6 +84,26 @@ fn a_mark_stays_tied_to_a_hole_and_to_another_mark_when_they_move() {
     assert!((below(&newer, &moved) - 5.0).abs() < 1e-6);
 }
 
+/// Each of forty marks tied both ways to the one before: looked up twice over each, they would be laid 2⁴⁰ times.
+#[test]
+fn a_column_of_marks_each_tied_both_ways_to_the_one_before_is_laid() {
+    let part = plate(DVec2::new(50.0, 15.0));
+    let top = face(&part, DVec3::Z);
+    let mut marks = vec![mark("m0", "I", top)];
+    marks[0].place.along = Tie::FromStart { distance: 3.0 };
+    for k in 1..40 {
+        let before = format!("m{}", k - 1);
+        let mut next = mark(&format!("m{k}"), "I", top);
+        next.place.along = Tie::Mark { id: before.clone(), side: BoxSide::Middle, distance: 1.0 };
+        next.place.up = Tie::Mark { id: before, side: BoxSide::Middle, distance: 0.1 };
+        marks.push(next);
+    }
+    let job = job(marks);
+    let bench = Bench::new(part);
+    let off = middle(&bench, &job, 39) - middle(&bench, &job, 0);
+    assert!(off.distance(DVec3::new(39.0, 3.9, 0.0)) < 1e-6, "{off}");
+}
+
 #[test]
 fn ties_that_nothing_can_hold_are_said_in_words() {
     let part = plate(DVec2::new(15.0, 15.0));

@@ -24,5 +24,5 @@ export const api = createClient<paths>({ baseUrl: "" });
 export function problem(error: unknown): string {
   if (error && typeof error === "object" && "problem" in error) return String(error.problem);
   if (typeof error === "string" && error) return error;
-  return "The server does not answer. Nothing was changed; try again when it runs.";
+  return "The server does not answer; try again when it runs.";
 }

@@ -1069,6 +1069,11 @@ export interface components {
         Change: {
             author: string;
             edit: components["schemas"]["Edit"];
+            /**
+             * Format: uuid
+             * @description Drawn by the window for this change: sent again under the same, it is made once.
+             */
+            key?: string | null;
         };
         CharacterView: {
             /**
@@ -1127,7 +1132,17 @@ export interface components {
             author: string;
             /** @description For faces that go elsewhere than proposed: which takes their place, or none. */
             choices: components["schemas"]["Choice"][];
+            /**
+             * Format: uuid
+             * @description As of a change.
+             */
+            key?: string | null;
             part: components["schemas"]["PartRef"];
+            /**
+             * Format: int64
+             * @description The job's state that the proposal was made for.
+             */
+            state: number;
         };
         /** @description The mark once more, clear of itself. */
         CopyMark: {
@@ -2539,6 +2554,11 @@ export interface components {
             rows: components["schemas"]["RevisionRow"][];
             /** @description Extent along x, y, z, mm, before and now. */
             size: number[][];
+            /**
+             * Format: int64
+             * @description The job's state that it was made for; to be given back as well.
+             */
+            state: number;
             /** @description mm³; `None` for a part that is not closed. */
             volume: (number | null)[];
         };
@@ -3093,6 +3113,11 @@ export interface components {
         };
         Step: {
             author: string;
+            /**
+             * Format: uuid
+             * @description As of a change.
+             */
+            key?: string | null;
         };
         /**
          * @description What a limit is about. The names are those of the columns at Inspect.

@@ -85,7 +85,8 @@
   }
 </script>
 
-<svelte:window onkeydown={keys} />
+<!-- who leaves while a change is on its way is asked -->
+<svelte:window onkeydown={keys} onbeforeunload={(e) => session?.outbox.count && e.preventDefault()} />
 <svelte:head><title>{view ? `${view.job.name} · Tin Badge` : "Tin Badge"}</title></svelte:head>
 
 <div class="frame">
@@ -146,7 +147,15 @@
   {:else}
     <main class="lost">Opening the job …</main>
   {/if}
-  {#if session?.trouble}
+  {#if session?.outbox.cut}
+    <div class="trouble" role="status" data-outbox>
+      <p>
+        The server does not answer. {session.outbox.count === 1
+          ? "Your last change waits here and is"
+          : `Your last ${session.outbox.count} changes wait here and are`} sent when it is back; you can go on.
+      </p>
+    </div>
+  {:else if session?.trouble}
     <div class="trouble" role="alert">
       <p>{session.trouble}</p>
       <button class="word" onclick={() => session && (session.trouble = "")}>dismiss</button>

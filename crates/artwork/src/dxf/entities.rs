@@ -186,6 +186,12 @@ impl<'a> Found<'a> {
         told
     }
 
+    /// One more is drawn, or a block put once more, with something in it or not.
+    fn count(&mut self) -> Result<(), ArtworkError> {
+        self.put += 1;
+        if self.put > MOST { Err(ArtworkError::TooMany) } else { Ok(()) }
+    }
+
     fn put(
         &mut self,
         items: &'a [Item<'a>],
@@ -204,10 +210,7 @@ impl<'a> Found<'a> {
                 corners = &items[at..end];
                 at = end;
             }
-            self.put += 1;
-            if self.put > MOST {
-                return Err(ArtworkError::TooMany);
-            }
+            self.count()?;
             // on paper, or not to be seen
             if item.flag(67, 1)? || item.flag(60, 1)? {
                 continue;
@@ -254,7 +257,7 @@ impl<'a> Found<'a> {
         let apart = DVec2::new(item.number_or(44, 0.0)?, item.number_or(45, 0.0)?);
         for row in 0..rows {
             for column in 0..columns {
-                self.put += 1;
+                self.count()?;
                 let step = DAffine2::from_translation(apart * DVec2::new(column as f64, row as f64));
                 let there = DAffine2::from_translation(item.point(10)?)
                     * turn

@@ -117,12 +117,6 @@ impl Edit {
         self.change().label()
     }
 
-    /// Does it change which mesh the part is?
-    #[must_use]
-    pub fn remakes_part(&self) -> bool {
-        matches!(self, Self::TakeBodies(_) | Self::MendPart(_) | Self::RemoveMend(_))
-    }
-
     /// `job` with the edit made and checked.
     ///
     /// # Errors

@@ -13,6 +13,8 @@ pub struct Model {
     pub from_state: Option<i64>,
     /// The state that holds after this row: its own id for changes.
     pub state: Option<i64>,
+    /// Under which its window sent it.
+    pub key: Option<Uuid>,
     pub author: String,
     pub at: TimeDateTimeWithTimeZone,
     /// What was done, in the user's words.

@@ -2,7 +2,7 @@
 
 use crate::{
     app::Shared,
-    problem::{Problem, Refusal, sentence},
+    problem::{Problem, Refusal, wrong_file},
 };
 use ::artwork::{Drawing, Fault, FaultKind, Layer, Wish};
 use axum::{
@@ -148,13 +148,13 @@ pub async fn read_artwork(
         .map_err(|e| Problem::Wrong(format!("The layers are no JSON list of names: {e}.")))?;
     let wish = Wish { layers, unit, height, within, stroke, least };
     let name = file.clone();
-    let (read, lines) =
-        app.heavy(move || (::artwork::read(&name, &bytes, &wish), ::artwork::has_lines(&bytes))).await?;
+    let read = app.read_apart(None, move |reading| reader::artwork(&name, &bytes, &wish, reading)).await?;
+    let (read, lines) = read.map_err(|e| wrong_file(&file, &e.to_string()))?;
     match read {
         Ok(drawing) => Ok(Json(view(file, drawing, lines))),
         Err(e) => {
-            let problem = format!("“{file}”: {}", sentence(&e.to_string()));
-            let found = e.by_wish().ok_or_else(|| Problem::Wrong(problem.clone()))?;
+            let found = e.by_wish().ok_or_else(|| wrong_file(&file, &e.to_string()))?;
+            let problem = wrong_file(&file, &e.to_string()).to_string();
             Ok(Json(unfit(file, found, lines, problem)))
         }
     }

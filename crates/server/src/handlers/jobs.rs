@@ -5,6 +5,7 @@ use crate::{
     app::Shared,
     edits::Edit,
     problem::{Problem, Refusal},
+    store::By,
     views::{self, JobRow, JobView},
 };
 use axum::{
@@ -19,7 +20,6 @@ use solid::Part;
 use trade::{Job, PartRef, Unit};
 use utoipa::{IntoParams, ToSchema};
 use uuid::Uuid;
-use workbench::faces_kept;
 
 /// All jobs, the last changed first.
 #[utoipa::path(get, path = "/api/jobs", responses((status = 200, body = Vec<JobRow>)))]
@@ -117,12 +117,16 @@ pub async fn one(
 #[derive(Deserialize, ToSchema)]
 pub struct Change {
     author: String,
+    /// Drawn by the window for this change: sent again under the same, it is made once.
+    key: Option<Uuid>,
     edit: Edit,
 }
 
 #[derive(Deserialize, ToSchema)]
 pub struct Step {
     author: String,
+    /// As of a change.
+    key: Option<Uuid>,
 }
 
 /// Makes one change. When this answers, the change is kept.
@@ -134,23 +138,20 @@ pub async fn change(
     Query(variant): Query<Variant>,
     Json(change): Json<Change>,
 ) -> Result<Json<JobView>, Problem> {
-    let by = author(&change.author)?;
-    let edit = change.edit;
-    let mut standing = app.store.standing(id).await?;
-    let bench = app.bench(&mut standing.job).await?;
-    if edit.remakes_part() {
-        // what makes no part is refused before anything is kept
-        app.bench(&mut edit.apply(&standing.job, &bench)?).await?;
-    }
-    let app_ref = &app;
-    app.store
-        .change(id, &by, &edit.label(), async |mut job| {
-            let (edit, bench) = (edit.clone(), bench.clone());
-            faces_kept::find_again(&mut job, &*bench);
-            let (was, edited) = (job.clone(), app_ref.heavy(move || edit.apply(&job, &bench)).await??);
-            if edited == was { Ok(edited) } else { app_ref.placed(edited).await }
-        })
-        .await?;
+    let (by, edit) = (author(&change.author)?, change.edit);
+    let by = By { author: &by, key: change.key };
+    let alter = |kept: Job| {
+        let (app, edit) = (app.clone(), edit.clone());
+        async move {
+            let mut job = kept.clone();
+            let bench = app.bench(&mut job).await?;
+            let was = job.clone();
+            let edited = app.heavy(move || edit.apply(&job, &bench)).await??;
+            // of what makes no part no place is found: it is refused before anything is kept
+            if edited == was { Ok(kept) } else { app.placed(edited).await }
+        }
+    };
+    app.edit(id, by, &edit.label(), alter).await?;
     changed(&app, id, variant.row).await
 }
 
@@ -163,7 +164,7 @@ pub async fn undo(
     Query(variant): Query<Variant>,
     Json(step): Json<Step>,
 ) -> Result<Json<JobView>, Problem> {
-    app.store.undo(id, &author(&step.author)?).await?;
+    app.store.undo(id, By { author: &author(&step.author)?, key: step.key }).await?;
     changed(&app, id, variant.row).await
 }
 
@@ -176,7 +177,7 @@ pub async fn redo(
     Query(variant): Query<Variant>,
     Json(step): Json<Step>,
 ) -> Result<Json<JobView>, Problem> {
-    app.store.redo(id, &author(&step.author)?).await?;
+    app.store.redo(id, By { author: &author(&step.author)?, key: step.key }).await?;
     changed(&app, id, variant.row).await
 }
 

@@ -3,7 +3,7 @@
 use super::artwork::FaultView;
 use crate::{
     app::Shared,
-    problem::{Problem, Refusal, sentence},
+    problem::{Problem, Refusal, wrong_file},
 };
 use axum::{
     Json,
@@ -46,11 +46,11 @@ pub async fn read_letters(
     Query(LettersFile { file }): Query<LettersFile>,
     bytes: Bytes,
 ) -> Result<Json<LettersView>, Problem> {
-    let view = app.heavy(move || {
-        let wrong = |e: &str| Problem::Wrong(format!("“{file}”: {}", sentence(e)));
-        let read = ::artwork::letters(&file, &bytes).map_err(|e| wrong(&e.to_string()))?;
-        letters_view(&file, read).map_err(|e| wrong(&e))
-    });
+    let name = file.clone();
+    let read = app.read_apart(None, move |reading| reader::letters(&name, &bytes, reading)).await?;
+    let letters =
+        read.map_err(|e| wrong_file(&file, &e.to_string()))?.map_err(|e| wrong_file(&file, &e.to_string()))?;
+    let view = app.heavy(move || letters_view(&file, letters).map_err(|e| wrong_file(&file, &e)));
     Ok(Json(view.await??))
 }
 

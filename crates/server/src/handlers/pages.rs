@@ -15,6 +15,10 @@ pub async fn page(uri: Uri) -> Response {
     if path.starts_with("api/") {
         return (StatusCode::NOT_FOUND, "no such address").into_response();
     }
+    // a page of an older version asks for files that are gone
+    if path.starts_with("assets/") && Dist::get(path).is_none() {
+        return (StatusCode::NOT_FOUND, "no such file; load the page anew").into_response();
+    }
     let (name, file) = match Dist::get(path) {
         Some(file) if !path.is_empty() => (path, Some(file)),
         _ => ("index.html", Dist::get("index.html")),

@@ -5,6 +5,7 @@ use super::author;
 use crate::{
     app::Shared,
     problem::{Problem, Refusal},
+    store::{By, Standing},
     views::{self, FaceView, JobView},
 };
 use axum::{
@@ -33,6 +34,8 @@ pub struct Newer {
 
 #[derive(Serialize, ToSchema)]
 pub struct Proposal {
+    /// The job's state that it was made for; to be given back as well.
+    pub state: i64,
     /// To be given back when it is confirmed.
     pub part: PartRef,
     pub rows: Vec<RevisionRow>,
@@ -79,7 +82,7 @@ pub async fn propose_revision(
     Query(newer): Query<Newer>,
     bytes: Bytes,
 ) -> Result<Json<Proposal>, Problem> {
-    let mut job = app.store.standing(id).await?.job;
+    let Standing { mut job, state, .. } = app.store.standing(id).await?;
     let old = app.bench(&mut job).await?;
     let mut asked = PartRef::of_file(&newer.file, newer.unit);
     let mut part = app.read(bytes.clone(), asked.clone(), newer.ticket).await?;
@@ -122,6 +125,7 @@ pub async fn propose_revision(
             };
             let volume = |part: &solid::Part| part.soundness.is_closed().then(|| part.mesh.volume());
             Proposal {
+                state,
                 part: asked,
                 rows,
                 faces: views::faces(new.part()),
@@ -154,6 +158,10 @@ fn in_words(used: &Use, job: &trade::Job) -> String {
 #[derive(Deserialize, ToSchema)]
 pub struct Confirmed {
     author: String,
+    /// As of a change.
+    key: Option<Uuid>,
+    /// The job's state that the proposal was made for.
+    state: i64,
     part: PartRef,
     /// For faces that go elsewhere than proposed: which takes their place, or none.
     choices: Vec<Choice>,
@@ -174,33 +182,37 @@ pub async fn confirm_revision(
     Json(confirmed): Json<Confirmed>,
 ) -> Result<Json<JobView>, Problem> {
     let by = author(&confirmed.author)?;
-    let Confirmed { part, choices, .. } = confirmed;
+    let Confirmed { part, choices, state, key, .. } = confirmed;
+    let proposed = app.store.state_of(id, state).await?.part;
     let choices: BTreeMap<u32, Option<u32>> = choices.into_iter().map(|c| (c.face, c.to)).collect();
     let new = app.bench_of(&part).await?;
-    let app_ref = &app;
-    app.store
-        .change(id, &by, "newer revision of the part", async |mut job| {
-            // inside the row's lock the part may be another one than a moment ago
-            let old = app_ref.bench(&mut job).await?;
-            let (new, part, choices) = (new.clone(), part.clone(), choices.clone());
-            let revised = app_ref
-                .heavy(move || {
-                    let was = &job.part;
-                    let replaces = was.sha256.clone().map(|sha256| Replaced {
-                        file: was.file.clone(),
-                        sha256,
-                        unit: was.unit,
-                        bodies: was.bodies.clone(),
-                        mends: was.mends.clone(),
-                        surface_body: was.surface_body,
-                    });
-                    let revised = revised(&job, &old, &new, PartRef { replaces, ..part }, &choices);
-                    revised.check()?;
-                    Ok::<_, Problem>(revised)
-                })
-                .await??;
-            app_ref.placed(revised).await
-        })
-        .await?;
+    let alter = |mut job: trade::Job| {
+        let (app, part, proposed) = (app.clone(), part.clone(), proposed.clone());
+        let (new, choices) = (new.clone(), choices.clone());
+        async move {
+            if job.part != proposed {
+                return Err(Problem::Overtaken(
+                    "Somebody else changed the part of this job meanwhile; drop the newer revision once more.".into(),
+                ));
+            }
+            let old = app.bench(&mut job).await?;
+            let revise = move || {
+                let was = &job.part;
+                let replaces = was.sha256.clone().map(|sha256| Replaced {
+                    file: was.file.clone(),
+                    sha256,
+                    unit: was.unit,
+                    bodies: was.bodies.clone(),
+                    mends: was.mends.clone(),
+                    surface_body: was.surface_body,
+                });
+                let revised = revised(&job, &old, &new, PartRef { replaces, ..part }, &choices);
+                revised.check()?;
+                Ok::<_, Problem>(revised)
+            };
+            app.placed(app.heavy(revise).await??).await
+        }
+    };
+    app.edit(id, By { author: &by, key }, "newer revision of the part", alter).await?;
     super::jobs::changed(&app, id, None).await
 }

@@ -2,7 +2,7 @@
 
 use crate::{
     app::{Shared, today},
-    problem::{Problem, Refusal, sentence},
+    problem::{Problem, Refusal, sentence, wrong_file},
     views::{self, SaidView},
 };
 use axum::{
@@ -28,9 +28,9 @@ pub struct File {
     responses((status = 200, body = Roster), (status = 422, body = Refusal)))]
 pub async fn read(State(app): State<Shared>, Query(new): Query<File>, bytes: Bytes) -> Result<Json<Roster>, Problem> {
     let name = new.file.clone();
-    let table = app.heavy(move || roster::read(&new.file, &bytes)).await?;
-    let table = table.map_err(|e| Problem::Wrong(format!("{name}: {}", sentence(&e.to_string()))))?;
-    Ok(Json(table.into_roster()))
+    let read = app.read_apart(None, move |reading| reader::roster(&new.file, &bytes, reading)).await?;
+    let roster = read.map_err(|e| wrong_file(&name, &e.to_string()))?.map_err(|e| wrong_file(&name, &e))?;
+    Ok(Json(roster))
 }
 
 /// The roster of a job as a file: `csv` or `xlsx`.

@@ -11,7 +11,7 @@ mod told;
 pub use lettering_faces::KeptFace;
 pub use patterns::KeptPattern;
 pub use sheets::KeptSheet;
-pub use states::{Standing, UnreadableJob};
+pub use states::{By, Standing, UnreadableJob};
 pub use told::{CHANNEL, Happened, Told};
 
 use crate::newest::Newest;

@@ -35,6 +35,13 @@ impl Row {
     }
 }
 
+/// Whose change it is, and the key under which the window sends it: what is sent again under the same is made once.
+#[derive(Clone, Copy, Debug)]
+pub struct By<'a> {
+    pub author: &'a str,
+    pub key: Option<Uuid>,
+}
+
 /// A job as it stands.
 #[derive(Clone, Debug)]
 pub struct Standing {
@@ -96,7 +103,8 @@ impl Store {
         let mut ids = Vec::new();
         for job in new {
             let id = Uuid::new_v4();
-            let (row, _) = add(&transaction, id, None, author, "job begun", job).await?;
+            let by = By { author, key: None };
+            let (row, _) = add(&transaction, id, None, by, "job begun", job).await?;
             job::ActiveModel { id: Set(id), state: Set(row), latest: Set(row), gone: Set(false) }
                 .insert(&transaction)
                 .await?;
@@ -164,45 +172,64 @@ impl Store {
         Ok(row)
     }
 
-    /// Makes a change to the present state, which `alter` gets and may refuse. Changes to one job
-    /// wait for one another.
+    /// Keeps what was made of a job's state; `false` where the job stands at another one by now, and nothing is kept.
+    /// A change that is sent again under its key was kept the first time.
     ///
     /// # Errors
-    /// What `alter` says, no such job, or the database does not answer.
-    pub async fn change(
-        &self,
-        id: Uuid,
-        author: &str,
-        label: &str,
-        alter: impl AsyncFnOnce(Job) -> Result<Job, Problem>,
-    ) -> Result<(), Problem> {
+    /// No such job, or the database does not answer.
+    pub async fn keep_change(&self, id: Uuid, from: i64, by: By<'_>, label: &str, after: Job) -> Result<bool, Problem> {
         let transaction = self.database.begin().await?;
         let row = locked(&transaction, id).await?;
-        let state = self.row(row.state, &transaction).await?;
-        let before = state.job()?;
-        let after = alter(before.clone()).await?;
-        if after == *before {
-            return Ok(());
+        if is_kept(&transaction, id, by.key).await? {
+            return Ok(true);
         }
-        let (made, at) = add(&transaction, id, Some(row.state), author, label, &after).await?;
-        let from_state = Some(row.state);
+        if row.state != from {
+            return Ok(false);
+        }
+        let (made, at) = add(&transaction, id, Some(from), by, label, &after).await?;
         finish(transaction, row, made, made).await?;
         // what was written need not be read again
-        let row = Row { from_state, author: author.into(), at, label: label.into(), job: Some(after) };
+        let row = Row { from_state: Some(from), author: by.author.into(), at, label: label.into(), job: Some(after) };
         hold(&self.rows).put(made, Arc::new(row));
-        Ok(())
+        Ok(true)
+    }
+
+    /// A job as it was in one of its states.
+    ///
+    /// # Errors
+    /// It has no such state, or the database does not answer.
+    pub async fn state_of(&self, id: Uuid, state: i64) -> Result<Job, Problem> {
+        let none = || Problem::Missing("This job has no such state.".into());
+        let of = change::Entity::find()
+            .select_only()
+            .column(change::Column::Id)
+            .filter(change::Column::Id.eq(state))
+            .filter(change::Column::Job.eq(id));
+        of.into_tuple::<i64>().one(&self.database).await?.ok_or_else(none)?;
+        Ok(self.row(state, &self.database).await?.job.clone().ok_or_else(none)?)
+    }
+
+    /// Was a change kept under this key?
+    ///
+    /// # Errors
+    /// The database does not answer.
+    pub async fn is_kept(&self, id: Uuid, key: Option<Uuid>) -> Result<bool, Problem> {
+        is_kept(&self.database, id, key).await
     }
 
     /// One step back in the history.
     ///
     /// # Errors
     /// There is nothing to go back to, no such job, or the database does not answer.
-    pub async fn undo(&self, id: Uuid, author: &str) -> Result<(), Problem> {
+    pub async fn undo(&self, id: Uuid, by: By<'_>) -> Result<(), Problem> {
         let transaction = self.database.begin().await?;
         let row = locked(&transaction, id).await?;
+        if is_kept(&transaction, id, by.key).await? {
+            return Ok(());
+        }
         let state = change::Entity::find_by_id(row.state).one(&transaction).await?.ok_or_else(gone)?;
         let to = state.from_state.ok_or_else(|| Problem::Wrong("There is nothing to undo.".into()))?;
-        let made = step(&transaction, id, row.state, to, author, &format!("undo: {}", state.label)).await?;
+        let made = step(&transaction, id, row.state, to, by, &format!("undo: {}", state.label)).await?;
         finish(transaction, row, to, made).await
     }
 
@@ -210,13 +237,16 @@ impl Store {
     ///
     /// # Errors
     /// There is none, no such job, or the database does not answer.
-    pub async fn redo(&self, id: Uuid, author: &str) -> Result<(), Problem> {
+    pub async fn redo(&self, id: Uuid, by: By<'_>) -> Result<(), Problem> {
         let transaction = self.database.begin().await?;
         let row = locked(&transaction, id).await?;
+        if is_kept(&transaction, id, by.key).await? {
+            return Ok(());
+        }
         let next = newest_after(&transaction, &row)
             .await?
             .ok_or_else(|| Problem::Wrong("There is nothing to redo.".into()))?;
-        let made = step(&transaction, id, row.state, next.id, author, &format!("redo: {}", next.label)).await?;
+        let made = step(&transaction, id, row.state, next.id, by, &format!("redo: {}", next.label)).await?;
         finish(transaction, row, next.id, made).await
     }
 
@@ -238,6 +268,16 @@ impl Store {
     }
 }
 
+async fn is_kept(connection: &impl ConnectionTrait, job: Uuid, key: Option<Uuid>) -> Result<bool, Problem> {
+    let Some(key) = key else { return Ok(false) };
+    let kept = change::Entity::find()
+        .select_only()
+        .column(change::Column::Id)
+        .filter(change::Column::Job.eq(job))
+        .filter(change::Column::Key.eq(key));
+    Ok(kept.into_tuple::<i64>().one(connection).await?.is_some())
+}
+
 async fn locked(transaction: &DatabaseTransaction, id: Uuid) -> Result<job::Model, Problem> {
     job::Entity::find_by_id(id).lock_exclusive().one(transaction).await?.ok_or_else(gone)
 }
@@ -257,7 +297,7 @@ async fn add(
     transaction: &DatabaseTransaction,
     job: Uuid,
     from: Option<i64>,
-    author: &str,
+    by: By<'_>,
     label: &str,
     document: &Job,
 ) -> Result<(i64, OffsetDateTime), Problem> {
@@ -267,7 +307,8 @@ async fn add(
     let row = change::ActiveModel {
         job: Set(job),
         from_state: Set(from),
-        author: Set(author.into()),
+        key: Set(by.key),
+        author: Set(by.author.into()),
         at: Set(at),
         label: Set(label.into()),
         document: Set(Some(serde_json::to_value(document).expect("a job has string keys and finite numbers"))),
@@ -288,14 +329,15 @@ async fn step(
     job: Uuid,
     from: i64,
     to: i64,
-    author: &str,
+    by: By<'_>,
     label: &str,
 ) -> Result<i64, Problem> {
     let row = change::ActiveModel {
         job: Set(job),
         from_state: Set(Some(from)),
         state: Set(Some(to)),
-        author: Set(author.into()),
+        key: Set(by.key),
+        author: Set(by.author.into()),
         at: Set(OffsetDateTime::now_utc()),
         label: Set(label.into()),
         document: Set(None),

@@ -6,7 +6,7 @@ use glam::DVec2;
 use handoff::strip::{Strip, StripLayer};
 
 use trade::{Job, Mark};
-use workbench::{Bench, Steps, unit_pull};
+use workbench::{Bench, Steps, ties::Ties, unit_pull};
 
 /// The strip of a mark's seat with all the marks on it that are on.
 ///
@@ -23,10 +23,11 @@ pub fn strip(bench: &Bench, job: &Job, mark: &Mark) -> Result<Strip, String> {
         StripLayer::of_lines("creases", short(&view.creases)),
         StripLayer::of_lines("parting line", short(&view.parting)),
     ];
+    let ties = Ties::new(bench, &job.marks, pull);
     for other in job.marks.iter().filter(|m| m.on && m.seat == mark.seat) {
         // one that can't be laid is told of elsewhere and isn't drawn on the screen either
-        let settled = workbench::ties::settled(bench, &job.marks, other, pull);
-        let Ok(placed) = settled.and_then(|m| relief::place::place(&m, &laid).map_err(|e| e.to_string())) else {
+        let Ok(placed) = ties.settled(other).and_then(|m| relief::place::place(&m, &laid).map_err(|e| e.to_string()))
+        else {
             continue;
         };
         let letters = placed.characters.iter().flat_map(|c| c.region.islands.clone()).collect();

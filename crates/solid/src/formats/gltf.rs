@@ -1,16 +1,18 @@
 //! glTF 2.0, as GLB or with its data inside: the triangles of the scene's nodes with their
 //! transforms. Its unit is the metre and its up is y (specification 2.0, section 3.4); here up is z.
 
-use super::{FileMesh, ReadError};
+use super::{FileMesh, MOST_TRIANGLES, ReadError};
 use crate::mesh::Mesh;
 use base64::{Engine, engine::general_purpose::STANDARD};
 use glam::{DMat4, DVec3};
 use gltf::{Gltf, Node, buffer::Source, mesh::Mode};
+use std::borrow::Cow;
 use trade::Unit;
 
 /// Deepest nesting of nodes, and most nodes drawn, in case they refer to one another in circles.
 const DEEPEST: usize = 64;
 const MOST_NODES: usize = 100_000;
+const MOST_CORNERS: usize = 3 * MOST_TRIANGLES;
 
 /// # Errors
 /// What is wrong with the file, and when its data lies in another one.
@@ -20,9 +22,11 @@ pub fn read(bytes: &[u8]) -> Result<FileMesh, ReadError> {
     let mut buffers = Vec::new();
     for buffer in file.buffers() {
         let data = match buffer.source() {
-            Source::Bin => file.blob.clone().ok_or_else(|| bad("its binary part is missing".into()))?,
+            Source::Bin => Cow::from(file.blob.as_deref().ok_or_else(|| bad("its binary part is missing".into()))?),
             Source::Uri(uri) => match uri.strip_prefix("data:").and_then(|u| u.split_once(";base64,")) {
-                Some((_, text)) => STANDARD.decode(text).map_err(|e| bad(format!("its data can't be decoded: {e}")))?,
+                Some((_, text)) => {
+                    STANDARD.decode(text).map_err(|e| bad(format!("its data can't be decoded: {e}")))?.into()
+                }
                 None => {
                     return Err(bad(format!(
                         "its data lies in another file, “{uri}”; save it as GLB, which holds both"
@@ -56,7 +60,7 @@ fn gather(
     above: DMat4,
     depth: usize,
     left: &mut usize,
-    buffers: &[Vec<u8>],
+    buffers: &[Cow<'_, [u8]>],
     mesh: &mut Mesh,
 ) -> Result<(), String> {
     if depth > DEEPEST || *left == 0 {
@@ -69,7 +73,15 @@ fn gather(
         if primitive.mode() != Mode::Triangles {
             continue;
         }
-        let reader = primitive.reader(|buffer| buffers.get(buffer.index()).map(Vec::as_slice));
+        let reader = primitive.reader(|buffer| buffers.get(buffer.index()).map(|b| &**b));
+        // the library makes room for what is promised, whatever there is
+        let promises = primitive.get(&gltf::Semantic::Positions).into_iter().chain(primitive.indices());
+        if let Some(most) = promises.map(|a| a.count()).find(|n| mesh.vertices.len().saturating_add(*n) > MOST_CORNERS)
+        {
+            return Err(format!(
+                "a mesh of it promises {most} corners; at most {MOST_TRIANGLES} triangles can be read"
+            ));
+        }
         let first = mesh.vertices.len() as u32;
         let positions = reader.read_positions().ok_or("a mesh of it has no positions")?;
         mesh.vertices.extend(positions.map(|p| place.transform_point3(DVec3::from(p.map(f64::from)))));
@@ -93,6 +105,9 @@ fn gather(
             let t = [t[0], t[1], t[2]].map(|c| c + first);
             if mirrored { [t[0], t[2], t[1]] } else { t }
         }));
+        if mesh.triangles.len() > MOST_TRIANGLES {
+            return Err(format!("it holds more than {MOST_TRIANGLES} triangles; so many can be read"));
+        }
     }
     for child in node.children() {
         gather(&child, place, depth + 1, left, buffers, mesh)?;

@@ -22,6 +22,9 @@ const MOST_UNPACKED: u64 = 1 << 30;
 /// Components inside components, at most.
 const DEEPEST: usize = 8;
 const MOST_ENTRIES: usize = 10_000;
+/// Objects placed by the build and by components of components, at most.
+const MOST_PLACED: usize = 100_000;
+const MOST_VERTICES: usize = 3 * MOST_TRIANGLES;
 
 /// # Errors
 /// Not a 3MF archive, one that unpacks to too much, or one whose references lead nowhere.
@@ -46,7 +49,7 @@ pub fn read(bytes: &[u8]) -> Result<FileMesh, ReadError> {
             .collect();
         components.insert((own, object.view.id()), list);
     }
-    let mut out = Collector { meshes: &meshes, components: &components, mesh: Mesh::default() };
+    let mut out = Collector { meshes: &meshes, components: &components, mesh: Mesh::default(), left: MOST_PLACED };
     for item in query::get_items(&package) {
         // only the root model's build is made; sub-models are parts of it
         if item.origin_model_path.is_none() {
@@ -138,6 +141,8 @@ struct Collector<'a> {
     meshes: &'a HashMap<(Option<String>, u32), MeshObjectView<'a>>,
     components: &'a HashMap<(Option<String>, u32), Vec<Placed>>,
     mesh: Mesh,
+    /// Objects that may still be placed.
+    left: usize,
 }
 
 impl Collector<'_> {
@@ -145,10 +150,16 @@ impl Collector<'_> {
         if depth > DEEPEST {
             return Err(bad(format!("its components are nested deeper than {DEEPEST}")));
         }
+        self.left = self.left.checked_sub(1).ok_or_else(|| {
+            bad(format!("it places objects more than {MOST_PLACED} times; join them in the program that made it"))
+        })?;
         let transform = placed.transform.then(&outer);
         let key = (placed.path.clone(), placed.object);
         if let Some(mesh) = self.meshes.get(&key) {
             let first = self.mesh.vertices.len() as u32;
+            if self.mesh.vertices.len() > MOST_VERTICES {
+                return Err(bad(format!("it holds more than {MOST_VERTICES} vertices")));
+            }
             self.mesh.vertices.extend(mesh.vertices().map(|v| transform.point(DVec3::from(v))));
             let mirrors = transform.mirrors();
             for t in mesh.triangles() {

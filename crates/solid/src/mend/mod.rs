@@ -6,6 +6,7 @@ mod loose;
 mod turn;
 
 use crate::mesh::Mesh;
+use serde::{Deserialize, Serialize};
 use trade::PartMend;
 
 /// What a mend makes of a mesh, and how many places it changed.
@@ -20,7 +21,7 @@ const MENDS: [(PartMend, Change); 4] = [
 ];
 
 /// What a mend did.
-#[derive(Clone, Copy, Debug, PartialEq)]
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize)]
 pub struct Mended {
     pub mend: PartMend,
     /// Facets dropped or turned, bits dropped, holes closed.

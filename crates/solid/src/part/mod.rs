@@ -13,14 +13,14 @@ use crate::{
     weld::{self, Welded},
 };
 use glam::Vec3;
-use serde::Serialize;
+use serde::{Deserialize, Serialize};
 use sha2::{Digest, Sha256};
 use trade::{BodySide, FaceMend, PartMend, Unit};
 
 /// Parts smaller or larger than this across, mm, are slips of the unit.
 pub const SIZES_MM: std::ops::RangeInclusive<f64> = 0.1..=20_000.0;
 
-#[derive(Clone, Debug, Serialize)]
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
 pub struct Face {
     pub surface: Surface,
     /// Numbers of the file's own faces that lie on it; empty where the file knows only triangles and
@@ -53,7 +53,7 @@ pub struct KnownFace {
 }
 
 /// One body of a file that can hold several.
-#[derive(Clone, Debug, PartialEq)]
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
 pub struct PartBody {
     pub name: String,
     /// A solid; otherwise a surface body.
@@ -64,7 +64,7 @@ pub struct PartBody {
     pub taken: bool,
 }
 
-#[derive(Clone, Debug)]
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
 pub struct Part {
     pub mesh: Mesh,
     /// The surface's own normals at the corners of each triangle, where the file knows them.

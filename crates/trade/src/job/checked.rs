@@ -10,6 +10,9 @@ use crate::{
 };
 use std::collections::HashSet;
 
+/// Marks of one job.
+const MOST_MARKS: usize = 1_000;
+
 /// What is wrong with a job, before anything is built from it.
 #[derive(Clone, Debug, PartialEq, thiserror::Error)]
 pub enum JobError {
@@ -19,6 +22,10 @@ pub enum JobError {
     Version(u32),
     #[error("there are no limits called “{0}”; there are {known}", known = limits::ids().join(", "))]
     NoLimitSet(String),
+    #[error("the {what} has {count} characters; at most {most} are kept")]
+    Long { what: &'static str, count: usize, most: usize },
+    #[error("the job has {0} marks; at most {MOST_MARKS} are kept in one: take the others into a second job")]
+    TooManyMarks(usize),
     #[error("the reading distance is {0} mm; it must lie between 10 and 100000")]
     ReadingDistance(f64),
     #[error("{0}")]
@@ -51,6 +58,13 @@ pub enum JobError {
     Mark { mark: String, what: String },
 }
 
+fn short(what: &'static str, text: &str, most: usize) -> Result<(), JobError> {
+    match text.chars().count() {
+        count if count > most => Err(JobError::Long { what, count, most }),
+        _ => Ok(()),
+    }
+}
+
 impl Job {
     /// Every setting inside its range?
     ///
@@ -63,6 +77,8 @@ impl Job {
         if limits::set(&self.limits).is_none() {
             return Err(JobError::NoLimitSet(self.limits.clone()));
         }
+        short("name of the job", &self.name, 200)?;
+        short("name of the part's file", &self.part.file, 255)?;
         if !(10.0..=100_000.0).contains(&self.reading_distance) {
             return Err(JobError::ReadingDistance(self.reading_distance));
         }
@@ -101,8 +117,12 @@ impl Job {
     /// # Errors
     /// As there.
     pub fn check_marks(&self) -> Result<(), JobError> {
+        if self.marks.len() > MOST_MARKS {
+            return Err(JobError::TooManyMarks(self.marks.len()));
+        }
         let mut seen = HashSet::new();
         for mark in &self.marks {
+            short("id of a mark", &mark.id, 100)?;
             if !seen.insert(&mark.id) {
                 return Err(JobError::TwoMarks(mark.id.clone()));
             }

@@ -314,6 +314,8 @@ mod tests {
                 "cap height is 1000000 mm",
             ),
             ("/marks/0/text", "A".repeat(10_000).into(), "10000 characters"),
+            ("/marks/0/id", "a".repeat(101).into(), "id of a mark has 101 characters; at most 100"),
+            ("/name", "A".repeat(100_000).into(), "name of the job has 100000 characters; at most 200"),
             ("/version", 7.into(), "version 7"),
             ("/limits", "none".into(), "thermoplastic"),
             ("/tool", serde_json::json!({"pull": [0, 0, 0]}), "no direction"),

@@ -16,6 +16,7 @@
   /** Faces that were chosen otherwise than proposed; −1 leaves out what uses them. */
   let chosen = $state<Record<number, number>>({});
   let trouble = $state("");
+  const key = crypto.randomUUID();
 
   const taken = (row: Schemas["RevisionRow"]) =>
     chosen[row.face] ?? (row.fate === "same" || row.fate === "moved" ? (row.to ?? -1) : -1);
@@ -45,7 +46,7 @@
     const choices = proposal.rows.map((row) => ({ face: row.face, to: taken(row) < 0 ? null : taken(row) }));
     const { data, error } = await api.POST("/api/jobs/{id}/revision/confirmed", {
       params: { path: { id: session.id } },
-      body: { author: person.name, part: proposal.part, choices },
+      body: { author: person.name, key, state: proposal.state, part: proposal.part, choices },
     });
     if (data) onclose(true);
     else trouble = problem(error);

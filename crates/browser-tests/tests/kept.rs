@@ -1,0 +1,199 @@
+//! How jobs are kept: what was acknowledged is there, what is sent again is made once, and what can't be sent yet waits.
+
+use anyhow::{Context, Result, ensure};
+use browser_tests::{Browser, Cluster, Server};
+use reqwest::{Method, StatusCode};
+use serde_json::{Value, json};
+use thirtyfour::Key;
+
+#[tokio::test(flavor = "multi_thread")]
+async fn acknowledged_changes_survive_kill_9_of_server_and_database() -> Result<()> {
+    let mut cluster = Cluster::start(true);
+    let mut server = Server::start(&cluster.url())?;
+    let id = server.block_with_mark().await?;
+    let mut height = 3.0;
+    for round in 0..3 {
+        for _ in 0..5 {
+            height += 0.1;
+            let edit = json!({"do": "set_mark", "id": "mark-1", "settings": {"lettering": {"cap_height": height}}});
+            server.edit(&id, "A. Tester", edit).await?;
+        }
+        let acknowledged = server.get(&format!("/api/jobs/{id}")).await?;
+        server.kill()?;
+        cluster.crash_and_restart();
+        server = Server::start(&cluster.url())?;
+        let after = server.get(&format!("/api/jobs/{id}")).await?;
+        assert_eq!(after["job"], acknowledged["job"], "round {round}");
+        assert_eq!(after["job"]["marks"][0]["lettering"]["cap_height"].as_f64(), Some(height));
+        assert_eq!(after["by"], "A. Tester");
+        // and the part file is there too
+        assert_eq!(server.get(&format!("/api/jobs/{id}/outcome")).await?["state"], after["state"]);
+    }
+    Ok(())
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn undo_and_redo_carry_names_and_survive_a_restart() -> Result<()> {
+    let cluster = Cluster::start(false);
+    let mut server = Server::start(&cluster.url())?;
+    let id = server.block_with_mark().await?;
+    let text = |job: &Value| job["job"]["marks"][0]["text"].as_str().unwrap_or_default().to_owned();
+    let set = |text: &str| json!({"do": "set_mark", "id": "mark-1", "settings": {"text": text}});
+    server.edit(&id, "A. Tester", set("ONE")).await?;
+    server.edit(&id, "B. Tester", set("TWO")).await?;
+    let back = server.step(&id, "C. Tester", "undo").await?;
+    assert_eq!((text(&back).as_str(), back["by"].as_str()), ("ONE", Some("C. Tester")));
+    assert_eq!(back["redo"], "mark-1: text");
+    drop(server);
+    server = Server::start(&cluster.url())?;
+    assert_eq!(text(&server.step(&id, "C. Tester", "undo").await?), "R4-07");
+    assert_eq!(text(&server.step(&id, "C. Tester", "redo").await?), "ONE");
+    assert_eq!(text(&server.step(&id, "C. Tester", "redo").await?), "TWO");
+    assert!(server.step(&id, "C. Tester", "redo").await.is_err(), "there is nothing more to redo");
+    // a change after a step back begins a new branch, and the old one can't be done again by mistake
+    server.step(&id, "C. Tester", "undo").await?;
+    let branched = server.edit(&id, "C. Tester", set("THREE")).await?;
+    assert_eq!(branched["redo"], Value::Null);
+    assert_eq!(text(&server.step(&id, "C. Tester", "undo").await?), "ONE");
+    for _ in 0..4 {
+        server.step(&id, "C. Tester", "undo").await?;
+    }
+    let (status, body) =
+        server.ask(Method::POST, &format!("/api/jobs/{id}/undo"), Some(json!({"author": "C. Tester"}))).await?;
+    assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY, "{body}");
+    Ok(())
+}
+
+/// What a server does that finds other faces in the same file: the numbers that were kept name other ones for it.
+#[tokio::test(flavor = "multi_thread")]
+async fn a_job_that_was_kept_under_other_face_numbers_finds_its_faces_again() -> Result<()> {
+    let cluster = Cluster::start(false);
+    let server = Server::start(&cluster.url())?;
+    let id = server.block_with_mark().await?;
+    let path = format!("/api/jobs/{id}");
+    let before = server.get(&path).await?;
+    let findings = server.bytes(&format!("{path}/handoff/findings.json")).await?;
+    server.kill()?;
+    let top = before["job"]["marks"][0]["seat"]["face"].as_u64().context("the mark has a face")?;
+    let mut kept = before["job"].clone();
+    kept["marks"][0]["seat"]["face"] = json!((top + 1) % 6);
+    for placed in kept["faces_at"].as_array_mut().context("its faces are placed")? {
+        placed["face"] = json!((placed["face"].as_u64().context("a number")? + 1) % 6);
+    }
+    cluster.sql("tinbadge", &format!("update change set document = '{kept}' where id = {}", before["state"]));
+    let server = Server::start(&cluster.url())?;
+    assert_eq!(server.get(&path).await?["job"], before["job"]);
+    assert!(server.bytes(&format!("{path}/handoff/findings.json")).await? == findings);
+    let renamed = server.edit(&id, "A. Tester", json!({"do": "rename", "name": "Other"})).await?;
+    assert_eq!(renamed["job"]["marks"], before["job"]["marks"]);
+    assert_eq!(renamed["job"]["faces_at"], before["job"]["faces_at"]);
+    Ok(())
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_job_that_cant_be_read_hides_no_other_one() -> Result<()> {
+    let cluster = Cluster::start(false);
+    let server = Server::start(&cluster.url())?;
+    let (odd, sound) = (server.block_with_mark().await?, server.block_with_mark().await?);
+    server.edit(&odd, "A. Tester", json!({"do": "rename", "name": "Odd one"})).await?;
+    let state = server.get(&format!("/api/jobs/{odd}")).await?["state"].clone();
+    server.kill()?;
+    let marks = "jsonb_set(document::jsonb, '{marks}', '7')";
+    cluster.sql("tinbadge", &format!("update change set document = {marks} where id = {state}"));
+    let server = Server::start(&cluster.url())?;
+    let list = server.get("/api/jobs").await?;
+    let row = |id: &str| list.as_array().and_then(|l| l.iter().find(|r| r["id"] == id)).context("a row");
+    ensure!(row(&sound)?["unreadable"].is_null() && row(&sound)?["marks"] == 1, "{list}");
+    ensure!(row(&odd)?["name"] == "Odd one" && row(&odd)?["unreadable"].as_str().is_some_and(|w| !w.is_empty()));
+    let (status, said) = server.ask(Method::GET, &format!("/api/jobs/{odd}"), None).await?;
+    ensure!(status == StatusCode::INTERNAL_SERVER_ERROR && said["problem"].as_str().unwrap().contains("can't be read"));
+    // a step back reaches what can be read
+    let back = server.step(&odd, "A. Tester", "undo").await?;
+    ensure!(back["job"]["marks"].as_array().is_some_and(|marks| marks.len() == 1), "{back}");
+    Ok(())
+}
+
+/// A change whose answer was lost on the way is sent again under its key, and so is a step back.
+#[tokio::test(flavor = "multi_thread")]
+async fn what_is_sent_again_under_its_key_is_made_once() -> Result<()> {
+    let cluster = Cluster::start(false);
+    let (one, other) = (Server::start(&cluster.url())?, Server::start(&cluster.url())?);
+    let id = one.block_with_mark().await?;
+    let before = one.get(&format!("/api/jobs/{id}")).await?["latest"].as_i64().context("a number")?;
+    let again = json!({"author": "A. Tester", "key": "0b6f6c7e-6f0a-4a39-9d9c-0f6f5d3f7a11",
+        "edit": {"do": "add_mark", "face": 1, "text": "ONCE", "point": null}});
+    let path = format!("/api/jobs/{id}/changes");
+    let (first, second, third) = tokio::join!(
+        one.ask(Method::POST, &path, Some(again.clone())),
+        other.ask(Method::POST, &path, Some(again.clone())),
+        one.ask(Method::POST, &path, Some(again.clone())),
+    );
+    for (status, view) in [first?, second?, third?] {
+        ensure!(status == StatusCode::OK && view["job"]["marks"].as_array().is_some_and(|m| m.len() == 2), "{view}");
+    }
+    let step = json!({"author": "A. Tester", "key": "0b6f6c7e-6f0a-4a39-9d9c-0f6f5d3f7a12"});
+    for server in [&one, &other] {
+        let (status, view) = server.ask(Method::POST, &format!("/api/jobs/{id}/undo"), Some(step.clone())).await?;
+        ensure!(status == StatusCode::OK && view["job"]["marks"].as_array().is_some_and(|m| m.len() == 1), "{view}");
+    }
+    let rows = format!("select count(*) from change where job = '{id}' and id > {before}");
+    ensure!(cluster.asked("tinbadge", &rows) == "2", "one change and one step back");
+    Ok(())
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_text_that_cant_be_kept_is_told_as_what_it_is() -> Result<()> {
+    let cluster = Cluster::start(false);
+    let server = Server::start(&cluster.url())?;
+    let id = server.block_with_mark().await?;
+    let edit = json!({"author": "A. Tester", "edit": {"do": "rename", "name": "A\u{0}B"}});
+    let (status, said) = server.ask(Method::POST, &format!("/api/jobs/{id}/changes"), Some(edit)).await?;
+    ensure!(
+        status == StatusCode::UNPROCESSABLE_ENTITY && said["problem"].as_str().unwrap().contains("U+0000"),
+        "{said}"
+    );
+    Ok(())
+}
+
+/// While the line is cut a window takes changes as before; they are sent in their order when it is back, those of one field
+/// as its last value, and one whose answer was lost is not made twice.
+#[tokio::test(flavor = "multi_thread")]
+async fn changes_wait_while_the_line_is_cut_and_are_sent_in_order() -> Result<()> {
+    let cluster = Cluster::start(false);
+    let server = Server::start(&cluster.url())?;
+    let id = server.block_with_mark().await?;
+    let browser = Browser::at_the_bench(&server.base, "A. Tester").await?;
+    browser.driver.goto(format!("{}/jobs/{id}/marks", server.base)).await?;
+    browser.still().await?;
+    let before = server.get(&format!("/api/jobs/{id}")).await?["latest"].as_i64().context("a number")?;
+    // an answer that gets lost
+    browser.value("window.lose = 1").await?;
+    browser.write("header input", "Lost answer", Key::Enter).await?;
+    browser.measured().await?;
+    let rows = |wanted: &str| format!("select count(*) from change where job = '{id}' and id > {before} {wanted}");
+    ensure!(cluster.asked("tinbadge", &rows("")) == "1", "it was made once");
+    // no line at all
+    browser.value("window.lose = 1e9; window.cut = true").await?;
+    for name in ["First", "Second"] {
+        browser.write("header input", name, Key::Enter).await?;
+    }
+    browser.says("Your last 2 changes wait here").await?;
+    ensure!(
+        browser.value("const e = new Event('beforeunload', {cancelable: true}); return !dispatchEvent(e)").await?
+            == true
+    );
+    ensure!(server.get(&format!("/api/jobs/{id}")).await?["job"]["name"] == "Lost answer");
+    browser.value("window.lose = 0; window.cut = false").await?;
+    browser.until("the line is back", "return !document.querySelector('[data-outbox]')").await?;
+    browser.measured().await?;
+    ensure!(
+        browser.value("const e = new Event('beforeunload', {cancelable: true}); return dispatchEvent(e)").await?
+            == true
+    );
+    let job = server.get(&format!("/api/jobs/{id}")).await?;
+    ensure!(job["job"]["name"] == "Second", "{}", job["job"]["name"]);
+    ensure!(cluster.asked("tinbadge", &rows("")) == "3", "each was made once");
+    ensure!(browser.value("return document.querySelector('header input').value").await? == "Second");
+    ensure!(browser.complaints().await?.is_empty());
+    browser.quit().await
+}
