@@ -7,7 +7,9 @@ interface Letter {
   /** Under which the server makes it once, however often it is sent. */
   key: string;
   edit?: Edit;
-  ask: (key: string, edit?: Edit) => Promise<Answer>;
+  /** The newest row of the history that was seen when it was made. */
+  seen?: number;
+  ask: (key: string, edit?: Edit, seen?: number) => Promise<Answer>;
   done: ((kept: boolean) => void)[];
 }
 
@@ -23,6 +25,8 @@ export class Outbox {
   count = $state(0);
   /** Nobody answers at present. */
   cut = $state(false);
+  /** A change that somebody else overtook: it can be made anew on what stands there now. */
+  overtaken = $state.raw<{ ask: Letter["ask"]; edit?: Edit }>();
   readonly #letters: Letter[] = [];
   #sending = false;
   readonly #take: (view: JobView) => void;
@@ -34,14 +38,15 @@ export class Outbox {
   }
 
   /** Puts something at the end; whether it was kept. */
-  put(ask: Letter["ask"], edit?: Edit): Promise<boolean> {
+  put(ask: Letter["ask"], edit?: Edit, seen?: number): Promise<boolean> {
+    this.overtaken = undefined;
     return new Promise((done) => {
       const last = this.#letters.length > 1 ? this.#letters[this.#letters.length - 1] : undefined;
       if (last?.edit && edit && replaces(edit, last.edit)) {
         last.edit = edit;
         last.done.push(done);
       } else {
-        this.#letters.push({ key: crypto.randomUUID(), edit, ask, done: [done] });
+        this.#letters.push({ key: crypto.randomUUID(), edit, seen, ask, done: [done] });
         this.count = this.#letters.length;
       }
       void this.#send();
@@ -53,8 +58,8 @@ export class Outbox {
     this.#sending = true;
     let wait = 250;
     while (this.#letters.length) {
-      const { key, edit, ask, done } = this.#letters[0];
-      const answer = await ask(key, edit).catch((): Answer => ({}));
+      const { key, edit, seen, ask, done } = this.#letters[0];
+      const answer = await ask(key, edit, seen).catch((): Answer => ({}));
       if (!answer.data && !isAnswer(answer)) {
         this.cut = true;
         await new Promise((ready) => setTimeout(ready, wait));
@@ -66,6 +71,7 @@ export class Outbox {
       this.#letters.shift();
       this.count = this.#letters.length;
       if (answer.data) this.#take(answer.data);
+      if (answer.response?.status === 409) this.overtaken = { ask, edit };
       this.#refused(answer.data ? "" : problem(answer.error));
       for (const told of done) told(!!answer.data);
     }

@@ -232,10 +232,19 @@ export class Session {
   change(edit: Edit): Promise<boolean> {
     const params = this.params;
     return this.send(
-      (key, edit) =>
-        api.POST("/api/jobs/{id}/changes", { params, body: { author: person.name, key, edit: edit as Edit } }),
+      (key, edit, seen) =>
+        api.POST("/api/jobs/{id}/changes", { params, body: { author: person.name, key, seen, edit: edit as Edit } }),
       edit,
+      this.view?.latest,
     );
+  }
+
+  /** Makes anew what somebody else overtook, on what stands there now. */
+  async anew() {
+    const again = this.outbox.overtaken;
+    this.trouble = "";
+    await this.refresh();
+    if (again) await this.send(again.ask, again.edit, this.view?.latest);
   }
 
   /** The next revision; tells which marks say something else for it. */

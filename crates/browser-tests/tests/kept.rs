@@ -197,3 +197,50 @@ async fn changes_wait_while_the_line_is_cut_and_are_sent_in_order() -> Result<()
     ensure!(browser.complaints().await?.is_empty());
     browser.quit().await
 }
+
+/// Who changes what somebody else has changed since they looked is told, and nothing is written over; other fields of the
+/// same mark are nobody's concern.
+#[tokio::test(flavor = "multi_thread")]
+async fn what_somebody_else_changed_meanwhile_is_not_written_over() -> Result<()> {
+    let cluster = Cluster::start(false);
+    let server = Server::start(&cluster.url())?;
+    let id = server.block_with_mark().await?;
+    let path = format!("/api/jobs/{id}/changes");
+    let seen = server.get(&format!("/api/jobs/{id}")).await?["latest"].as_i64().context("a number")?;
+    let set = |author: &str, settings: Value| json!({"author": author, "seen": seen, "edit": {"do": "set_mark", "id": "mark-1", "settings": settings}});
+    let tried = async |body: Value| server.ask(Method::POST, &path, Some(body)).await;
+    ensure!(tried(set("B. Tester", json!({"relief": {"height": 0.45}}))).await?.0 == StatusCode::OK);
+    // the same again, by whoever made it
+    ensure!(tried(set("B. Tester", json!({"relief": {"height": 0.5}}))).await?.0 == StatusCode::OK);
+    let (status, said) = tried(set("A. Tester", json!({"relief": {"height": 0.3}}))).await?;
+    let said = said["problem"].as_str().context("a sentence")?.to_owned();
+    ensure!(status == StatusCode::CONFLICT && said.contains("B. Tester has changed the same meanwhile"), "{said}");
+    let (status, view) = tried(set("A. Tester", json!({"relief": {"draft": 6.0}, "text": "R4-08"}))).await?;
+    let mark = &view["job"]["marks"][0];
+    ensure!(status == StatusCode::OK && mark["relief"]["height"] == 0.5 && mark["relief"]["draft"] == 6.0, "{mark}");
+    // a mark that is gone, and another one under its name
+    server.edit(&id, "B. Tester", json!({"do": "remove_mark", "id": "mark-1"})).await?;
+    server.edit(&id, "B. Tester", json!({"do": "add_mark", "face": 1, "text": "OTHER", "point": null})).await?;
+    let (status, said) = tried(set("A. Tester", json!({"text": "R4-09"}))).await?;
+    ensure!(status == StatusCode::CONFLICT, "{said}");
+
+    // in a window: the change is told and can be made anew
+    let browser = Browser::at_the_bench(&server.base, "A. Tester").await?;
+    browser.driver.goto(format!("{}/jobs/{id}/marks", server.base)).await?;
+    browser.still().await?;
+    browser.value("window.cut = true; window.lose = 1e9").await?;
+    browser.write("header input", "Of A", Key::Enter).await?;
+    browser.says("Your last change waits here").await?;
+    server.edit(&id, "B. Tester", json!({"do": "rename", "name": "Of B"})).await?;
+    browser.value("window.lose = 0; window.cut = false").await?;
+    browser.says("B. Tester has changed the same meanwhile").await?;
+    ensure!(server.get(&format!("/api/jobs/{id}")).await?["job"]["name"] == "Of B");
+    browser.press_text("make it anew").await?;
+    browser.until("it was made anew", "return document.querySelector('header input').value === 'Of A'").await?;
+    browser.measured().await?;
+    ensure!(server.get(&format!("/api/jobs/{id}")).await?["job"]["name"] == "Of A");
+    ensure!(browser.value("return document.querySelector('[role=alert]') === null").await? == true);
+    // the browser's own line about the answer that said no
+    ensure!(browser.complaints().await?.iter().all(|c| c.contains("409")));
+    browser.quit().await
+}

@@ -6,7 +6,7 @@ use crate::{
     problem::Problem,
     readings::{Reading, Readings},
     rows::Run,
-    store::{By, Standing, Store, Told},
+    store::{Standing, Store, Told},
     turns::{Openings, Turns, in_turn},
     verdict,
 };
@@ -211,41 +211,8 @@ impl App {
         hold(&self.benches).put(key, Arc::new(Bench::new(part)));
     }
 
-    fn turns(&self, id: Uuid) -> Arc<Turns> {
+    pub(crate) fn turns(&self, id: Uuid) -> Arc<Turns> {
         hold(&self.turns).entry(id).or_default().clone()
-    }
-
-    /// Makes a change to a job as it stands, which `alter` gets and may refuse. Changes to one job wait for one another,
-    /// and hold nothing of the database meanwhile.
-    ///
-    /// # Errors
-    /// What `alter` says, no such job, other servers change it all the time, or the database does not answer.
-    pub async fn edit<F>(
-        &self,
-        id: Uuid,
-        by: By<'_>,
-        label: &str,
-        mut alter: impl FnMut(trade::Job) -> F,
-    ) -> Result<(), Problem>
-    where
-        F: Future<Output = Result<trade::Job, Problem>> + Send,
-    {
-        /// Times that a change is worked out anew since another server was faster.
-        const TRIES: usize = 8;
-        self.store.standing(id).await?;
-        let turns = self.turns(id);
-        let _turn = turns.editing.lock().await;
-        if self.store.is_kept(id, by.key).await? {
-            return Ok(());
-        }
-        for _ in 0..TRIES {
-            let standing = self.store.standing(id).await?;
-            let after = alter(standing.job.clone()).await?;
-            if after == standing.job || self.store.keep_change(id, standing.state, by, label, after).await? {
-                return Ok(());
-            }
-        }
-        Err(Problem::Busy)
     }
 
     /// A job as it stands in a row of its roster; without a row, in the first: its marks say what they say there.

@@ -2,6 +2,7 @@
 //! front end's files. It holds nothing that is not in the database but what can be worked out again.
 
 pub mod app;
+mod changing;
 pub mod edits;
 pub mod entity;
 pub mod guard;
@@ -9,6 +10,7 @@ pub mod handlers;
 pub mod meshes;
 pub mod migration;
 mod newest;
+mod overtaken;
 pub mod picture;
 pub mod problem;
 pub mod readings;

@@ -1074,6 +1074,11 @@ export interface components {
              * @description Drawn by the window for this change: sent again under the same, it is made once.
              */
             key?: string | null;
+            /**
+             * Format: int64
+             * @description The newest row of the history that its window had seen: what somebody else has changed since is not written over.
+             */
+            seen?: number | null;
         };
         CharacterView: {
             /**
@@ -3569,6 +3574,14 @@ export interface operations {
                     "application/json": components["schemas"]["Refusal"];
                 };
             };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -4102,6 +4115,14 @@ export interface operations {
                 };
             };
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -158,6 +158,7 @@
   {:else if session?.trouble}
     <div class="trouble" role="alert">
       <p>{session.trouble}</p>
+      {#if session.outbox.overtaken}<button class="word" onclick={() => session?.anew()}>make it anew</button>{/if}
       <button class="word" onclick={() => session && (session.trouble = "")}>dismiss</button>
     </div>
   {/if}

@@ -5,7 +5,7 @@ use crate::{
     app::Shared,
     edits::Edit,
     problem::{Problem, Refusal},
-    store::By,
+    store::{By, Standing},
     views::{self, JobRow, JobView},
 };
 use axum::{
@@ -119,6 +119,8 @@ pub struct Change {
     author: String,
     /// Drawn by the window for this change: sent again under the same, it is made once.
     key: Option<Uuid>,
+    /// The newest row of the history that its window had seen: what somebody else has changed since is not written over.
+    seen: Option<i64>,
     edit: Edit,
 }
 
@@ -131,18 +133,22 @@ pub struct Step {
 
 /// Makes one change. When this answers, the change is kept.
 #[utoipa::path(post, path = "/api/jobs/{id}/changes", params(("id" = Uuid, Path), Variant), request_body = Change,
-    responses((status = 200, body = JobView), (status = 422, body = Refusal), (status = 404, body = Refusal)))]
+    responses((status = 200, body = JobView), (status = 422, body = Refusal), (status = 404, body = Refusal), (status = 409, body = Refusal)))]
 pub async fn change(
     State(app): State<Shared>,
     Path(id): Path<Uuid>,
     Query(variant): Query<Variant>,
     Json(change): Json<Change>,
 ) -> Result<Json<JobView>, Problem> {
-    let (by, edit) = (author(&change.author)?, change.edit);
+    let (by, edit, seen) = (author(&change.author)?, change.edit, change.seen);
     let by = By { author: &by, key: change.key };
-    let alter = |kept: Job| {
-        let (app, edit) = (app.clone(), edit.clone());
+    let alter = |standing: Standing| {
+        let (app, edit, by) = (app.clone(), edit.clone(), by.author.to_owned());
         async move {
+            if let Some(seen) = seen {
+                app.not_overtaken(&standing, seen, &by, &edit).await?;
+            }
+            let kept = standing.job;
             let mut job = kept.clone();
             let bench = app.bench(&mut job).await?;
             let was = job.clone();

@@ -175,7 +175,8 @@ pub struct Choice {
 
 /// Takes a newer part in the old one's place. Undo brings the old one back.
 #[utoipa::path(post, path = "/api/jobs/{id}/revision/confirmed", params(("id" = Uuid, Path)), request_body = Confirmed,
-    responses((status = 200, body = JobView), (status = 422, body = Refusal), (status = 404, body = Refusal)))]
+    responses((status = 200, body = JobView), (status = 422, body = Refusal), (status = 404, body = Refusal),
+        (status = 409, body = Refusal)))]
 pub async fn confirm_revision(
     State(app): State<Shared>,
     Path(id): Path<Uuid>,
@@ -186,7 +187,7 @@ pub async fn confirm_revision(
     let proposed = app.store.state_of(id, state).await?.part;
     let choices: BTreeMap<u32, Option<u32>> = choices.into_iter().map(|c| (c.face, c.to)).collect();
     let new = app.bench_of(&part).await?;
-    let alter = |mut job: trade::Job| {
+    let alter = |Standing { mut job, .. }: Standing| {
         let (app, part, proposed) = (app.clone(), part.clone(), proposed.clone());
         let (new, choices) = (new.clone(), choices.clone());
         async move {

@@ -1,6 +1,7 @@
 //! Jobs in the database: an append-only history, part files by hash, what inspections came to.
 
 mod blobs;
+mod history;
 mod inspections;
 mod lettering_faces;
 mod patterns;

@@ -194,21 +194,6 @@ impl Store {
         Ok(true)
     }
 
-    /// A job as it was in one of its states.
-    ///
-    /// # Errors
-    /// It has no such state, or the database does not answer.
-    pub async fn state_of(&self, id: Uuid, state: i64) -> Result<Job, Problem> {
-        let none = || Problem::Missing("This job has no such state.".into());
-        let of = change::Entity::find()
-            .select_only()
-            .column(change::Column::Id)
-            .filter(change::Column::Id.eq(state))
-            .filter(change::Column::Job.eq(id));
-        of.into_tuple::<i64>().one(&self.database).await?.ok_or_else(none)?;
-        Ok(self.row(state, &self.database).await?.job.clone().ok_or_else(none)?)
-    }
-
     /// Was a change kept under this key?
     ///
     /// # Errors
