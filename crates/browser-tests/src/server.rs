@@ -7,7 +7,7 @@ use serde_json::{Value, json};
 use std::{
     io::{BufRead, BufReader},
     process::{Child, Command, Stdio},
-    time::Duration,
+    time::{Duration, Instant},
 };
 
 pub struct Server {
@@ -41,6 +41,23 @@ impl Server {
         self.process.kill()?;
         self.process.wait()?;
         Ok(())
+    }
+
+    /// Asks the server to end; whether it did `within` that time.
+    ///
+    /// # Errors
+    /// It had ended already.
+    pub fn end(mut self, within: Duration) -> Result<bool> {
+        let asked = Command::new("kill").arg(self.process.id().to_string()).status()?;
+        ensure!(asked.success(), "it had ended already");
+        let until = Instant::now() + within;
+        while Instant::now() < until {
+            if self.process.try_wait()?.is_some() {
+                return Ok(true);
+            }
+            std::thread::sleep(Duration::from_millis(50));
+        }
+        Ok(false)
     }
 
     /// # Errors

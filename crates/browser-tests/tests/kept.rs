@@ -4,6 +4,7 @@ use anyhow::{Context, Result, ensure};
 use browser_tests::{Browser, Cluster, Server};
 use reqwest::{Method, StatusCode};
 use serde_json::{Value, json};
+use std::time::Duration;
 use thirtyfour::Key;
 
 #[tokio::test(flavor = "multi_thread")]
@@ -243,4 +244,26 @@ async fn what_somebody_else_changed_meanwhile_is_not_written_over() -> Result<()
     // the browser's own line about the answer that said no
     ensure!(browser.complaints().await?.iter().all(|c| c.contains("409")));
     browser.quit().await
+}
+
+/// A drawing that is read for as long as its reader may: nobody waits for it once the server is to end.
+#[tokio::test(flavor = "multi_thread")]
+async fn a_server_that_is_to_end_does_not_wait_for_what_it_works_out() -> Result<()> {
+    let cluster = Cluster::start(false);
+    let server = Server::start(&cluster.url())?;
+    let pattern = |k: u32| {
+        let fill = format!("<path fill=\"url(#p{})\" d=\"M0 0h3v3h-3z\"/>", k.saturating_sub(1)).repeat(2);
+        format!("<pattern id=\"p{k}\" width=\"5\" height=\"5\" patternUnits=\"userSpaceOnUse\">{fill}</pattern>")
+    };
+    let patterns: String = (1..400).map(pattern).collect();
+    let drawing = format!(
+        "<svg xmlns=\"http://www.w3.org/2000/svg\"><defs>{patterns}</defs><path fill=\"url(#p399)\" d=\"M0 0h90v90h-90z\"/></svg>"
+    );
+    let asked = server.client.post(format!("{}/api/artwork?file=a.svg", server.base)).body(drawing).send();
+    let asked = tokio::spawn(asked);
+    tokio::time::sleep(Duration::from_secs(2)).await;
+    ensure!(!asked.is_finished(), "it takes long");
+    ensure!(server.end(Duration::from_secs(8))?, "it ends at once");
+    ensure!(asked.await?.is_err());
+    Ok(())
 }

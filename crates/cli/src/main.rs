@@ -141,7 +141,11 @@ fn describe() -> Result<u8, anyhow::Error> {
 fn serve(settings: server::Settings) -> Result<u8, anyhow::Error> {
     tracing_subscriber::fmt().with_max_level(tracing::Level::WARN).with_writer(std::io::stderr).init();
     let ready = |port: u16| println!("Tin Badge is at http://127.0.0.1:{port}");
-    tokio::runtime::Runtime::new()?.block_on(server::serve(settings, ready, stopped()))?;
+    let runtime = tokio::runtime::Runtime::new()?;
+    let served = runtime.block_on(server::serve(settings, ready, stopped()));
+    // what is being worked out isn't waited for: it can be worked out again, and may take minutes
+    runtime.shutdown_background();
+    served?;
     Ok(0)
 }
 
