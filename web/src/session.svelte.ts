@@ -276,6 +276,13 @@ export class Session {
     return this.send((key) => api.POST("/api/jobs/{id}/redo", this.step(key)));
   }
 
+  /** The job as it was in a state. */
+  back(state: number): Promise<boolean> {
+    return this.send((key) =>
+      api.POST("/api/jobs/{id}/back", { params: this.params, body: { author: person.name, key, state } }),
+    );
+  }
+
   private step(key: string) {
     return { params: this.params, body: { author: person.name, key } };
   }

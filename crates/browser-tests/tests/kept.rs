@@ -267,3 +267,46 @@ async fn a_server_that_is_to_end_does_not_wait_for_what_it_works_out() -> Result
     ensure!(asked.await?.is_err());
     Ok(())
 }
+
+#[tokio::test(flavor = "multi_thread")]
+async fn the_history_says_who_did_what_and_brings_a_job_back() -> Result<()> {
+    let cluster = Cluster::start(false);
+    let server = Server::start(&cluster.url())?;
+    let id = server.block_with_mark().await?;
+    let set = |text: &str| json!({"do": "set_mark", "id": "mark-1", "settings": {"text": text}});
+    let first = server.edit(&id, "B. Tester", set("FIRST")).await?;
+    server.edit(&id, "C. Tester", set("SECOND")).await?;
+    server.step(&id, "C. Tester", "undo").await?;
+    let path = format!("/api/jobs/{id}/history");
+    let rows = server.get(&path).await?;
+    let told = |row: &Value| ["by", "says"].map(|key| row[key].as_str().unwrap_or_default().to_owned());
+    let all: Vec<[String; 2]> = rows.as_array().context("rows")?.iter().map(told).collect();
+    ensure!(
+        all[0] == ["C. Tester", "undo: mark-1: text"] && all[1][0] == "C. Tester" && all[2][0] == "B. Tester",
+        "{all:?}"
+    );
+    ensure!(all.last().is_some_and(|row| row[1] == "job begun"));
+    ensure!(rows[0]["state"] == first["state"]);
+    let earlier = server.get(&format!("{path}?before={}", rows[2]["row"])).await?;
+    ensure!(earlier.as_array().map(Vec::len) == Some(all.len() - 3));
+    let (status, _) = server.ask(Method::GET, "/api/jobs/0b6f6c7e-6f0a-4a39-9d9c-0f6f5d3f7a11/history", None).await?;
+    ensure!(status == StatusCode::NOT_FOUND);
+
+    // a person reads it and goes back to where there was no mark yet; undo brings the mark again
+    let browser = Browser::at_the_bench(&server.base, "A. Tester").await?;
+    browser.driver.goto(format!("{}/jobs/{id}/marks", server.base)).await?;
+    browser.still().await?;
+    browser.press_text("history").await?;
+    browser.says("mark “R4-07” added").await?;
+    ensure!(browser.value("return document.querySelector('dialog li small').closest('li').innerText.includes('undo: mark-1: text')").await? == true);
+    let before = "[...document.querySelectorAll('dialog li')].find(li => li.innerText.includes('parting line added'))";
+    browser.value(&format!("{before}.querySelector('button').click()")).await?;
+    browser.until("the mark is gone", "return document.querySelectorAll('[data-mark]').length === 0").await?;
+    browser.measured().await?;
+    ensure!(server.get(&format!("/api/jobs/{id}")).await?["job"]["marks"].as_array().is_some_and(Vec::is_empty));
+    browser.press_text("undo").await?;
+    browser.measured().await?;
+    ensure!(server.get(&format!("/api/jobs/{id}")).await?["job"]["marks"][0]["text"] == "FIRST");
+    ensure!(browser.complaints().await?.is_empty());
+    browser.quit().await
+}

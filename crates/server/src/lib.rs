@@ -24,8 +24,8 @@ use app::{App, Shared};
 use axum::{Router, extract::DefaultBodyLimit, middleware};
 use guard::{Names, guard};
 use handlers::{
-    artwork, events, faces, facts, handoff, inspect, jobs, letters, marks, pages, part, patterns, revision, roster,
-    rows as all_rows, sheets, tool,
+    artwork, events, faces, facts, handoff, history, inspect, jobs, letters, marks, pages, part, patterns, revision,
+    roster, rows as all_rows, sheets, tool,
 };
 use sea_orm::{ConnectOptions, Database};
 use sea_orm_migration::MigratorTrait;
@@ -69,6 +69,8 @@ fn api() -> OpenApiRouter<Shared> {
         .routes(routes!(jobs::change))
         .routes(routes!(jobs::undo))
         .routes(routes!(jobs::redo))
+        .routes(routes!(history::history))
+        .routes(routes!(history::back))
         .routes(routes!(jobs::picture))
         .routes(routes!(part::mesh))
         .routes(routes!(part::parting))

@@ -91,6 +91,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{id}/back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Brings a job back to how it was in a state. What was done since stays in the history, and undo brings it again. */
+        post: operations["back"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{id}/changes": {
         parameters: {
             query?: never;
@@ -135,6 +152,23 @@ export interface paths {
         };
         /** One file of the handoff, or `all.zip`. */
         get: operations["document"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{id}/history": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What was done with a job, the newest first, a hundred at once. */
+        get: operations["history"];
         put?: never;
         post?: never;
         delete?: never;
@@ -940,6 +974,16 @@ export interface components {
          * @enum {string}
          */
         Axis: "x" | "y" | "z";
+        BackTo: {
+            author: string;
+            /**
+             * Format: uuid
+             * @description As of a change.
+             */
+            key?: string | null;
+            /** Format: int64 */
+            state: number;
+        };
         /** @description The line that the lowest line of a text stands on. */
         Baseline: {
             /** @enum {string} */
@@ -1621,6 +1665,21 @@ export interface components {
         };
         /** @enum {string} */
         Happened: "changed" | "inspected" | "rows" | "handed_off" | "removed" | "restored";
+        /** @description Something that was done with a job. */
+        HistoryRow: {
+            /** @description RFC 3339. */
+            at: string;
+            by: string;
+            /** Format: int64 */
+            row: number;
+            /** @description What was done, in a few words. */
+            says: string;
+            /**
+             * Format: int64
+             * @description The state in which the job was after it.
+             */
+            state: number;
+        };
         Job: {
             face_names: components["schemas"]["FaceName"][];
             /**
@@ -3540,6 +3599,50 @@ export interface operations {
             };
         };
     };
+    back: {
+        parameters: {
+            query?: {
+                /** @description A row of the roster by its id; the first where it is left out. */
+                row?: number | null;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BackTo"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
     change: {
         parameters: {
             query?: {
@@ -3676,6 +3779,38 @@ export interface operations {
                 };
                 content: {
                     "application/octet-stream": number[];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    history: {
+        parameters: {
+            query?: {
+                /** @description Only what was done before this row; from the newest on where none is named. */
+                before?: number | null;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HistoryRow"][];
                 };
             };
             404: {

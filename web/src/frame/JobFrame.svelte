@@ -4,6 +4,7 @@
   import { go as goTo, route } from "../router";
   import { Session } from "../session.svelte";
   import { handoffWords, many, partWords, tips, verdictWords } from "../words";
+  import History from "./History.svelte";
   import MakersPlate from "./MakersPlate.svelte";
   import { person } from "./person.svelte";
   import { sessionKey } from "./current";
@@ -134,6 +135,7 @@
         title={view?.redo ? `redo: ${view.redo} (Ctrl Shift Z)` : "nothing to redo"}
         onclick={() => session?.redo()}>redo</button
       >
+      {#if session}<History {session} />{/if}
     </div>
     <button class="plainly who" title="click to change your name" onclick={() => person.set("")}>{person.name}</button>
   </header>

@@ -184,7 +184,7 @@ pub async fn confirm_revision(
 ) -> Result<Json<JobView>, Problem> {
     let by = author(&confirmed.author)?;
     let Confirmed { part, choices, state, key, .. } = confirmed;
-    let proposed = app.store.state_of(id, state).await?.part;
+    let proposed = app.store.state_of(id, state).await?.0.part;
     let choices: BTreeMap<u32, Option<u32>> = choices.into_iter().map(|c| (c.face, c.to)).collect();
     let new = app.bench_of(&part).await?;
     let alter = |Standing { mut job, .. }: Standing| {

@@ -1,19 +1,31 @@
 //! What a job was, and what people have changed since.
 
-use super::Store;
+use super::{Store, states::gone};
 use crate::{entity::change, overtaken::Theirs, problem::Problem};
-use sea_orm::{ColumnTrait, EntityTrait, FromQueryResult, QueryFilter, QueryOrder, QuerySelect};
+use sea_orm::{ColumnTrait, EntityTrait, FromQueryResult, QueryFilter, QueryOrder, QuerySelect, Select};
+use time::OffsetDateTime;
 use trade::Job;
 use uuid::Uuid;
 
 /// A row of the history without its document.
 #[derive(FromQueryResult)]
-struct Step {
-    id: i64,
-    from_state: Option<i64>,
-    state: Option<i64>,
-    author: String,
-    label: String,
+pub(crate) struct Step {
+    pub id: i64,
+    pub from_state: Option<i64>,
+    /// The state that it led to: its own id for a change.
+    pub state: Option<i64>,
+    pub author: String,
+    pub at: OffsetDateTime,
+    pub label: String,
+}
+
+/// The rows of a job's history without their documents.
+fn steps(id: Uuid) -> Select<change::Entity> {
+    change::Entity::find()
+        .select_only()
+        .columns([change::Column::Id, change::Column::FromState, change::Column::State])
+        .columns([change::Column::Author, change::Column::At, change::Column::Label])
+        .filter(change::Column::Job.eq(id))
 }
 
 fn none() -> Problem {
@@ -21,18 +33,28 @@ fn none() -> Problem {
 }
 
 impl Store {
-    /// A job as it was in one of its states.
+    /// A job as it was in one of its states, and what had been done to come there.
     ///
     /// # Errors
     /// It has no such state, or the database does not answer.
-    pub async fn state_of(&self, id: Uuid, state: i64) -> Result<Job, Problem> {
-        let of = change::Entity::find()
-            .select_only()
-            .column(change::Column::Id)
-            .filter(change::Column::Id.eq(state))
-            .filter(change::Column::Job.eq(id));
-        of.into_tuple::<i64>().one(&self.database).await?.ok_or_else(none)?;
-        self.document(state).await
+    pub async fn state_of(&self, id: Uuid, state: i64) -> Result<(Job, String), Problem> {
+        let made = steps(id).filter(change::Column::Id.eq(state)).filter(change::Column::Document.is_not_null());
+        let made: Option<Step> = made.into_model().one(&self.database).await?;
+        Ok((self.document(state).await?, made.ok_or_else(none)?.label))
+    }
+
+    /// So many rows of a job's history, the newest first, from the one before `before` on.
+    ///
+    /// # Errors
+    /// No such job, or the database does not answer.
+    pub(crate) async fn history(&self, id: Uuid, before: Option<i64>, most: u64) -> Result<Vec<Step>, Problem> {
+        let rows = steps(id).filter(change::Column::Id.lt(before.unwrap_or(i64::MAX)));
+        let rows: Vec<Step> =
+            rows.order_by_desc(change::Column::Id).limit(most).into_model().all(&self.database).await?;
+        if rows.is_empty() && before.is_none() {
+            return Err(gone());
+        }
+        Ok(rows)
     }
 
     /// A job as it was after a row of its history, and what people but `author` changed since, the oldest first.
@@ -40,13 +62,7 @@ impl Store {
     /// # Errors
     /// It has no such row, or the database does not answer.
     pub(crate) async fn since(&self, id: Uuid, seen: i64, author: &str) -> Result<(Job, Vec<Theirs>), Problem> {
-        let rows = change::Entity::find()
-            .select_only()
-            .columns([change::Column::Id, change::Column::FromState, change::Column::State])
-            .columns([change::Column::Author, change::Column::Label])
-            .filter(change::Column::Job.eq(id))
-            .filter(change::Column::Id.gte(seen))
-            .order_by_asc(change::Column::Id);
+        let rows = steps(id).filter(change::Column::Id.gte(seen)).order_by_asc(change::Column::Id);
         let rows: Vec<Step> = rows.into_model().all(&self.database).await?;
         let (base, later) = rows.split_first().filter(|(first, _)| first.id == seen).ok_or_else(none)?;
         let mut others = Vec::new();

@@ -72,7 +72,7 @@ pub struct UnreadableJob {
     pub why: String,
 }
 
-fn gone() -> Problem {
+pub(super) fn gone() -> Problem {
     Problem::Missing("There is no such job; it may have been removed.".into())
 }
 
