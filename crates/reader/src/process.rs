@@ -51,13 +51,15 @@ pub fn run(mut input: impl Read, out: impl Write + Send, limits: Limits) -> io::
 
 /// Gives up what reading doesn't need. What the system doesn't let go of is left: the limits hold anyway.
 fn confine(asked: &Asked, limits: Limits) {
-    let most = |resource, value: u64| {
-        let _ = setrlimit(resource, Rlimit { current: Some(value), maximum: Some(value) });
+    let within = |resource, value: u64, end: u64| {
+        let _ = setrlimit(resource, Rlimit { current: Some(value), maximum: Some(end) });
     };
+    let most = |resource, value| within(resource, value, value);
     confine::yield_to_parent();
     most(Resource::Core, 0);
     most(Resource::As, limits.memory);
-    most(Resource::Cpu, limits.seconds);
+    // at the first its signal says why, at the second the system ends it without
+    within(Resource::Cpu, limits.seconds, limits.seconds + 5);
     // the kernel for STEP is started from here and gets limits of its own; it needs a folder
     if matches!(asked, Asked::Part(wanted) if step::is_step(&wanted.file)) {
         return;

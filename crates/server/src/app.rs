@@ -338,6 +338,7 @@ impl App {
     /// # Errors
     /// As [`App::joined`], or nothing could be built.
     pub async fn files(&self, id: Uuid, row: Option<u32>) -> Result<(Standing, Arc<handoff::Handed>), Problem> {
+        // turns are kept for jobs that there are
         self.store.standing(id).await?;
         let turns = self.turns(id);
         let _turn = turns.handing.lock().await;

@@ -25,10 +25,11 @@ impl App {
         mut alter: impl FnMut(Standing) -> F,
     ) -> Result<(), Problem>
     where
-        F: Future<Output = Result<trade::Job, Problem>> + Send,
+        F: Future<Output = Result<Job, Problem>> + Send,
     {
         /// Times that a change is worked out anew since another server was faster.
         const TRIES: usize = 8;
+        // turns are kept for jobs that there are
         self.store.standing(id).await?;
         let turns = self.turns(id);
         let _turn = turns.editing.lock().await;

@@ -40,7 +40,8 @@ impl Store {
     pub async fn state_of(&self, id: Uuid, state: i64) -> Result<(Job, String), Problem> {
         let made = steps(id).filter(change::Column::Id.eq(state)).filter(change::Column::Document.is_not_null());
         let made: Option<Step> = made.into_model().one(&self.database).await?;
-        Ok((self.document(state).await?, made.ok_or_else(none)?.label))
+        let label = made.ok_or_else(none)?.label;
+        Ok((self.document(state).await?, label))
     }
 
     /// So many rows of a job's history, the newest first, from the one before `before` on.
