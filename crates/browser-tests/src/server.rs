@@ -43,6 +43,23 @@ impl Server {
         Ok(())
     }
 
+    /// The processes that read files for it.
+    ///
+    /// # Errors
+    /// Processes can't be looked at.
+    pub fn readers(&self) -> Result<Vec<u32>> {
+        let of = |status: &str, key: &str| Some(status.lines().find_map(|l| l.strip_prefix(key))?.trim().to_owned());
+        let own = self.process.id().to_string();
+        let reads = |status: &String| {
+            of(status, "PPid:").as_ref() == Some(&own) && of(status, "Name:").is_some_and(|n| n == "tinbadge-reader")
+        };
+        let all = std::fs::read_dir("/proc")?.filter_map(|entry| {
+            let status = std::fs::read_to_string(entry.ok()?.path().join("status")).ok().filter(reads)?;
+            of(&status, "Pid:")?.parse().ok()
+        });
+        Ok(all.collect())
+    }
+
     /// Asks the server to end; whether it did `within` that time.
     ///
     /// # Errors

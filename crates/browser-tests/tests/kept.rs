@@ -263,8 +263,12 @@ async fn a_server_that_is_to_end_does_not_wait_for_what_it_works_out() -> Result
     let asked = tokio::spawn(asked);
     tokio::time::sleep(Duration::from_secs(2)).await;
     ensure!(!asked.is_finished(), "it takes long");
+    let readers = server.readers()?;
+    ensure!(readers.len() == 1, "{readers:?}");
     ensure!(server.end(Duration::from_secs(8))?, "it ends at once");
     ensure!(asked.await?.is_err());
+    tokio::time::sleep(Duration::from_secs(1)).await;
+    ensure!(!std::path::Path::new(&format!("/proc/{}/exe", readers[0])).exists(), "and its reader with it");
     Ok(())
 }
 

@@ -55,17 +55,19 @@ fn confine(asked: &Asked, limits: Limits) {
         let _ = setrlimit(resource, Rlimit { current: Some(value), maximum: Some(end) });
     };
     let most = |resource, value| within(resource, value, value);
-    confine::yield_to_parent();
     most(Resource::Core, 0);
     most(Resource::As, limits.memory);
     // at the first its signal says why, at the second the system ends it without
     within(Resource::Cpu, limits.seconds, limits.seconds + 5);
     // the kernel for STEP is started from here and gets limits of its own; it needs a folder
     if matches!(asked, Asked::Part(wanted) if step::is_step(&wanted.file)) {
+        confine::yield_to_parent();
         return;
     }
     most(Resource::Fsize, 0);
     // nothing more can be opened
     most(Resource::Nofile, 0);
     confine::confine();
+    // after the user: who becomes another one is no longer told of its parent's end (prctl(2))
+    confine::yield_to_parent();
 }

@@ -37,8 +37,9 @@ fn main() -> ExitCode {
             };
             // the kernel prints on the usual output: it gets another one
             let Ok(out) = quiet() else { return ExitCode::from(2) };
-            confine::yield_to_parent();
             confine::confine();
+            // after the user: who becomes another one is no longer told of its parent's end (prctl(2))
+            confine::yield_to_parent();
             #[allow(unsafe_code)]
             // SAFETY: the path is a string that outlives the call; the descriptor is open
             unsafe {
