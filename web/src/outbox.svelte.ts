@@ -1,4 +1,4 @@
-import { problem, type Edit, type JobView } from "./api/client";
+import { problem, type Edit, type JobView, type Schemas } from "./api/client";
 
 type Answer = { data?: JobView; error?: unknown; response?: Response };
 
@@ -27,6 +27,8 @@ export class Outbox {
   cut = $state(false);
   /** A change that somebody else overtook: it can be made anew on what stands there now. */
   overtaken = $state.raw<{ ask: Letter["ask"]; edit?: Edit }>();
+  /** The state before a change that can't be undone by itself, since others built on it. */
+  between = $state<number>();
   readonly #letters: Letter[] = [];
   #sending = false;
   readonly #take: (view: JobView) => void;
@@ -39,7 +41,7 @@ export class Outbox {
 
   /** Puts something at the end; whether it was kept. */
   put(ask: Letter["ask"], edit?: Edit, seen?: number): Promise<boolean> {
-    this.overtaken = undefined;
+    this.overtaken = this.between = undefined;
     return new Promise((done) => {
       const last = this.#letters.length > 1 ? this.#letters[this.#letters.length - 1] : undefined;
       if (last?.edit && edit && replaces(edit, last.edit)) {
@@ -71,12 +73,17 @@ export class Outbox {
       this.#letters.shift();
       this.count = this.#letters.length;
       if (answer.data) this.#take(answer.data);
-      if (answer.response?.status === 409) this.overtaken = { ask, edit };
+      if (answer.response?.status === 409 && edit) this.overtaken = { ask, edit };
+      this.between = before(answer.error);
       this.#refused(answer.data ? "" : problem(answer.error));
       for (const told of done) told(!!answer.data);
     }
     this.#sending = false;
   }
+}
+
+function before(error: unknown): number | undefined {
+  return (error as Partial<Schemas["Refusal"]> | undefined)?.before ?? undefined;
 }
 
 /** An answer that says yes or no; a server or database that can't be reached says neither. */

@@ -112,7 +112,10 @@ export class Session {
 
   async refresh() {
     try {
-      const { data, error } = await api.GET("/api/jobs/{id}", { params: this.params });
+      const { path, query } = this.params;
+      const { data, error } = await api.GET("/api/jobs/{id}", {
+        params: { path, query: { ...query, person: person.name } },
+      });
       if (data) this.take(data);
       else this.lost = problem(error);
     } catch (e) {

@@ -21,8 +21,21 @@ impl Server {
     /// # Errors
     /// The server does not start.
     pub fn start(database: &str) -> Result<Self> {
+        Self::start_with(database, &[])
+    }
+
+    /// One that leaves the queue to workers.
+    ///
+    /// # Errors
+    /// The server does not start.
+    pub fn without_work(database: &str) -> Result<Self> {
+        Self::start_with(database, &["--at-once", "0"])
+    }
+
+    fn start_with(database: &str, more: &[&str]) -> Result<Self> {
         let mut process = Command::new(program())
             .args(["serve", "--port", "0", "--database", database])
+            .args(more)
             .stdout(Stdio::piped())
             .spawn()
             .context("the program is built beside the tests")?;
@@ -170,6 +183,46 @@ impl Server {
         ensure!(status.is_success(), "{status} {body}");
         Ok(body)
     }
+}
+
+/// A worker as a process of its own.
+pub struct Worker(Child);
+
+impl Worker {
+    /// # Errors
+    /// It does not start.
+    pub fn start(database: &str) -> Result<Self> {
+        let process = Command::new(program()).args(["work", "--database", database]).spawn();
+        Ok(Self(process.context("the program is built beside the tests")?))
+    }
+
+    /// Ends it as `kill -9` does.
+    ///
+    /// # Errors
+    /// It had ended already.
+    pub fn kill(mut self) -> Result<()> {
+        self.0.kill()?;
+        self.0.wait()?;
+        Ok(())
+    }
+}
+
+impl Drop for Worker {
+    fn drop(&mut self) {
+        let _ = self.0.kill();
+        let _ = self.0.wait();
+    }
+}
+
+/// Whether something comes true within half a minute.
+pub async fn until(mut is_so: impl FnMut() -> bool) -> bool {
+    for _ in 0..600 {
+        if is_so() {
+            return true;
+        }
+        tokio::time::sleep(Duration::from_millis(50)).await;
+    }
+    false
 }
 
 /// The first face of a job's part of which this is said.

@@ -40,8 +40,8 @@ async fn undo_and_redo_carry_names_and_survive_a_restart() -> Result<()> {
     let id = server.block_with_mark().await?;
     let text = |job: &Value| job["job"]["marks"][0]["text"].as_str().unwrap_or_default().to_owned();
     let set = |text: &str| json!({"do": "set_mark", "id": "mark-1", "settings": {"text": text}});
-    server.edit(&id, "A. Tester", set("ONE")).await?;
-    server.edit(&id, "B. Tester", set("TWO")).await?;
+    server.edit(&id, "C. Tester", set("ONE")).await?;
+    server.edit(&id, "C. Tester", set("TWO")).await?;
     let back = server.step(&id, "C. Tester", "undo").await?;
     assert_eq!((text(&back).as_str(), back["by"].as_str()), ("ONE", Some("C. Tester")));
     assert_eq!(back["redo"], "mark-1: text");
@@ -56,13 +56,69 @@ async fn undo_and_redo_carry_names_and_survive_a_restart() -> Result<()> {
     let branched = server.edit(&id, "C. Tester", set("THREE")).await?;
     assert_eq!(branched["redo"], Value::Null);
     assert_eq!(text(&server.step(&id, "C. Tester", "undo").await?), "ONE");
-    for _ in 0..4 {
-        server.step(&id, "C. Tester", "undo").await?;
-    }
+    assert_eq!(text(&server.step(&id, "C. Tester", "undo").await?), "R4-07");
+    // how the job was begun is another person's
     let (status, body) =
         server.ask(Method::POST, &format!("/api/jobs/{id}/undo"), Some(json!({"author": "C. Tester"}))).await?;
     assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY, "{body}");
     Ok(())
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn undo_takes_ones_own_change_and_leaves_what_others_did() -> Result<()> {
+    let cluster = Cluster::start(false);
+    let server = Server::start(&cluster.url())?;
+    let id = server.block_with_mark().await?;
+    let set = |settings: Value| json!({"do": "set_mark", "id": "mark-1", "settings": settings});
+    let mark = |view: &Value| {
+        let mark = &view["job"]["marks"][0];
+        (mark["text"].as_str().unwrap_or_default().to_owned(), mark["relief"]["draft"].as_f64().unwrap_or_default())
+    };
+    let begun = server.get(&format!("/api/jobs/{id}")).await?;
+    let before = mark(&begun);
+    let mine = server.edit(&id, "A. Tester", set(json!({"text": "MINE"}))).await?;
+    server.edit(&id, "B. Tester", set(json!({"relief": {"draft": 7.0}}))).await?;
+    let add = json!({"do": "add_mark", "face": 1, "text": "MORE", "point": null});
+    server.edit(&id, "B. Tester", add).await?;
+
+    // the one takes back a text under what the other has done since, and brings it again
+    let undone = server.step(&id, "A. Tester", "undo").await?;
+    ensure!(mark(&undone) == (before.0.clone(), 7.0), "{undone}");
+    ensure!(undone["job"]["marks"].as_array().map(Vec::len) == Some(2) && undone["redo"] == "mark-1: text");
+    let again = server.step(&id, "A. Tester", "redo").await?;
+    ensure!(mark(&again) == ("MINE".into(), 7.0) && again["redo"].is_null(), "{again}");
+    // … over and over, by way of the states that there are
+    server.step(&id, "A. Tester", "undo").await?;
+    let redone = server.step(&id, "A. Tester", "redo").await?;
+    ensure!(redone["state"] == again["state"], "{redone}");
+
+    // the other one steps through theirs, newest first; the first one's text stays
+    let other = server.step(&id, "B. Tester", "undo").await?;
+    ensure!(mark(&other) == ("MINE".into(), 7.0) && other["job"]["marks"].as_array().map(Vec::len) == Some(1));
+    let other = server.step(&id, "B. Tester", "undo").await?;
+    ensure!(mark(&other) == ("MINE".into(), before.1) && other["undo"].is_null(), "{other}");
+    let person = |name: &str| format!("/api/jobs/{id}?person={name}");
+    ensure!(server.get(&person("A.%20Tester")).await?["undo"] == "mark-1: text");
+    ensure!(server.get(&person("C.%20Tester")).await?["undo"].is_null());
+
+    // what somebody else has changed since is not taken from them: it is said, and asked
+    server.edit(&id, "B. Tester", set(json!({"text": "THEIRS"}))).await?;
+    let browser = Browser::at_the_bench(&server.base, "A. Tester").await?;
+    browser.driver.goto(format!("{}/jobs/{id}/marks", server.base)).await?;
+    browser.still().await?;
+    browser.press_text("undo").await?;
+    browser.says("B. Tester has changed the same since (mark-1: text)").await?;
+    ensure!(mark(&server.get(&format!("/api/jobs/{id}")).await?).0 == "THEIRS");
+    browser.press_text("undo all that was done since, too").await?;
+    browser.measured().await?;
+    let back = server.get(&format!("/api/jobs/{id}")).await?;
+    ensure!(back["job"] == begun["job"], "as before the first change");
+    ensure!(back["latest"].as_i64() > mine["latest"].as_i64());
+    // that was a change of one's own again
+    browser.press_text("undo").await?;
+    browser.measured().await?;
+    ensure!(mark(&server.get(&format!("/api/jobs/{id}")).await?).0 == "THEIRS");
+    browser.quit().await
 }
 
 /// What a server does that finds other faces in the same file: the numbers that were kept name other ones for it.
@@ -99,8 +155,8 @@ async fn a_job_that_cant_be_read_hides_no_other_one() -> Result<()> {
     server.edit(&odd, "A. Tester", json!({"do": "rename", "name": "Odd one"})).await?;
     let state = server.get(&format!("/api/jobs/{odd}")).await?["state"].clone();
     server.kill()?;
-    let marks = "jsonb_set(document::jsonb, '{marks}', '7')";
-    cluster.sql("tinbadge", &format!("update change set document = {marks} where id = {state}"));
+    let odd_one = r#"'{"version": 2, "name": "Odd one", "marks": 7}'"#;
+    cluster.sql("tinbadge", &format!("update change set document = {odd_one} where id = {state}"));
     let server = Server::start(&cluster.url())?;
     let list = server.get("/api/jobs").await?;
     let row = |id: &str| list.as_array().and_then(|l| l.iter().find(|r| r["id"] == id)).context("a row");

@@ -319,7 +319,7 @@ async fn the_keyboard_alone_adds_nothing_by_mistake_and_reaches_every_station() 
     }
     page.send_keys("?").await?;
     browser.says("undo").await?;
-    assert_eq!(server.get(&format!("/api/jobs/{id}")).await?["undo"], Value::Null);
+    assert_eq!(server.get(&format!("/api/jobs/{id}?person=A.%20Tester")).await?["undo"], Value::Null);
     browser.quit().await
 }
 

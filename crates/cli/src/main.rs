@@ -38,7 +38,7 @@ enum Command {
     /// Serve the application on this machine.
     Serve {
         /// PostgreSQL, as a URL.
-        #[arg(long, env = "TINBADGE_DATABASE")]
+        #[arg(long, env = "TINBADGE_DATABASE", hide_env_values = true)]
         database: String,
         /// Port on loopback; 0 takes a free one.
         #[arg(long, default_value_t = 4173)]
@@ -46,6 +46,20 @@ enum Command {
         /// Begin the demo's jobs if there is no job yet.
         #[arg(long)]
         demo: bool,
+        /// Rows of rosters that are done here at once; as many as there are cores, if not given. With 0 they are left to
+        /// `work` elsewhere.
+        #[arg(long)]
+        at_once: Option<usize>,
+    },
+    /// Do what servers on the same database put into the queue: rows of rosters, measured and built. Any number of
+    /// machines may work at one time.
+    Work {
+        /// PostgreSQL, as a URL.
+        #[arg(long, env = "TINBADGE_DATABASE", hide_env_values = true)]
+        database: String,
+        /// Rows that are done at once; as many as there are cores, if not given.
+        #[arg(long)]
+        at_once: Option<usize>,
     },
     /// Print the description of the server's HTTP interface (OpenAPI) and do nothing else.
     Describe,
@@ -64,7 +78,10 @@ fn main() -> ExitCode {
         }
         Command::Run { job: Some(job), part, out: Some(out), row, .. } => run(&job, part.as_deref(), &out, row),
         Command::Run { .. } => unreachable!("clap asks for job and out unless --schema is given"),
-        Command::Serve { database, port, demo } => serve(server::Settings { database, port, demo }),
+        Command::Serve { database, port, demo, at_once } => {
+            serve(server::Settings { database, port, demo, at_once: at_once.unwrap_or_else(cores) })
+        }
+        Command::Work { database, at_once } => work(database, at_once.unwrap_or_else(cores)),
         Command::Describe => describe(),
         Command::DemoData { out } => demo_data(&out),
     };
@@ -138,8 +155,25 @@ fn describe() -> Result<u8, anyhow::Error> {
     Ok(0)
 }
 
-fn serve(settings: server::Settings) -> Result<u8, anyhow::Error> {
+fn cores() -> usize {
+    std::thread::available_parallelism().map_or(2, usize::from)
+}
+
+fn log() {
     tracing_subscriber::fmt().with_max_level(tracing::Level::WARN).with_writer(std::io::stderr).init();
+}
+
+fn work(database: String, at_once: usize) -> Result<u8, anyhow::Error> {
+    log();
+    let runtime = tokio::runtime::Runtime::new()?;
+    let worked = runtime.block_on(server::work(database, at_once, stopped()));
+    runtime.shutdown_background();
+    worked?;
+    Ok(0)
+}
+
+fn serve(settings: server::Settings) -> Result<u8, anyhow::Error> {
+    log();
     let ready = |port: u16| println!("Tin Badge is at http://127.0.0.1:{port}");
     let runtime = tokio::runtime::Runtime::new()?;
     let served = runtime.block_on(server::serve(settings, ready, stopped()));

@@ -2,11 +2,11 @@
 //! events that windows listen to.
 
 use crate::{
+    handlers::events::Heard,
     newest::{Newest, hold},
     problem::Problem,
     readings::{Reading, Readings},
-    rows::Run,
-    store::{Standing, Store, Told},
+    store::{Standing, Store},
     turns::{Openings, Turns, in_turn},
     verdict,
 };
@@ -22,6 +22,8 @@ use workbench::{Bench, Outcome, Scope, Steps, faces_kept, outcome::Group};
 
 /// Parts kept in memory; the others are read again when they are required.
 const BENCHES: usize = 6;
+/// Triangles from which on a part is a very large one.
+const LARGE: usize = 300_000;
 /// Pieces of marked solids that can still be fetched after a newer outcome.
 const PIECES: usize = 200;
 const OUTCOMES: usize = 24;
@@ -30,10 +32,12 @@ pub type Shared = Arc<App>;
 
 pub struct App {
     pub store: Store,
-    pub events: broadcast::Sender<Told>,
+    pub events: broadcast::Sender<Heard>,
     pub readings: Readings,
     /// Heavy work at one time.
     pool: Arc<Semaphore>,
+    /// Heavy work on very large parts at one time: less than all.
+    large: Arc<Semaphore>,
     /// Files that are read at one time, each in a process of its own: what is slow to read holds up no edits.
     reading: Arc<Semaphore>,
     benches: Mutex<Newest<String, Arc<Bench>>>,
@@ -45,7 +49,6 @@ pub struct App {
     turns: Mutex<HashMap<Uuid, Arc<Turns>>>,
     /// Parts that are being put on their benches: who asks for the same meanwhile waits for it.
     opening: Openings,
-    pub(crate) runs: Mutex<HashMap<Uuid, Arc<Run>>>,
 }
 
 /// A state of a job in one row of its roster, on a day.
@@ -99,6 +102,7 @@ impl App {
             events: broadcast::channel(256).0,
             readings: Readings::default(),
             pool: Arc::new(Semaphore::new(cores)),
+            large: Arc::new(Semaphore::new(cores.saturating_sub(1).max(1))),
             reading: Arc::new(Semaphore::new(cores)),
             benches: Mutex::new(Newest::new(BENCHES)),
             outcomes: Mutex::new(Newest::new(OUTCOMES)),
@@ -108,7 +112,6 @@ impl App {
             files: Mutex::new(Newest::new(2)),
             turns: Mutex::default(),
             opening: Openings::default(),
-            runs: Mutex::default(),
         }
     }
 
@@ -118,6 +121,28 @@ impl App {
     /// The work panicked.
     pub async fn heavy<T: Send + 'static>(&self, work: impl FnOnce() -> T + Send + 'static) -> Result<T, Problem> {
         in_turn(&self.pool, work).await
+    }
+
+    /// As [`App::heavy`], for work on a part: on a very large one it may take minutes, and leaves a turn to what is done on
+    /// others.
+    ///
+    /// # Errors
+    /// The work panicked.
+    pub async fn heavy_on<T: Send + 'static>(
+        &self,
+        part: &Part,
+        work: impl FnOnce() -> T + Send + 'static,
+    ) -> Result<T, Problem> {
+        if part.mesh.triangles.len() < LARGE {
+            return self.heavy(work).await;
+        }
+        let pool = self.pool.clone();
+        let turn = self.large.clone().acquire_owned().await.expect("turns are never closed");
+        in_turn(&pool, move || {
+            let _turn = turn;
+            work()
+        })
+        .await
     }
 
     /// Reads a file in a process of its own; where whoever asked for it waits no more, the reading is ended.
@@ -248,7 +273,7 @@ impl App {
             return Ok((standing, shown, bench, joined));
         }
         let (job, on) = (standing.job.clone(), bench.clone());
-        let joined = Arc::new(self.heavy(move || on.joined(&job, Scope::NearMarks)).await?);
+        let joined = Arc::new(self.heavy_on(bench.part(), move || on.joined(&job, Scope::NearMarks)).await?);
         hold(&self.joined).put(shown, joined.clone());
         Ok((standing, shown, bench, joined))
     }
@@ -270,7 +295,7 @@ impl App {
             on.inspect(&job, &mut outcome);
             outcome
         };
-        let outcome = Arc::new(self.heavy(inspected).await?);
+        let outcome = Arc::new(self.heavy_on(bench.part(), inspected).await?);
         hold(&self.outcomes).put(shown, outcome.clone());
         // the list of jobs tells of the first row
         if shown.1 == standing.job.first_row() {
@@ -311,8 +336,9 @@ impl App {
         if let Some(picture) = hold(&self.pictures).get(&standing.state) {
             return Ok(picture);
         }
+        let on = bench.clone();
         let picture = self
-            .heavy(move || {
+            .heavy_on(on.part(), move || {
                 let rest = bench.work().rest(&outcome);
                 let lettering =
                     |solid: &relief::MarkedSolid, t: usize| matches!(solid.tags[t], relief::Tag::Relief { .. });
@@ -347,9 +373,9 @@ impl App {
         if let Some(handed) = hold(&self.files).get(&shown) {
             return Ok((standing, handed));
         }
-        let job = standing.job.clone();
+        let (job, on) = (standing.job.clone(), bench.clone());
         let mut handed = self
-            .heavy(move || handoff::files(&job, &bench, &shown.2.to_string()))
+            .heavy_on(on.part(), move || handoff::files(&job, &bench, &shown.2.to_string()))
             .await?
             .map_err(|e| Problem::Wrong(crate::problem::sentence(&e.to_string())))?;
         handed.files.push(handoff::Named {

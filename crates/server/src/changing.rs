@@ -3,13 +3,17 @@
 use crate::{
     app::App,
     edits::Edit,
+    merge::merged,
     overtaken::{self, Theirs},
-    problem::Problem,
-    store::{By, Standing},
+    problem::{Problem, sentence},
+    store::{By, Entry, Of, OwnStep, Standing, Way},
 };
 use std::sync::Arc;
 use trade::Job;
 use uuid::Uuid;
+
+/// Times that a change is worked out anew since another server was faster.
+const TRIES: usize = 8;
 
 impl App {
     /// Makes a change to a job as it stands, which `alter` gets and may refuse. Changes to one job wait for one another,
@@ -27,8 +31,6 @@ impl App {
     where
         F: Future<Output = Result<Job, Problem>> + Send,
     {
-        /// Times that a change is worked out anew since another server was faster.
-        const TRIES: usize = 8;
         // turns are kept for jobs that there are
         self.store.standing(id).await?;
         let turns = self.turns(id);
@@ -39,11 +41,86 @@ impl App {
         for _ in 0..TRIES {
             let standing = self.store.standing(id).await?;
             let after = alter(standing.clone()).await?;
-            if after == standing.job || self.store.keep_change(id, standing.state, by, label, after).await? {
+            let entry = Entry { by, label, of: Of::Itself };
+            if after == standing.job || self.store.keep_change(id, standing.state, entry, after).await? {
                 return Ok(());
             }
         }
         Err(Problem::Busy)
+    }
+
+    /// Undoes the newest change of one's own, or makes it again; what others did meanwhile stays.
+    ///
+    /// # Errors
+    /// There is none, somebody else has changed the same since, no such job, or the database does not answer.
+    pub async fn step(&self, id: Uuid, by: By<'_>, way: Way) -> Result<(), Problem> {
+        self.store.stands(id).await?;
+        let turns = self.turns(id);
+        let _turn = turns.editing.lock().await;
+        if self.store.is_kept(id, by.key).await? {
+            return Ok(());
+        }
+        for _ in 0..TRIES {
+            let stands = self.store.stands(id).await?;
+            let own = self.store.own_steps(id, by.author).await?;
+            let step = match (way, self.store.standing(id).await) {
+                // out of a state that can't be read everybody may step
+                (Way::Undo, Err(Problem::Unreadable(_))) => stands.last(),
+                (Way::Undo, _) => own.undo,
+                (Way::Redo, _) => own.redo,
+            };
+            let Some(step) = step else {
+                let word = way.word();
+                return Err(Problem::Wrong(format!(
+                    "There is nothing of yours to {word}. What others changed stands in the history, and the job can be \
+                     brought back from there."
+                )));
+            };
+            let label = format!("{}: {}", way.word(), step.label);
+            let entry = Entry { by, label: &label, of: way.of(step.change) };
+            let kept = match stands.straight(way, &step) {
+                Some(to) => self.store.keep_step(id, stands.state(), to, entry).await?,
+                None => {
+                    let after = self.stepped(id, stands.state(), by.author, way, &step).await?;
+                    self.store.keep_change(id, stands.state(), entry, after).await?
+                }
+            };
+            if kept {
+                return Ok(());
+            }
+        }
+        Err(Problem::Busy)
+    }
+
+    /// A state with a change taken out of it, or put into it again.
+    async fn stepped(&self, id: Uuid, state: i64, author: &str, way: Way, step: &OwnStep) -> Result<Job, Problem> {
+        let document = async |state| self.store.state_of(id, state).await.map(|(job, _)| job);
+        let (present, after, before) =
+            (document(state).await?, document(step.change).await?, document(step.before).await?);
+        let (from, to) = if way == Way::Undo { (after, before) } else { (before, after) };
+        let value = |job: &Job| serde_json::to_value(job).unwrap_or_default();
+        let stepped = match merged(&value(&present), &value(&from), &value(&to)) {
+            Ok(document) => Job::from_kept(document).and_then(|job| job.check().map(|()| job)),
+            Err(_) => {
+                let (_, others) = self.store.since(id, step.change, author).await?;
+                let (who, what) = overtaken::meets(&[[from, to]], &others)
+                    .map_or_else(Default::default, |o| (o.author.clone(), format!(" ({})", o.label)));
+                let who = if who.is_empty() { "Somebody" } else { &who };
+                return Err(Problem::Between {
+                    says: format!("{who} has changed the same since{what}; {} of yours alone can't be.", way.word()),
+                    before: (way == Way::Undo).then_some(step.before),
+                });
+            }
+        };
+        let stepped = stepped.map_err(|e| Problem::Between {
+            says: format!(
+                "With what others did since, {} of this alone makes no whole job: {}",
+                way.word(),
+                sentence(&e.to_string())
+            ),
+            before: (way == Way::Undo).then_some(step.before),
+        })?;
+        self.placed(stepped).await
     }
 
     /// Refuses what somebody else overtook: a change that was made on what stood there after the row `seen` of the history,

@@ -7,6 +7,7 @@ pub mod edits;
 pub mod entity;
 pub mod guard;
 pub mod handlers;
+mod merge;
 pub mod meshes;
 pub mod migration;
 mod newest;
@@ -27,11 +28,12 @@ use handlers::{
     artwork, events, faces, facts, handoff, history, inspect, jobs, letters, marks, pages, part, patterns, revision,
     roster, rows as all_rows, sheets, tool,
 };
-use sea_orm::{ConnectOptions, Database};
+use sea_orm::{ConnectOptions, ConnectionTrait, Database, TransactionTrait};
 use sea_orm_migration::MigratorTrait;
 use std::{net::Ipv4Addr, sync::Arc, time::Duration};
 use store::Store;
 use tokio::net::TcpListener;
+use tokio_util::sync::CancellationToken;
 use tower_http::compression::{
     CompressionLayer,
     predicate::{DefaultPredicate, NotForContentType, Predicate},
@@ -47,6 +49,8 @@ pub struct Settings {
     pub port: u16,
     /// Begin the demo's jobs in an empty database.
     pub demo: bool,
+    /// Tasks of the queue that are done here at once; with none they are left to workers elsewhere.
+    pub at_once: usize,
 }
 
 /// Largest change or question that is taken, bytes: a roster of 5,000 rows has 1 MB, the most detailed artwork 2.
@@ -140,21 +144,15 @@ pub async fn serve(
     ready: impl FnOnce(u16),
     stop: impl Future<Output = ()> + Send + 'static,
 ) -> Result<(), ServeError> {
-    let mut options = ConnectOptions::new(settings.database);
-    // who asks hears soon that the database is gone
-    let patience = Duration::from_secs(5);
-    options.max_connections(16).acquire_timeout(patience).connect_timeout(patience).sqlx_logging(false);
-    let database = Database::connect(options).await.map_err(ServeError::Database)?;
-    migration::Migrator::up(&database, None).await.map_err(ServeError::Database)?;
-    let app = Arc::new(App::new(Store::new(database)));
+    let app = open(settings.database, settings.demo).await?;
     let listener = TcpListener::bind((Ipv4Addr::LOCALHOST, settings.port))
         .await
         .map_err(|source| ServeError::Port { port: settings.port, source })?;
     let port = listener.local_addr().map_err(|source| ServeError::Port { port: settings.port, source })?.port();
     let listening = tokio::spawn(events::listen(app.clone()));
-    if settings.demo {
-        jobs::demo(&app).await.map_err(|e| ServeError::Demo(e.to_string()))?;
-    }
+    let ending = CancellationToken::new();
+    let working =
+        (settings.at_once > 0).then(|| tokio::spawn(rows::work(app.clone(), settings.at_once, ending.clone())));
     ready(port);
     // open event streams would hold a graceful end for ever, so the end is plain: every change that
     // was acknowledged is in the database
@@ -163,13 +161,58 @@ pub async fn serve(
         () = stop => {}
     }
     listening.abort();
+    if let Some(working) = working {
+        ending.cancel();
+        // what is not done goes back into the queue, if that can be said in time
+        let _ = tokio::time::timeout(Duration::from_secs(1), working).await;
+    }
     Ok(())
+}
+
+/// Works through the queue until `stop` is done, so many tasks at once.
+///
+/// # Errors
+/// The database can't be reached or brought up to date.
+pub async fn work(database: String, at_once: usize, stop: impl Future<Output = ()>) -> Result<(), ServeError> {
+    let app = open(database, false).await?;
+    let ending = CancellationToken::new();
+    let mut working = tokio::spawn(rows::work(app, at_once.max(1), ending.clone()));
+    tokio::select! {
+        _ = &mut working => return Ok(()),
+        () = stop => ending.cancel(),
+    }
+    let _ = tokio::time::timeout(Duration::from_secs(1), working).await;
+    Ok(())
+}
+
+/// The database brought up to this version, by one of those that start at the same time, with what is shared around it.
+async fn open(database: String, demo: bool) -> Result<Shared, ServeError> {
+    /// Drawn once; nobody else in this database takes it.
+    const STARTING: i64 = 0x7469_6e62_6164;
+    let mut options = ConnectOptions::new(database);
+    // who asks hears soon that the database is gone
+    let patience = Duration::from_secs(5);
+    options.max_connections(16).acquire_timeout(patience).connect_timeout(patience).sqlx_logging(false);
+    let database = Database::connect(options).await.map_err(ServeError::Database)?;
+    let app = Arc::new(App::new(Store::new(database.clone())));
+    let starting = database.begin().await.map_err(ServeError::Database)?;
+    let lock = format!("SELECT pg_advisory_xact_lock({STARTING})");
+    starting.execute_unprepared(&lock).await.map_err(ServeError::Database)?;
+    migration::Migrator::up(&database, None).await.map_err(ServeError::Database)?;
+    rows::prepare(&app).await.map_err(ServeError::Queue)?;
+    if demo {
+        jobs::demo(&app).await.map_err(|e| ServeError::Demo(e.to_string()))?;
+    }
+    starting.commit().await.map_err(ServeError::Database)?;
+    Ok(app)
 }
 
 #[derive(Debug, thiserror::Error)]
 pub enum ServeError {
     #[error("the database can't be used: {0}")]
     Database(sea_orm::DbErr),
+    #[error("the queue in the database can't be made: {0}")]
+    Queue(String),
     #[error("port {port} can't be opened: {source}")]
     Port { port: u16, source: std::io::Error },
     #[error("the demo could not be loaded: {0}")]

@@ -14,6 +14,9 @@ impl MigratorTrait for Migrator {
             Box::new(OwnFaces),
             Box::new(Sheets),
             Box::new(Keys),
+            Box::new(OwnSteps),
+            Box::new(Patches),
+            Box::new(Runs),
         ]
     }
 }
@@ -229,6 +232,79 @@ impl MigrationTrait for Keys {
         manager
             .create_index(
                 Index::create().name("key_of_change").table("change").col("job").col("key").unique().to_owned(),
+            )
+            .await
+    }
+}
+
+struct OwnSteps;
+
+impl MigrationName for OwnSteps {
+    fn name(&self) -> &'static str {
+        "m0007_own_steps"
+    }
+}
+
+#[async_trait::async_trait]
+impl MigrationTrait for OwnSteps {
+    async fn up(&self, manager: &SchemaManager) -> Result<(), DbErr> {
+        for column in ["undoes", "redoes"] {
+            manager.alter_table(Table::alter().table("change").add_column(big_integer_null(column)).to_owned()).await?;
+        }
+        // what was undone before is known by where it led: to the state that a change was made from, or back to the change
+        for (step, undone) in [
+            ("undoes", "c.id = s.from_state AND c.from_state = s.state"),
+            ("redoes", "c.id = s.state AND c.from_state = s.from_state"),
+        ] {
+            let filled =
+                format!("UPDATE change s SET {step} = c.id FROM change c WHERE s.document IS NULL AND {undone}");
+            manager.get_connection().execute_unprepared(&filled).await?;
+        }
+        Ok(())
+    }
+}
+
+struct Patches;
+
+impl MigrationName for Patches {
+    fn name(&self) -> &'static str {
+        "m0008_patches"
+    }
+}
+
+#[async_trait::async_trait]
+impl MigrationTrait for Patches {
+    async fn up(&self, manager: &SchemaManager) -> Result<(), DbErr> {
+        for column in [json_binary_null("patch"), big_integer_null("base")] {
+            manager.alter_table(Table::alter().table("change").add_column(column).to_owned()).await?;
+        }
+        Ok(())
+    }
+}
+
+struct Runs;
+
+impl MigrationName for Runs {
+    fn name(&self) -> &'static str {
+        "m0009_runs"
+    }
+}
+
+#[async_trait::async_trait]
+impl MigrationTrait for Runs {
+    async fn up(&self, manager: &SchemaManager) -> Result<(), DbErr> {
+        manager
+            .create_table(Table::create().table("run").col(uuid("job").primary_key()).col(string("work")).to_owned())
+            .await?;
+        manager
+            .create_table(
+                Table::create()
+                    .table("run_row")
+                    .col(uuid("job"))
+                    .col(string("digest"))
+                    .col(integer("begun"))
+                    .primary_key(Index::create().col("job").col("digest"))
+                    .to_owned(),
             )
             .await
     }

@@ -1,7 +1,7 @@
 //! Whether somebody else changed meanwhile what a change was made on.
 
 use serde_json::Value;
-use std::collections::BTreeSet;
+use std::collections::{BTreeSet, HashMap};
 use trade::Job;
 
 /// A place in a job: names of fields and of what lists hold, from the outside in.
@@ -63,9 +63,11 @@ fn differ(before: &Value, after: &Value, at: &mut Path, found: &mut BTreeSet<Pat
             }
         }
         (Value::Array(before), Value::Array(after)) if before.iter().chain(after).all(|v| name(v).is_some()) => {
+            let there: HashMap<String, &Value> = after.iter().filter_map(|v| Some((name(v)?, v))).collect();
             for value in before {
-                let called = name(value);
-                below(called.clone().unwrap_or_default(), value, after.iter().find(|v| name(v) == called));
+                let called = name(value).unwrap_or_default();
+                let after = there.get(&called).copied();
+                below(called, value, after);
             }
         }
         _ => {
@@ -75,7 +77,7 @@ fn differ(before: &Value, after: &Value, at: &mut Path, found: &mut BTreeSet<Pat
 }
 
 /// By what a thing in a list is told from the others.
-fn name(value: &Value) -> Option<String> {
+pub(crate) fn name(value: &Value) -> Option<String> {
     ["id", "name", "face", "subject"].iter().find_map(|key| match value.get(key)? {
         Value::String(name) => Some(name.clone()),
         Value::Number(number) => Some(number.to_string()),

@@ -29,6 +29,9 @@ pub enum Problem {
     /// Made on something that somebody else changed meanwhile.
     #[error("{0}")]
     Overtaken(String),
+    /// A change can't be undone by itself, since others built on it.
+    #[error("{says}")]
+    Between { says: String, before: Option<i64> },
     #[error("this job is being changed all the time; your change was not kept, make it again in a moment")]
     Busy,
     /// The change is kept, but what came of it can't be answered.
@@ -43,6 +46,9 @@ pub enum Problem {
 pub struct Refusal {
     /// What is wrong, where, and what to do.
     pub problem: String,
+    /// Set where a change can't be undone by itself: the state before it, to which the job can be brought back with all that
+    /// was done since.
+    pub before: Option<i64>,
     /// Set where the part file leaves the unit open: how long the part is, mm, in either unit.
     pub unit: Option<UnitChoice>,
 }
@@ -102,17 +108,18 @@ impl IntoResponse for Problem {
         let status = match &self {
             Self::Wrong(_) | Self::NoUnit { .. } => StatusCode::UNPROCESSABLE_ENTITY,
             Self::Missing(_) => StatusCode::NOT_FOUND,
-            Self::Overtaken(_) => StatusCode::CONFLICT,
+            Self::Overtaken(_) | Self::Between { .. } => StatusCode::CONFLICT,
             Self::Panicked(_) | Self::Unreadable(_) | Self::Kept(_) => StatusCode::INTERNAL_SERVER_ERROR,
             Self::Database(_) | Self::Busy => StatusCode::SERVICE_UNAVAILABLE,
         };
         if status.is_server_error() {
             tracing::error!("{self}");
         }
-        let unit = match self {
-            Self::NoUnit { mm, inch } => Some(UnitChoice { mm, inch }),
-            _ => None,
+        let (unit, before) = match self {
+            Self::NoUnit { mm, inch } => (Some(UnitChoice { mm, inch }), None),
+            Self::Between { before, .. } => (None, before),
+            _ => (None, None),
         };
-        (status, Json(Refusal { problem: sentence(&self.to_string()), unit })).into_response()
+        (status, Json(Refusal { problem: sentence(&self.to_string()), before, unit })).into_response()
     }
 }

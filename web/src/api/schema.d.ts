@@ -346,7 +346,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** One step again. */
+        /** Redo: makes the change again that this person undid last. */
         post: operations["redo"];
         delete?: never;
         options?: never;
@@ -602,7 +602,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Undo: one step back. */
+        /** Undo: takes the newest change of that person back; what others did meanwhile stays. */
         post: operations["undo"];
         delete?: never;
         options?: never;
@@ -1756,7 +1756,7 @@ export interface components {
             /** @description What the job is measured against. */
             limits: components["schemas"]["LimitRow"][];
             part: components["schemas"]["PartView"];
-            /** @description What a step again would do. */
+            /** @description The one that redo would make again. */
             redo?: string | null;
             /**
              * Format: int32
@@ -1769,7 +1769,7 @@ export interface components {
              */
             state: number;
             steel_size?: components["schemas"]["SteelSize"] | null;
-            /** @description The change that undo would undo. */
+            /** @description The change of the person who asks that undo would undo. */
             undo?: string | null;
             verdict?: components["schemas"]["VerdictView"] | null;
         };
@@ -2659,6 +2659,12 @@ export interface components {
         };
         /** @description The body of an answer that says no. */
         Refusal: {
+            /**
+             * Format: int64
+             * @description Set where a change can't be undone by itself: the state before it, to which the job can be brought back with all that
+             *     was done since.
+             */
+            before?: number | null;
             /** @description What is wrong, where, and what to do. */
             problem: string;
             unit?: components["schemas"]["UnitChoice"] | null;
@@ -3545,6 +3551,8 @@ export interface operations {
             query?: {
                 /** @description A row of the roster by its id; the first where it is left out. */
                 row?: number | null;
+                /** @description Who asks: what undo and redo would do is of one's own changes. */
+                person?: string | null;
             };
             header?: never;
             path: {
@@ -4141,6 +4149,14 @@ export interface operations {
                     "application/json": components["schemas"]["Refusal"];
                 };
             };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -4682,6 +4698,14 @@ export interface operations {
                 };
             };
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -161,6 +161,11 @@
     <div class="trouble" role="alert">
       <p>{session.trouble}</p>
       {#if session.outbox.overtaken}<button class="word" onclick={() => session?.anew()}>make it anew</button>{/if}
+      {#if session.outbox.between !== undefined}
+        <button class="word" onclick={() => session?.back(session.outbox.between!)}>
+          undo all that was done since, too
+        </button>
+      {/if}
       <button class="word" onclick={() => session && (session.trouble = "")}>dismiss</button>
     </div>
   {/if}

@@ -1,5 +1,5 @@
-//! The history: rows are added and never altered. A row with a document is a change; a row
-//! without one is an undo or redo, and `state` says where it led.
+//! The history: rows are added and never altered. A row with a document or a patch is a state of the
+//! job; a row without led to a state that there had been before, which `state` names.
 
 use sea_orm::entity::prelude::*;
 
@@ -13,6 +13,10 @@ pub struct Model {
     pub from_state: Option<i64>,
     /// The state that holds after this row: its own id for changes.
     pub state: Option<i64>,
+    /// The change that this row undoes.
+    pub undoes: Option<i64>,
+    /// The change that this row, a redo, makes again.
+    pub redoes: Option<i64>,
     /// Under which its window sent it.
     pub key: Option<Uuid>,
     pub author: String,
@@ -21,6 +25,10 @@ pub struct Model {
     pub label: String,
     /// The whole job after the change.
     pub document: Option<Json>,
+    /// Or what it changed of the state that it was made from: a JSON Patch (RFC 6902).
+    pub patch: Option<Json>,
+    /// The whole state on which the patches before this one stand.
+    pub base: Option<i64>,
 }
 
 #[derive(Copy, Clone, Debug, EnumIter, DeriveRelation)]

@@ -7,6 +7,8 @@ pub mod inspection;
 pub mod job;
 pub mod own_face;
 pub mod pattern;
+pub mod run;
+pub mod run_row;
 pub mod sheet;
 pub mod variant;
 pub mod variant_file;

@@ -14,14 +14,23 @@ use sea_orm::sqlx::postgres::PgListener;
 use std::{convert::Infallible, time::Duration};
 use tokio::sync::broadcast::error::RecvError;
 
+/// What a server hears from the database.
+#[derive(Clone, Debug)]
+pub enum Heard {
+    Told(Told),
+    /// It could not listen for a while: anything may have happened.
+    Nothing,
+}
+
 /// Every change, inspection and handover as it happens.
 #[utoipa::path(get, path = "/api/events", responses((status = 200, content_type = "text/event-stream", body = Told)))]
 pub async fn events(State(app): State<Shared>) -> Sse<impl Stream<Item = Result<Event, Infallible>>> {
     let stream = stream::unfold(app.events.subscribe(), |mut receiver| async move {
+        // a window that fell behind asks for everything anew
+        let again = Event::default().event("lagged").data("again");
         match receiver.recv().await {
-            Ok(told) => Some((Event::default().json_data(&told).ok()?, receiver)),
-            // a window that fell behind asks for everything anew
-            Err(RecvError::Lagged(_)) => Some((Event::default().event("lagged").data("again"), receiver)),
+            Ok(Heard::Told(told)) => Some((Event::default().json_data(&told).ok()?, receiver)),
+            Ok(Heard::Nothing) | Err(RecvError::Lagged(_)) => Some((again, receiver)),
             Err(RecvError::Closed) => None,
         }
     });
@@ -42,16 +51,21 @@ pub async fn listen(app: Shared) {
 async fn listener(app: &Shared) -> Result<(), sea_orm::sqlx::Error> {
     let mut listener = PgListener::connect_with(app.store.database.get_postgres_connection_pool()).await?;
     listener.listen(CHANNEL).await?;
+    // nobody listening is no fault
+    let say = |heard| drop(app.events.send(heard));
+    // what was told before is not known
+    say(Heard::Nothing);
     loop {
-        // None: the connection was lost and made again; what was told in between is lost, so say so
         match listener.try_recv().await? {
             Some(notice) => {
                 if let Ok(told) = serde_json::from_str::<Told>(notice.payload()) {
-                    // nobody listening is no fault
-                    let _ = app.events.send(told);
+                    say(Heard::Told(told));
                 }
             }
-            None => tracing::warn!("the database connection for notices was made again"),
+            None => {
+                tracing::warn!("the database connection for notices was made again");
+                say(Heard::Nothing);
+            }
         }
     }
 }

@@ -81,5 +81,5 @@ pub async fn back(
         async move { Ok(job) }
     };
     app.edit(id, By { author: &by, key: wish.key }, &format!("back to how it was after: {label}"), as_it_was).await?;
-    changed(&app, id, variant.row).await
+    changed(&app, id, variant.row, &by).await
 }

@@ -5,7 +5,7 @@ use crate::{
     app::Shared,
     edits::Edit,
     problem::{Problem, Refusal},
-    store::{By, Standing},
+    store::{By, OwnSteps, Standing, Way},
     views::{self, JobRow, JobView},
 };
 use axum::{
@@ -104,14 +104,21 @@ async fn keep(app: &Shared, wanted: PartRef, part: Part, bytes: &[u8], by: &str)
     Ok(id)
 }
 
+#[derive(Deserialize, IntoParams)]
+pub struct Asks {
+    /// Who asks: what undo and redo would do is of one's own changes.
+    person: Option<String>,
+}
+
 /// One job as it stands, in a row of its roster; in the first, where that row is gone.
-#[utoipa::path(get, path = "/api/jobs/{id}", params(("id" = Uuid, Path), Variant), responses((status = 200, body = JobView), (status = 404, body = Refusal)))]
+#[utoipa::path(get, path = "/api/jobs/{id}", params(("id" = Uuid, Path), Variant, Asks), responses((status = 200, body = JobView), (status = 404, body = Refusal)))]
 pub async fn one(
     State(app): State<Shared>,
     Path(id): Path<Uuid>,
     Query(variant): Query<Variant>,
+    Query(asks): Query<Asks>,
 ) -> Result<Json<JobView>, Problem> {
-    view(&app, id, variant.row).await
+    view(&app, id, variant.row, asks.person.as_deref().map(str::trim)).await
 }
 
 #[derive(Deserialize, ToSchema)]
@@ -158,33 +165,37 @@ pub async fn change(
         }
     };
     app.edit(id, by, &edit.label(), alter).await?;
-    changed(&app, id, variant.row).await
+    changed(&app, id, variant.row, by.author).await
 }
 
-/// Undo: one step back.
+/// Undo: takes the newest change of that person back; what others did meanwhile stays.
 #[utoipa::path(post, path = "/api/jobs/{id}/undo", params(("id" = Uuid, Path), Variant), request_body = Step,
-    responses((status = 200, body = JobView), (status = 422, body = Refusal), (status = 404, body = Refusal)))]
+    responses((status = 200, body = JobView), (status = 422, body = Refusal), (status = 404, body = Refusal), (status = 409, body = Refusal)))]
 pub async fn undo(
     State(app): State<Shared>,
     Path(id): Path<Uuid>,
     Query(variant): Query<Variant>,
-    Json(step): Json<Step>,
+    Json(given): Json<Step>,
 ) -> Result<Json<JobView>, Problem> {
-    app.store.undo(id, By { author: &author(&step.author)?, key: step.key }).await?;
-    changed(&app, id, variant.row).await
+    step(&app, id, variant, given, Way::Undo).await
 }
 
-/// One step again.
+/// Redo: makes the change again that this person undid last.
 #[utoipa::path(post, path = "/api/jobs/{id}/redo", params(("id" = Uuid, Path), Variant), request_body = Step,
-    responses((status = 200, body = JobView), (status = 422, body = Refusal), (status = 404, body = Refusal)))]
+    responses((status = 200, body = JobView), (status = 422, body = Refusal), (status = 404, body = Refusal), (status = 409, body = Refusal)))]
 pub async fn redo(
     State(app): State<Shared>,
     Path(id): Path<Uuid>,
     Query(variant): Query<Variant>,
-    Json(step): Json<Step>,
+    Json(given): Json<Step>,
 ) -> Result<Json<JobView>, Problem> {
-    app.store.redo(id, By { author: &author(&step.author)?, key: step.key }).await?;
-    changed(&app, id, variant.row).await
+    step(&app, id, variant, given, Way::Redo).await
+}
+
+async fn step(app: &Shared, id: Uuid, variant: Variant, given: Step, way: Way) -> Result<Json<JobView>, Problem> {
+    let by = author(&given.author)?;
+    app.step(id, By { author: &by, key: given.key }, way).await?;
+    changed(app, id, variant.row, &by).await
 }
 
 /// Takes a job off the list; nothing of it is lost.
@@ -201,9 +212,9 @@ pub async fn restore(State(app): State<Shared>, Path(id): Path<Uuid>) -> Result<
     Ok(StatusCode::NO_CONTENT)
 }
 
-pub(super) async fn changed(app: &Shared, id: Uuid, row: Option<u32>) -> Result<Json<JobView>, Problem> {
+pub(super) async fn changed(app: &Shared, id: Uuid, row: Option<u32>, by: &str) -> Result<Json<JobView>, Problem> {
     app.inspect_later(id);
-    view(app, id, row).await.map_err(|problem| Problem::Kept(Box::new(problem)))
+    view(app, id, row, Some(by)).await.map_err(|problem| Problem::Kept(Box::new(problem)))
 }
 
 /// The largest body of a file that holds several.
@@ -213,12 +224,16 @@ pub(super) fn largest(part: &solid::Part) -> Option<Vec<u32>> {
 }
 
 /// A job in a row of its roster; in the first, where somebody took that row away.
-async fn view(app: &Shared, id: Uuid, row: Option<u32>) -> Result<Json<JobView>, Problem> {
+async fn view(app: &Shared, id: Uuid, row: Option<u32>, person: Option<&str>) -> Result<Json<JobView>, Problem> {
     let (standing, shown) = match app.standing(id, row).await {
         Err(Problem::Missing(_)) if row.is_some() => app.standing(id, None).await?,
         found => found?,
     };
-    Ok(Json(views::job(app, standing, shown.1).await?))
+    let own = match person {
+        Some(person) => app.store.own_steps(id, person).await?,
+        None => OwnSteps::default(),
+    };
+    Ok(Json(views::job(app, standing, shown.1, own).await?))
 }
 
 /// The part with its marks as a small PNG.

@@ -32,7 +32,7 @@ pub async fn mesh(
     if crate::app::piece_name(bench.part(), "part") != name {
         return Err(Problem::Missing("This job has another part now.".into()));
     }
-    let bytes = app.heavy(move || meshes::part(bench.part())).await?;
+    let bytes = app.heavy_on(bench.clone().part(), move || meshes::part(bench.part())).await?;
     Ok(([(header::CONTENT_TYPE, "application/octet-stream"), (header::CACHE_CONTROL, FOR_EVER)], bytes))
 }
 

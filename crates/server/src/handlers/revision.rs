@@ -215,5 +215,5 @@ pub async fn confirm_revision(
         }
     };
     app.edit(id, By { author: &by, key }, "newer revision of the part", alter).await?;
-    super::jobs::changed(&app, id, None).await
+    super::jobs::changed(&app, id, None, &by).await
 }

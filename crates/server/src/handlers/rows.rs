@@ -2,7 +2,7 @@
 
 use super::handoff::stem;
 use crate::{
-    app::Shared,
+    app::{Shared, today},
     problem::{Problem, Refusal},
     rows::{Work, wanted},
     views::{self, RowsView},
@@ -29,10 +29,10 @@ pub struct BeginRows {
 #[utoipa::path(get, path = "/api/jobs/{id}/rows", params(("id" = Uuid, Path)),
     responses((status = 200, body = RowsView), (status = 404, body = Refusal)))]
 pub async fn rows(State(app): State<Shared>, Path(id): Path<Uuid>) -> Result<Json<RowsView>, Problem> {
-    let run = app.run_of(id);
+    let run = app.store.run(id).await?;
     let mut standing = app.store.standing(id).await?;
     let bench = app.bench(&mut standing.job).await?;
-    let planned = app.planned(&standing).await?;
+    let planned = app.planned(&standing, today()).await?;
     let kept = app.store.kept_rows(id).await?;
     let view = move || views::rows(&standing, &planned, &kept, &wanted(&standing.job, &bench), run);
     Ok(Json(app.heavy(view).await?))
@@ -52,9 +52,9 @@ pub async fn begin_rows(
 
 /// Stops it; what is done stays done.
 #[utoipa::path(delete, path = "/api/jobs/{id}/rows/run", params(("id" = Uuid, Path)), responses((status = 204)))]
-pub async fn stop_rows(State(app): State<Shared>, Path(id): Path<Uuid>) -> StatusCode {
-    app.stop_rows(id);
-    StatusCode::NO_CONTENT
+pub async fn stop_rows(State(app): State<Shared>, Path(id): Path<Uuid>) -> Result<StatusCode, Problem> {
+    app.store.end_run(id).await?;
+    Ok(StatusCode::NO_CONTENT)
 }
 
 /// The files of all rows.

@@ -24,7 +24,7 @@ impl App {
         let mut standing = self.store.standing(id).await?;
         let bench = self.bench(&mut standing.job).await?;
         let wanted = wanted(&standing.job, &bench);
-        let planned = self.planned(&standing).await?;
+        let planned = self.planned(&standing, today()).await?;
         let kept = self.store.kept_rows(id).await?;
         let open = planned.iter().filter(|p| !kept.get(&p.digest).is_some_and(|k| k.is_done(Work::Build, &wanted)));
         let open = open.count();

@@ -13,6 +13,22 @@ pub enum Work {
     Build,
 }
 
+impl Work {
+    /// As it is written down.
+    #[must_use]
+    pub fn word(self) -> &'static str {
+        match self {
+            Self::Measure => "measure",
+            Self::Build => "build",
+        }
+    }
+
+    #[must_use]
+    pub fn of_word(word: &str) -> Option<Self> {
+        [Self::Measure, Self::Build].into_iter().find(|work| work.word() == word)
+    }
+}
+
 /// What is kept of a row.
 #[derive(Clone, Debug, Default, Serialize, Deserialize)]
 pub struct Kept {

@@ -1,13 +1,14 @@
-//! All rows of a roster measured, or their files built: in the background, two at a time, each kept as soon as it is
-//! done. What was done before an end or a stop is not done again, nor what a change of the job leaves alone.
+//! All rows of a roster measured, or their files built: in the background, by whichever worker is free, each kept as soon
+//! as it is done. What was done before an end or a stop is not done again, nor what a change of the job leaves alone.
 
 mod archive;
 mod keep;
 mod kept;
 mod plan;
+mod queue;
 mod run;
 
 pub use kept::Kept;
 pub use kept::Work;
 pub use plan::{Planned, wanted};
-pub use run::Run;
+pub(crate) use queue::{prepare, work};

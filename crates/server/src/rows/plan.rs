@@ -2,6 +2,7 @@
 
 use sha2::{Digest, Sha256};
 use std::sync::Arc;
+use time::Date;
 use trade::{Job, RowFile, RowFiles, ToolPlate};
 use workbench::{Bench, Steps};
 
@@ -14,18 +15,26 @@ pub struct Planned {
     pub job: Job,
 }
 
-/// Every row of a job as it is on a day.
-#[must_use]
-pub fn plan(job: &Job, day: time::Date) -> Vec<Planned> {
-    let mut bare = job.clone();
-    bare.row_files = RowFiles::default();
-    bare.tool_plate = ToolPlate::default();
-    // marks hold the faces that they are lettered in; thousands of rows need not
-    let mut faces = std::mem::take(&mut bare.own_faces);
-    faces.retain(|f| bare.marks.iter().any(|m| m.lettering.face == f.name));
-    let faces = serde_json::to_vec(&faces).expect("a face has string keys and finite numbers");
-    let planned = |row: &trade::Row| {
-        let mut job = bare.filled_from(Some(row), day);
+/// A job without what its rows need not hold.
+struct Bare {
+    job: Job,
+    /// Faces of the shop's own in which its marks are lettered, as JSON.
+    faces: Vec<u8>,
+}
+
+impl Bare {
+    fn of(job: &Job) -> Self {
+        let mut bare = job.clone();
+        bare.row_files = RowFiles::default();
+        bare.tool_plate = ToolPlate::default();
+        // marks hold the faces that they are lettered in; thousands of rows need not
+        let mut faces = std::mem::take(&mut bare.own_faces);
+        faces.retain(|f| bare.marks.iter().any(|m| m.lettering.face == f.name));
+        Self { job: bare, faces: serde_json::to_vec(&faces).expect("a face has string keys and finite numbers") }
+    }
+
+    fn planned(&self, row: &trade::Row, day: Date) -> Planned {
+        let mut job = self.job.filled_from(Some(row), day);
         // the texts are made: how no longer matters
         job.roster = Arc::default();
         job.revision = None;
@@ -35,14 +44,26 @@ pub fn plan(job: &Job, day: time::Date) -> Vec<Planned> {
         }
         let unsaid: Vec<_> = job.marks.iter().map(|m| &m.unsaid).collect();
         let digest = Sha256::new()
-            .chain_update(env!("CARGO_PKG_VERSION"))
+            // what another version made is made anew
+            .chain_update(env!("TINBADGE_MADE_FROM"))
             .chain_update(serde_json::to_vec(&job).expect("a job has string keys and finite numbers"))
-            .chain_update(&faces)
+            .chain_update(&self.faces)
             .chain_update(format!("{unsaid:?}"))
             .finalize();
         Planned { row: row.id, digest: digest.iter().map(|b| format!("{b:02x}")).collect(), job }
-    };
-    job.roster.rows.iter().map(planned).collect()
+    }
+}
+
+/// Every row of a job as it is on a day.
+#[must_use]
+pub fn plan(job: &Job, day: Date) -> Vec<Planned> {
+    let bare = Bare::of(job);
+    job.roster.rows.iter().map(|row| bare.planned(row, day)).collect()
+}
+
+/// One row of a job as it is on a day, by its id.
+pub(super) fn planned(job: &Job, row: u32, day: Date) -> Option<Planned> {
+    Some(Bare::of(job).planned(job.roster.row(row)?, day))
 }
 
 /// Names in the handoff of the files that a job wants of each row.

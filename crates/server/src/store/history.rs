@@ -38,7 +38,7 @@ impl Store {
     /// # Errors
     /// It has no such state, or the database does not answer.
     pub async fn state_of(&self, id: Uuid, state: i64) -> Result<(Job, String), Problem> {
-        let made = steps(id).filter(change::Column::Id.eq(state)).filter(change::Column::Document.is_not_null());
+        let made = steps(id).filter(change::Column::Id.eq(state)).filter(change::Column::State.eq(state));
         let made: Option<Step> = made.into_model().one(&self.database).await?;
         let label = made.ok_or_else(none)?.label;
         Ok((self.document(state).await?, label))

@@ -1,18 +1,22 @@
 //! Jobs in the database: an append-only history, part files by hash, what inspections came to.
 
 mod blobs;
+mod documents;
 mod history;
 mod inspections;
 mod lettering_faces;
+mod own_steps;
 mod patterns;
 mod sheets;
 mod states;
 mod told;
 
 pub use lettering_faces::KeptFace;
+pub use own_steps::{OwnStep, OwnSteps, Way};
 pub use patterns::KeptPattern;
 pub use sheets::KeptSheet;
-pub use states::{By, Standing, UnreadableJob};
+pub use states::{By, Entry, Of, Standing, UnreadableJob};
+pub(crate) use told::tell;
 pub use told::{CHANNEL, Happened, Told};
 
 use crate::newest::Newest;

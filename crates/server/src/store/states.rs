@@ -1,6 +1,7 @@
 //! Jobs as append-only history: their states, changes, steps back and again.
 
 use super::Store;
+use super::documents::{self, Chain, Written};
 use super::told::{Happened, Told, tell};
 use crate::{
     entity::{change, job},
@@ -13,7 +14,7 @@ use sea_orm::{
 };
 use std::sync::Arc;
 use time::OffsetDateTime;
-use trade::{Job, JobError};
+use trade::Job;
 use uuid::Uuid;
 
 /// Rows of the history that are kept as they were read: they never change.
@@ -21,16 +22,18 @@ pub(super) const ROWS: usize = 40;
 
 /// A row of the history.
 pub(super) struct Row {
-    pub(super) from_state: Option<i64>,
     pub(super) author: String,
     pub(super) at: OffsetDateTime,
-    pub(super) label: String,
-    /// The job as it was then; undo and redo have none of its own.
-    pub(super) job: Option<Job>,
+    /// The job as it was then, and from where it is read; what led to an earlier state has none of its own.
+    pub(super) job: Option<(Job, Chain)>,
 }
 
 impl Row {
     pub(super) fn job(&self) -> Result<&Job, Problem> {
+        Ok(&self.kept()?.0)
+    }
+
+    fn kept(&self) -> Result<&(Job, Chain), Problem> {
         self.job.as_ref().ok_or_else(|| Problem::Database(DbErr::Custom("a state without a document".into())))
     }
 }
@@ -42,6 +45,47 @@ pub struct By<'a> {
     pub key: Option<Uuid>,
 }
 
+/// What a row of the history is to another one.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Of {
+    Itself,
+    /// Undoes that change.
+    Undo(i64),
+    /// Makes that change again, which was undone.
+    Redo(i64),
+}
+
+/// A row of the history as it is to be written.
+#[derive(Clone, Copy, Debug)]
+pub struct Entry<'a> {
+    pub by: By<'a>,
+    /// What was done, in the user's words.
+    pub label: &'a str,
+    pub of: Of,
+}
+
+impl Entry<'_> {
+    /// The columns that all rows have.
+    fn row(&self, job: Uuid, from: Option<i64>, at: OffsetDateTime) -> change::ActiveModel {
+        let (undoes, redoes) = match self.of {
+            Of::Itself => (None, None),
+            Of::Undo(change) => (Some(change), None),
+            Of::Redo(change) => (None, Some(change)),
+        };
+        change::ActiveModel {
+            job: Set(job),
+            from_state: Set(from),
+            undoes: Set(undoes),
+            redoes: Set(redoes),
+            key: Set(self.by.key),
+            author: Set(self.by.author.into()),
+            at: Set(at),
+            label: Set(self.label.into()),
+            ..Default::default()
+        }
+    }
+}
+
 /// A job as it stands.
 #[derive(Clone, Debug)]
 pub struct Standing {
@@ -50,10 +94,6 @@ pub struct Standing {
     pub state: i64,
     /// Number of the newest row of the history.
     pub latest: i64,
-    /// What undo would undo.
-    pub undo: Option<String>,
-    /// What a step again would do.
-    pub redo: Option<String>,
     pub by: String,
     pub at: OffsetDateTime,
     /// Taken off the list.
@@ -76,14 +116,6 @@ pub(super) fn gone() -> Problem {
     Problem::Missing("There is no such job; it may have been removed.".into())
 }
 
-fn read(row: change::Model) -> Result<Row, Problem> {
-    let job: Option<Job> = row.document.map(Job::from_kept).transpose().map_err(|e| match e {
-        JobError::Unreadable(why) => Problem::Unreadable(why),
-        other => Problem::Unreadable(other.to_string()),
-    })?;
-    Ok(Row { from_state: row.from_state, author: row.author, at: row.at, label: row.label, job })
-}
-
 impl Store {
     /// A new job with its first state.
     ///
@@ -103,8 +135,8 @@ impl Store {
         let mut ids = Vec::new();
         for job in new {
             let id = Uuid::new_v4();
-            let by = By { author, key: None };
-            let (row, _) = add(&transaction, id, None, by, "job begun", job).await?;
+            let begun = Entry { by: By { author, key: None }, label: "job begun", of: Of::Itself };
+            let (row, _) = add(&transaction, id, None, begun, documents::written(None, job)).await?;
             job::ActiveModel { id: Set(id), state: Set(row), latest: Set(row), gone: Set(false) }
                 .insert(&transaction)
                 .await?;
@@ -140,23 +172,19 @@ impl Store {
     async fn unreadable(&self, row: &job::Model, why: String) -> Result<UnreadableJob, Problem> {
         let find = |id: i64| change::Entity::find_by_id(id).one(&self.database);
         let (state, latest) = (find(row.state).await?.ok_or_else(gone)?, find(row.latest).await?.ok_or_else(gone)?);
-        let name = state.document.as_ref().and_then(|d| d["name"].as_str().map(str::to_owned));
-        let name = name.unwrap_or_default();
+        let (document, _) = self.raw(&state, &self.database).await?;
+        let name = document["name"].as_str().unwrap_or_default().to_owned();
         Ok(UnreadableJob { id: row.id, state: row.state, gone: row.gone, name, by: latest.author, at: latest.at, why })
     }
 
     async fn describe(&self, row: &job::Model) -> Result<Standing, Problem> {
         let state = self.row(row.state, &self.database).await?;
         let latest = self.row(row.latest, &self.database).await?;
-        // nothing comes after the newest row
-        let redo = if row.state == row.latest { None } else { newest_after(&self.database, row).await? };
         Ok(Standing {
             id: row.id,
             job: state.job()?.clone(),
             state: row.state,
             latest: row.latest,
-            undo: state.from_state.map(|_| state.label.clone()),
-            redo: redo.map(|r| r.label),
             by: latest.author.clone(),
             at: latest.at,
             gone: row.gone,
@@ -167,7 +195,14 @@ impl Store {
         if let Some(row) = hold(&self.rows).get(&id) {
             return Ok(row);
         }
-        let row = Arc::new(read(change::Entity::find_by_id(id).one(connection).await?.ok_or_else(gone)?)?);
+        let row = change::Entity::find_by_id(id).one(connection).await?.ok_or_else(gone)?;
+        let job = if row.state == Some(row.id) {
+            let (raw, chain) = self.raw(&row, connection).await?;
+            Some(documents::read(raw, chain)?)
+        } else {
+            None
+        };
+        let row = Arc::new(Row { author: row.author, at: row.at, job });
         hold(&self.rows).put(id, row.clone());
         Ok(row)
     }
@@ -177,19 +212,25 @@ impl Store {
     ///
     /// # Errors
     /// No such job, or the database does not answer.
-    pub async fn keep_change(&self, id: Uuid, from: i64, by: By<'_>, label: &str, after: Job) -> Result<bool, Problem> {
+    pub async fn keep_change(&self, id: Uuid, from: i64, entry: Entry<'_>, after: Job) -> Result<bool, Problem> {
+        let before = self.row(from, &self.database).await.ok();
+        let before = before.as_ref().and_then(|row| row.kept().ok()).map(|(job, chain)| (job, *chain));
+        let written = documents::written(before, &after);
+        let chain = written.chain;
         let transaction = self.database.begin().await?;
         let row = locked(&transaction, id).await?;
-        if is_kept(&transaction, id, by.key).await? {
+        if is_kept(&transaction, id, entry.by.key).await? {
             return Ok(true);
         }
         if row.state != from {
             return Ok(false);
         }
-        let (made, at) = add(&transaction, id, Some(from), by, label, &after).await?;
+        let (made, at) = add(&transaction, id, Some(from), entry, written).await?;
         finish(transaction, row, made, made).await?;
         // what was written need not be read again
-        let row = Row { from_state: Some(from), author: by.author.into(), at, label: label.into(), job: Some(after) };
+        let author = entry.by.author.into();
+        let job = Some((after, chain.unwrap_or_else(|| Chain::of(made))));
+        let row = Row { author, at, job };
         hold(&self.rows).put(made, Arc::new(row));
         Ok(true)
     }
@@ -202,37 +243,24 @@ impl Store {
         is_kept(&self.database, id, key).await
     }
 
-    /// One step back in the history.
+    /// Brings a job from one state to another that it had before; `false` where it stands at another one by now.
     ///
     /// # Errors
-    /// There is nothing to go back to, no such job, or the database does not answer.
-    pub async fn undo(&self, id: Uuid, by: By<'_>) -> Result<(), Problem> {
+    /// No such job, or the database does not answer.
+    pub(crate) async fn keep_step(&self, id: Uuid, from: i64, to: i64, entry: Entry<'_>) -> Result<bool, Problem> {
         let transaction = self.database.begin().await?;
         let row = locked(&transaction, id).await?;
-        if is_kept(&transaction, id, by.key).await? {
-            return Ok(());
+        if is_kept(&transaction, id, entry.by.key).await? {
+            return Ok(true);
         }
-        let state = change::Entity::find_by_id(row.state).one(&transaction).await?.ok_or_else(gone)?;
-        let to = state.from_state.ok_or_else(|| Problem::Wrong("There is nothing to undo.".into()))?;
-        let made = step(&transaction, id, row.state, to, by, &format!("undo: {}", state.label)).await?;
-        finish(transaction, row, to, made).await
-    }
-
-    /// The newest change after the present state made again.
-    ///
-    /// # Errors
-    /// There is none, no such job, or the database does not answer.
-    pub async fn redo(&self, id: Uuid, by: By<'_>) -> Result<(), Problem> {
-        let transaction = self.database.begin().await?;
-        let row = locked(&transaction, id).await?;
-        if is_kept(&transaction, id, by.key).await? {
-            return Ok(());
+        if row.state != from {
+            return Ok(false);
         }
-        let next = newest_after(&transaction, &row)
-            .await?
-            .ok_or_else(|| Problem::Wrong("There is nothing to redo.".into()))?;
-        let made = step(&transaction, id, row.state, next.id, by, &format!("redo: {}", next.label)).await?;
-        finish(transaction, row, next.id, made).await
+        let made = entry.row(id, Some(from), OffsetDateTime::now_utc());
+        let made = change::ActiveModel { state: Set(Some(to)), document: Set(None), ..made };
+        let made = made.insert(&transaction).await?.id;
+        finish(transaction, row, to, made).await?;
+        Ok(true)
     }
 
     /// Takes a job off the list, or puts it back. Everything about it is kept.
@@ -267,37 +295,23 @@ async fn locked(transaction: &DatabaseTransaction, id: Uuid) -> Result<job::Mode
     job::Entity::find_by_id(id).lock_exclusive().one(transaction).await?.ok_or_else(gone)
 }
 
-async fn newest_after(connection: &impl ConnectionTrait, row: &job::Model) -> Result<Option<change::Model>, Problem> {
-    Ok(change::Entity::find()
-        .filter(change::Column::Job.eq(row.id))
-        .filter(change::Column::FromState.eq(row.state))
-        .filter(change::Column::Document.is_not_null())
-        .order_by_desc(change::Column::Id)
-        .one(connection)
-        .await?)
-}
-
 /// Writes a new state; its number, and when that was.
 async fn add(
     transaction: &DatabaseTransaction,
     job: Uuid,
     from: Option<i64>,
-    by: By<'_>,
-    label: &str,
-    document: &Job,
+    entry: Entry<'_>,
+    written: Written,
 ) -> Result<(i64, OffsetDateTime), Problem> {
     let now = OffsetDateTime::now_utc();
     // the database keeps microseconds
     let at = now.replace_nanosecond(now.microsecond() * 1000).unwrap_or(now);
+    let Written { document, patch, chain } = written;
     let row = change::ActiveModel {
-        job: Set(job),
-        from_state: Set(from),
-        key: Set(by.key),
-        author: Set(by.author.into()),
-        at: Set(at),
-        label: Set(label.into()),
-        document: Set(Some(serde_json::to_value(document).expect("a job has string keys and finite numbers"))),
-        ..Default::default()
+        document: Set(document),
+        patch: Set(patch),
+        base: Set(chain.map(|c| c.base)),
+        ..entry.row(job, from, at)
     };
     // only its number comes back, not thousands of rows
     let id = change::Entity::insert(row).exec(transaction).await?.last_insert_id;
@@ -307,28 +321,6 @@ async fn add(
         .exec(transaction)
         .await?;
     Ok((id, at))
-}
-
-async fn step(
-    transaction: &DatabaseTransaction,
-    job: Uuid,
-    from: i64,
-    to: i64,
-    by: By<'_>,
-    label: &str,
-) -> Result<i64, Problem> {
-    let row = change::ActiveModel {
-        job: Set(job),
-        from_state: Set(Some(from)),
-        state: Set(Some(to)),
-        key: Set(by.key),
-        author: Set(by.author.into()),
-        at: Set(OffsetDateTime::now_utc()),
-        label: Set(label.into()),
-        document: Set(None),
-        ..Default::default()
-    };
-    Ok(row.insert(transaction).await?.id)
 }
 
 async fn finish(transaction: DatabaseTransaction, row: job::Model, state: i64, latest: i64) -> Result<(), Problem> {

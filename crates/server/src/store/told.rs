@@ -30,7 +30,7 @@ pub enum Happened {
 }
 
 /// Told when the transaction commits, to all servers on the database.
-pub(super) async fn tell(connection: &impl ConnectionTrait, told: &Told) -> Result<(), Problem> {
+pub(crate) async fn tell(connection: &impl ConnectionTrait, told: &Told) -> Result<(), Problem> {
     let message = serde_json::to_string(told).expect("ids and words only");
     let statement = Statement::from_sql_and_values(
         connection.get_database_backend(),

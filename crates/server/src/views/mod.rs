@@ -20,7 +20,7 @@ use crate::{
     app::App,
     entity,
     problem::Problem,
-    store::{Standing, UnreadableJob},
+    store::{OwnSteps, Standing, UnreadableJob},
 };
 use serde::Serialize;
 use solid::Part;
@@ -82,9 +82,9 @@ pub struct JobView {
     pub state: i64,
     /// Number of the newest entry of the history; grows with every change and step.
     pub latest: i64,
-    /// The change that undo would undo.
+    /// The change of the person who asks that undo would undo.
     pub undo: Option<String>,
-    /// What a step again would do.
+    /// The one that redo would make again.
     pub redo: Option<String>,
     pub by: String,
     /// RFC 3339.
@@ -206,7 +206,7 @@ impl From<UnreadableJob> for JobRow {
 ///
 /// # Errors
 /// The part can't be read, or the database does not answer.
-pub async fn job(app: &App, mut standing: Standing, shown: Option<u32>) -> Result<JobView, Problem> {
+pub async fn job(app: &App, mut standing: Standing, shown: Option<u32>, own: OwnSteps) -> Result<JobView, Problem> {
     let bench = app.bench(&mut standing.job).await?;
     let verdict = app.store.inspected(standing.state).await?.map(Into::into);
     let handed_off = handed(&standing, app.store.last_handover(standing.id).await?);
@@ -214,8 +214,8 @@ pub async fn job(app: &App, mut standing: Standing, shown: Option<u32>) -> Resul
         id: standing.id,
         state: standing.state,
         latest: standing.latest,
-        undo: standing.undo,
-        redo: standing.redo,
+        undo: own.undo.map(|step| step.label),
+        redo: own.redo.map(|step| step.label),
         by: standing.by,
         at: when(standing.at),
         part: part::part(bench.part()),

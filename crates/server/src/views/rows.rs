@@ -2,14 +2,11 @@
 
 use crate::{
     app::today,
-    rows::{Kept, Planned, Run, Work},
+    rows::{Kept, Planned, Work},
     store::Standing,
 };
 use serde::Serialize;
-use std::{
-    collections::{HashMap, HashSet},
-    sync::Arc,
-};
+use std::collections::{HashMap, HashSet};
 use trade::limits::{Side, State};
 use utoipa::ToSchema;
 use workbench::rows::{At, Range, ranges};
@@ -107,7 +104,7 @@ pub fn rows(
     planned: &[Planned],
     kept: &HashMap<String, Kept>,
     wanted: &[String],
-    run: Option<Arc<Run>>,
+    run: Option<Work>,
 ) -> RowsView {
     let mut names = standing.job.file_names(today()).into_iter();
     let row = |planned: &Planned| {
@@ -150,9 +147,12 @@ pub fn rows(
         state: standing.state,
         measured: done(Work::Measure),
         built: done(Work::Build),
-        running: run.map(|run| {
-            let (done, total) = run.progress();
-            RunView { work: run.work, done, total }
+        running: run.map(|work| {
+            // rows that are alike are done once
+            let mut alike = HashSet::new();
+            let each: Vec<&Planned> = planned.iter().filter(|p| alike.insert(&p.digest)).collect();
+            let done = |p: &&&Planned| kept.get(&p.digest).is_some_and(|k| k.is_done(work, wanted));
+            RunView { work, done: each.iter().filter(done).count(), total: each.len() }
         }),
         rows: planned.iter().map(row).collect(),
         ranges,
