@@ -69,6 +69,10 @@ pub fn run_file(path: &Path, part: Option<&Path>, out: &Path, made: Date, row: O
     let handed = handoff::files(&job, &bench, &made.to_string())?;
     let state = handed.state();
     fs::create_dir_all(out).map_err(|source| RunError::File { path: out.into(), source })?;
+    remove_what_was_written(out)?;
+    let names: Vec<&str> = handed.files.iter().map(|file| file.name.as_str()).collect();
+    let list = out.join(WRITTEN);
+    fs::write(&list, names.join("\n") + "\n").map_err(|source| RunError::File { path: list, source })?;
     let mut written = Vec::new();
     for file in handed.files {
         let path = out.join(&file.name);
@@ -76,6 +80,25 @@ pub fn run_file(path: &Path, part: Option<&Path>, out: &Path, made: Date, row: O
         written.push(path);
     }
     Ok(Ran { job, outcome: handed.outcome, checked: handed.checked, state, written })
+}
+
+/// Lists the files that a run wrote into its folder.
+const WRITTEN: &str = "written-files.txt";
+
+/// Takes what an earlier run wrote out of its folder, so that nothing of marks that are gone stays; other files are left.
+fn remove_what_was_written(out: &Path) -> Result<(), RunError> {
+    let Ok(names) = fs::read_to_string(out.join(WRITTEN)) else { return Ok(()) };
+    // what leads elsewhere was not written here
+    for name in names.lines().filter(|name| !name.is_empty() && !name.contains(['/', '\\']) && *name != "..") {
+        let path = out.join(name);
+        match fs::remove_file(&path) {
+            Err(source) if source.kind() != std::io::ErrorKind::NotFound => {
+                return Err(RunError::File { path, source });
+            }
+            _ => {}
+        }
+    }
+    Ok(())
 }
 
 /// Exit code of a run: 0 everything passes (marginal counts as passing), 1 something fails, 3 nothing

@@ -35,7 +35,14 @@ fn the_exit_code_says_whether_all_holds() {
     let fails = run("valve-body.tinbadge.json");
     assert_eq!(fails.status.code(), Some(1), "{}", said(&fails));
     assert!(said(&fails).contains("FAILS") && said(&fails).contains("leans back"));
+    let names = || -> Vec<_> { fs::read_dir(&out).unwrap().map(|f| f.unwrap().file_name()).collect() };
+    let many = names().len();
+    fs::write(out.join("mine.txt"), "kept").unwrap();
     let holds = run("block.tinbadge.json");
+    // of the marks of the job before nothing stays, of other people's files all does
+    assert!(names().len() < many && out.join("mine.txt").exists(), "{:?}", names());
+    let listed = fs::read_to_string(out.join("written-files.txt")).unwrap();
+    assert_eq!(listed.lines().count() + 2, names().len(), "{listed}");
     assert_eq!(holds.status.code(), Some(0), "{}", said(&holds));
     for file in ["marked-solid.stl", "marked-solid.3mf", "lettering.3mf", "findings.json", "findings.html"] {
         assert!(out.join(file).metadata().unwrap().len() > 500, "{file}");

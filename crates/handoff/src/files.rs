@@ -13,6 +13,7 @@ use relief::{
     marked::{beside, filled, patches},
 };
 use solid::{Mesh, formats::stl};
+use std::collections::HashSet;
 use trade::{Figure, Job, Sense, limits::State};
 use workbench::{Bench, Outcome, Scope, Steps};
 
@@ -96,6 +97,7 @@ pub fn chosen(job: &Job, bench: &Bench, made: &str, wanted: &dyn Fn(&str) -> boo
         .filter(|(_, b)| surface_body || !b.has_relief())
         .collect();
     let names: Vec<String> = job.marks.iter().map(|m| format!("{} {}", m.id, m.text.replace('\n', " / "))).collect();
+    let file_names = safe(job.marks.iter().map(|m| m.id.as_str()));
     let built = outcome.marks.iter().enumerate().filter_map(|(at, m)| Some((at as u32, m.built.as_deref()?)));
     let colours = built
         .clone()
@@ -170,7 +172,7 @@ pub fn chosen(job: &Job, bench: &Bench, made: &str, wanted: &dyn Fn(&str) -> boo
             }
         }
         let mut put = |what: &str, mesh: &Mesh| {
-            to_be.put(&format!("{what}-{}.stl", safe(&mark.id)), &[mesh], || Ok(stl::write(mesh)))
+            to_be.put(&format!("{what}-{}.stl", file_names[at as usize]), &[mesh], || Ok(stl::write(mesh)))
         };
         put(what, &mesh)?;
         if let Some(core) = &core {
@@ -210,7 +212,31 @@ fn united(built: &BuiltMark, core: Option<bool>) -> Result<Mesh, HandoffError> {
     built.united(core).map_err(|_| HandoffError::Join(built.mark.id.clone()))
 }
 
-/// A mark's id as a piece of a file name.
-fn safe(id: &str) -> String {
-    id.chars().map(|c| if c.is_ascii_alphanumeric() || c == '-' { c } else { '_' }).collect()
+/// The marks' ids as pieces of file names, in order. No two are alike, in capitals or small letters: where the signs that file
+/// systems don't take were all that told them apart, a number does.
+fn safe<'a>(ids: impl Iterator<Item = &'a str>) -> Vec<String> {
+    let mut taken = HashSet::new();
+    let safe = |id: &str| -> String {
+        let plain: String = id.chars().map(|c| if c.is_ascii_alphanumeric() || c == '-' { c } else { '_' }).collect();
+        let numbered = (2..).map(|n| format!("{plain}-{n}"));
+        let mut names = std::iter::once(plain.clone()).chain(numbered);
+        names.find(|name| taken.insert(name.to_lowercase())).unwrap_or(plain)
+    };
+    ids.map(safe).collect()
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn ids_that_differ_give_file_names_that_differ() {
+        let named = |ids: &[&str]| safe(ids.iter().copied());
+        assert_eq!(
+            named(&["mark-1", "part no", "part_no", "Part.No"]),
+            ["mark-1", "part_no", "part_no-2", "Part_No-3"]
+        );
+        assert_eq!(named(&["a b", "a b-2", "a_b"]), ["a_b", "a_b-2", "a_b-3"]);
+        assert_eq!(named(&["é", "è"]), ["_", "_-2"]);
+    }
 }

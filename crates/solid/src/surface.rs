@@ -231,10 +231,12 @@ impl Surface {
         profile.points().iter().map(|p| origin + x * p.x + y * p.y).collect()
     }
 
-    /// Greatest absolute height over `points`, mm; 0 for freeform.
+    /// Greatest absolute height over `points`, mm; 0 for freeform, infinite where one has no height that is a number.
     #[must_use]
     pub fn residual(&self, points: impl IntoIterator<Item = DVec3>) -> f64 {
-        points.into_iter().filter_map(|p| self.height(p)).fold(0.0, |most, h| most.max(h.abs()))
+        let heights = points.into_iter().filter_map(|p| self.height(p));
+        // the greater of a number and none is the number
+        heights.fold(0.0, |most, h| if h.is_nan() { f64::INFINITY } else { most.max(h.abs()) })
     }
 }
 
@@ -280,6 +282,14 @@ impl Surface {
 #[cfg(test)]
 mod tests {
     use super::*;
+
+    #[test]
+    fn a_place_that_is_no_number_is_never_near() {
+        let plane = Surface::Plane { origin: DVec3::ZERO, normal: DVec3::Z };
+        assert_eq!(plane.residual([DVec3::Z, DVec3::NEG_Z * 2.0]), 2.0);
+        assert_eq!(plane.residual([DVec3::NAN, DVec3::Z]), f64::INFINITY);
+        assert_eq!(plane.residual([DVec3::Z, DVec3::NAN]), f64::INFINITY);
+    }
 
     #[test]
     fn heights_and_normals_of_round_surfaces_are_those_of_their_offsets() {

@@ -70,7 +70,12 @@ fn part(file: &StepFile, bodies: Option<&[u32]>, chord: f64) -> Result<Part, Par
     let taken = |at: usize| bodies.is_none_or(|b| b.contains(&(at as u32)));
     let mut known = Vec::new();
     for (_, body) in file.bodies.iter().enumerate().filter(|(at, _)| taken(*at)) {
-        known.extend(faces(body));
+        let faces = faces(body);
+        if !faces.iter().flat_map(|f| &f.mesh.vertices).all(|corner| corner.is_finite()) {
+            let what = format!("body “{}” has corners whose place is no number", body.name);
+            return Err(ReadError::Bad { format: "STEP", what }.into());
+        }
+        known.extend(faces);
     }
     let mut part = Part::from_known(&known, chord)?;
     part.unit = unit(&file.unit);

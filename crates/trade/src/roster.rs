@@ -99,10 +99,12 @@ impl Roster {
         self.rows.iter().find(|r| r.id == id)
     }
 
-    /// An id that no row has.
-    #[must_use]
-    pub fn fresh(&self) -> u32 {
-        self.rows.iter().map(|r| r.id).max().map_or(1, |most| most + 1)
+    /// Ids that no row has: those after the greatest, then those that are left out before it.
+    pub fn fresh(&self) -> impl Iterator<Item = u32> + use<> {
+        let taken: HashSet<u32> = self.rows.iter().map(|r| r.id).collect();
+        let most = taken.iter().copied().max().unwrap_or_default();
+        let after = most.checked_add(1).map(|next| next..=u32::MAX);
+        after.into_iter().flatten().chain(1..=most).filter(move |id| !taken.contains(id))
     }
 
     /// Is it a table?
@@ -185,6 +187,18 @@ impl Roster {
 mod tests {
     use super::*;
 
+    #[test]
+    fn a_new_row_has_an_id_of_its_own_whatever_the_others_are() {
+        let with = |ids: &[u32]| Roster {
+            rows: ids.iter().map(|id| Row { id: *id, cells: Vec::new() }).collect(),
+            ..Roster::default()
+        };
+        let two = |ids: &[u32]| with(ids).fresh().take(2).collect::<Vec<_>>();
+        assert_eq!(two(&[]), [1, 2]);
+        assert_eq!(two(&[4, 2]), [5, 6]);
+        assert_eq!(two(&[1, u32::MAX - 1, 2]), [u32::MAX, 3]);
+    }
+
     fn roster() -> Roster {
         let column = |name: &str, kind| Column { name: name.into(), kind };
         let row = |id, cells: [&str; 4]| Row { id, cells: cells.map(Into::into).to_vec() };
@@ -204,7 +218,7 @@ mod tests {
         let mut roster = roster();
         roster.check().unwrap();
         assert_eq!(roster.faults(), []);
-        assert_eq!((roster.rows[1].cells[0].as_str(), roster.fresh()), ("007", 5));
+        assert_eq!((roster.rows[1].cells[0].as_str(), roster.fresh().next()), ("007", Some(5)));
         roster.rows[1].cells = ["007", "123", "I", "1"].map(Into::into).to_vec();
         roster.check().unwrap();
         let faults = roster.faults();

@@ -258,7 +258,7 @@ pub fn arranged(
         if at == roster.rows.len() {
             let cells =
                 roster.rows.last().map_or_else(|| vec![String::new(); roster.columns.len()], |r| r.cells.clone());
-            roster.rows.push(crate::Row { id: roster.fresh(), cells });
+            roster.rows.push(crate::Row { id: roster.fresh().next().unwrap_or_default(), cells });
         }
         roster.rows[at].cells[column] = id;
         cavities.push(Cavity { at: place, turn, row: Some(roster.rows[at].id) });

@@ -124,7 +124,7 @@ fn cavity_column(roster: &mut Roster) -> usize {
 /// A row like the last one, without a cavity ID yet.
 fn add_row(roster: &mut Roster) -> u32 {
     let column = cavity_column(roster);
-    let id = roster.fresh();
+    let id = roster.fresh().next().unwrap_or_default();
     let mut cells = roster.rows.last().map_or_else(|| vec![String::new(); roster.columns.len()], |r| r.cells.clone());
     cells[column].clear();
     roster.rows.push(Row { id, cells });

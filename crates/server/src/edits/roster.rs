@@ -126,8 +126,8 @@ impl RosterEdit {
                 if *count as usize > trade::roster::MOST_ROWS {
                     return Err(Problem::Wrong(format!("The roster has at most {} rows.", trade::roster::MOST_ROWS)));
                 }
-                let (first, width) = (roster.fresh(), roster.columns.len());
-                let new = (0..*count).map(|k| Row { id: first + k, cells: vec![String::new(); width] });
+                let (fresh, width) = (roster.fresh(), roster.columns.len());
+                let new = fresh.take(*count as usize).map(|id| Row { id, cells: vec![String::new(); width] });
                 roster.rows.splice(at..at, new);
             }
             Self::RemoveRows { rows } => {
@@ -210,10 +210,11 @@ fn paste(roster: &mut Roster, row: Option<u32>, column: &str, text: &str) -> Res
             if width - room == 1 { "one".into() } else { (width - room).to_string() }
         )));
     }
+    let mut fresh = roster.fresh();
     for (k, cells) in table.rows.into_iter().enumerate() {
         if top + k == roster.rows.len() {
-            let new = Row { id: roster.fresh(), cells: vec![String::new(); roster.columns.len()] };
-            roster.rows.push(new);
+            let id = fresh.next().unwrap_or_default();
+            roster.rows.push(Row { id, cells: vec![String::new(); roster.columns.len()] });
         }
         for (cell, text) in roster.rows[top + k].cells[left..].iter_mut().zip(cells) {
             *cell = text;
