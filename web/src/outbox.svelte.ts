@@ -1,3 +1,4 @@
+import { refused } from "./api/refused";
 import { problem, type Edit, type JobView, type Schemas } from "./api/client";
 
 type Answer = { data?: JobView; error?: unknown; response?: Response };
@@ -75,7 +76,8 @@ export class Outbox {
       if (answer.data) this.#take(answer.data);
       if (answer.response?.status === 409 && edit) this.overtaken = { ask, edit };
       this.between = before(answer.error);
-      this.#refused(answer.data ? "" : problem(answer.error));
+      refused.why = answer.data ? "" : problem(answer.error);
+      this.#refused(refused.why);
       for (const told of done) told(!!answer.data);
     }
     this.#sending = false;

@@ -231,12 +231,15 @@ export class Session {
     }
   }
 
-  /** Makes a change; says whether it was kept. */
-  change(edit: Edit): Promise<boolean> {
+  /** Makes a change; says whether it was kept. Changes one after another under the same `typing` are one step. */
+  change(edit: Edit, typing?: string): Promise<boolean> {
     const params = this.params;
     return this.send(
       (key, edit, seen) =>
-        api.POST("/api/jobs/{id}/changes", { params, body: { author: person.name, key, seen, edit: edit as Edit } }),
+        api.POST("/api/jobs/{id}/changes", {
+          params,
+          body: { author: person.name, key, seen, typing, edit: edit as Edit },
+        }),
       edit,
       this.view?.latest,
     );
@@ -259,8 +262,8 @@ export class Session {
     return true;
   }
 
-  set(id: string, settings: object): Promise<boolean> {
-    return this.change({ do: "set_mark", id, settings: settings as Record<string, never> });
+  set(id: string, settings: object, typing?: string): Promise<boolean> {
+    return this.change({ do: "set_mark", id, settings: settings as Record<string, never> }, typing);
   }
 
   /** Does something once every change before it is answered: what it builds on is then as it stands. */

@@ -109,6 +109,12 @@ impl Cluster {
         let _ = self.asked(database, statement);
     }
 
+    /// Ends it in an orderly way, so that no child of the postmaster outlives the folder.
+    pub fn stop(&mut self) {
+        let _ = Command::new("kill").args(["-INT", &self.process.id().to_string()]).status();
+        let _ = self.process.wait();
+    }
+
     /// What a statement comes to, without heads and blanks around it.
     ///
     /// # Panics
@@ -154,8 +160,6 @@ fn run(bin: &Path, folder: &TempDir, port: u16, durable: bool) -> Child {
 
 impl Drop for Cluster {
     fn drop(&mut self) {
-        // an orderly end, so that no child of the postmaster outlives the folder
-        let _ = Command::new("kill").args(["-INT", &self.process.id().to_string()]).status();
-        let _ = self.process.wait();
+        self.stop();
     }
 }

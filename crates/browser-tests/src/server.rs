@@ -32,6 +32,14 @@ impl Server {
         Self::start_with(database, &["--at-once", "0"])
     }
 
+    /// One with the demo's jobs.
+    ///
+    /// # Errors
+    /// The server does not start.
+    pub fn with_demo(database: &str) -> Result<Self> {
+        Self::start_with(database, &["--demo"])
+    }
+
     fn start_with(database: &str, more: &[&str]) -> Result<Self> {
         let mut process = Command::new(program())
             .args(["serve", "--port", "0", "--database", database])

@@ -163,7 +163,7 @@ async fn a_job_that_cant_be_read_hides_no_other_one() -> Result<()> {
     ensure!(row(&sound)?["unreadable"].is_null() && row(&sound)?["marks"] == 1, "{list}");
     ensure!(row(&odd)?["name"] == "Odd one" && row(&odd)?["unreadable"].as_str().is_some_and(|w| !w.is_empty()));
     let (status, said) = server.ask(Method::GET, &format!("/api/jobs/{odd}"), None).await?;
-    ensure!(status == StatusCode::INTERNAL_SERVER_ERROR && said["problem"].as_str().unwrap().contains("can't be read"));
+    ensure!(status == StatusCode::INTERNAL_SERVER_ERROR && said["detail"].as_str().unwrap().contains("can't be read"));
     // a step back reaches what can be read
     let back = server.step(&odd, "A. Tester", "undo").await?;
     ensure!(back["job"]["marks"].as_array().is_some_and(|marks| marks.len() == 1), "{back}");
@@ -206,7 +206,7 @@ async fn a_text_that_cant_be_kept_is_told_as_what_it_is() -> Result<()> {
     let edit = json!({"author": "A. Tester", "edit": {"do": "rename", "name": "A\u{0}B"}});
     let (status, said) = server.ask(Method::POST, &format!("/api/jobs/{id}/changes"), Some(edit)).await?;
     ensure!(
-        status == StatusCode::UNPROCESSABLE_ENTITY && said["problem"].as_str().unwrap().contains("U+0000"),
+        status == StatusCode::UNPROCESSABLE_ENTITY && said["detail"].as_str().unwrap().contains("U+0000"),
         "{said}"
     );
     Ok(())
@@ -270,7 +270,7 @@ async fn what_somebody_else_changed_meanwhile_is_not_written_over() -> Result<()
     // the same again, by whoever made it
     ensure!(tried(set("B. Tester", json!({"relief": {"height": 0.5}}))).await?.0 == StatusCode::OK);
     let (status, said) = tried(set("A. Tester", json!({"relief": {"height": 0.3}}))).await?;
-    let said = said["problem"].as_str().context("a sentence")?.to_owned();
+    let said = said["detail"].as_str().context("a sentence")?.to_owned();
     ensure!(status == StatusCode::CONFLICT && said.contains("B. Tester has changed the same meanwhile"), "{said}");
     let (status, view) = tried(set("A. Tester", json!({"relief": {"draft": 6.0}, "text": "R4-08"}))).await?;
     let mark = &view["job"]["marks"][0];
@@ -326,6 +326,74 @@ async fn a_server_that_is_to_end_does_not_wait_for_what_it_works_out() -> Result
     tokio::time::sleep(Duration::from_secs(1)).await;
     ensure!(!std::path::Path::new(&format!("/proc/{}/exe", readers[0])).exists(), "and its reader with it");
     Ok(())
+}
+
+/// A person who types a text, stops to think and goes on has typed one text.
+#[tokio::test(flavor = "multi_thread")]
+async fn what_is_typed_into_a_field_is_one_step_however_often_it_is_kept() -> Result<()> {
+    let cluster = Cluster::start(false);
+    let server = Server::start(&cluster.url())?;
+    let id = server.block_with_mark().await?;
+    let path = format!("/api/jobs/{id}");
+    let browser = Browser::at_the_bench(&server.base, "A. Tester").await?;
+    browser.driver.goto(format!("{}/jobs/{id}/marks", server.base)).await?;
+    browser.still().await?;
+    browser.press("[data-mark]").await?;
+    let field = browser.find("textarea[aria-label='text of the mark']").await?;
+    field.clear().await?;
+    let says = async |text: &str| -> Result<()> {
+        for _ in 0..100 {
+            if server.get(&path).await?["job"]["marks"][0]["text"] == text {
+                return Ok(());
+            }
+            tokio::time::sleep(Duration::from_millis(50)).await;
+        }
+        anyhow::bail!("{text} is not kept")
+    };
+    for (more, kept) in [("VB", "VB"), ("-20", "VB-20"), ("40", "VB-2040")] {
+        field.send_keys(more).await?;
+        says(kept).await?;
+    }
+    let rows = server.get(&format!("{path}/history")).await?;
+    let typed = rows.as_array().into_iter().flatten().filter(|row| row["says"] == "mark-1: text").count();
+    ensure!(typed == 1, "{rows}");
+    // left and come back to: that is another step
+    browser.press("canvas").await?;
+    browser.press("[data-mark]").await?;
+    let field = browser.find("textarea[aria-label='text of the mark']").await?;
+    field.send_keys("-B").await?;
+    says("VB-2040-B").await?;
+    for text in ["VB-2040", "R4-07"] {
+        server.step(&id, "A. Tester", "undo").await?;
+        says(text).await?;
+    }
+    ensure!(browser.complaints().await?.is_empty());
+    browser.quit().await
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn what_is_refused_stays_in_its_field_with_the_reason_beside_it() -> Result<()> {
+    let cluster = Cluster::start(false);
+    let server = Server::start(&cluster.url())?;
+    let id = server.block_with_mark().await?;
+    let browser = Browser::at_the_bench(&server.base, "A. Tester").await?;
+    browser.driver.goto(format!("{}/jobs/{id}/marks", server.base)).await?;
+    browser.still().await?;
+    browser.press("[data-mark]").await?;
+    let field = "document.querySelector(\"input[aria-label='cap height']\")";
+    browser.write("input[aria-label='cap height']", "900", Key::Enter).await?;
+    let beside =
+        format!("return {field}.closest('.field').querySelector('[role=alert]')?.innerText.includes('must lie')");
+    browser.until("the reason stands beside it", &beside).await?;
+    ensure!(browser.value(&format!("return {field}.value")).await? == "900");
+    // leaving sends nothing again, and what is typed next is taken
+    browser.press("canvas").await?;
+    ensure!(browser.value(&format!("return {field}.value")).await? == "900");
+    browser.write("input[aria-label='cap height']", "4", Key::Enter).await?;
+    browser.until("it is taken", &format!("return !{field}.closest('.field').querySelector('[role=alert]')")).await?;
+    browser.measured().await?;
+    ensure!(server.get(&format!("/api/jobs/{id}")).await?["job"]["marks"][0]["lettering"]["cap_height"] == 4.0);
+    browser.quit().await
 }
 
 #[tokio::test(flavor = "multi_thread")]

@@ -1,7 +1,7 @@
 //! The command line: `run` a job file, `serve` the application, write the `demo-data`.
 
 use clap::{Parser, Subcommand};
-use std::{path::PathBuf, process::ExitCode};
+use std::{io::IsTerminal, path::PathBuf, process::ExitCode};
 use tinbadge::{exit_code, run_file};
 use trade::limits::State;
 
@@ -13,6 +13,17 @@ use trade::limits::State;
 struct Cli {
     #[command(subcommand)]
     command: Command,
+}
+
+/// What a server or worker writes to its error output about itself.
+#[derive(clap::Args)]
+struct Log {
+    /// From which level on: error, warn, info (every request), debug, trace.
+    #[arg(long, env = "TINBADGE_LOG", default_value = "warn")]
+    log: tracing::Level,
+    /// As JSON, a line each.
+    #[arg(long)]
+    log_json: bool,
 }
 
 #[derive(Subcommand)]
@@ -50,6 +61,8 @@ enum Command {
         /// `work` elsewhere.
         #[arg(long)]
         at_once: Option<usize>,
+        #[command(flatten)]
+        log: Log,
     },
     /// Do what servers on the same database put into the queue: rows of rosters, measured and built. Any number of
     /// machines may work at one time.
@@ -60,6 +73,8 @@ enum Command {
         /// Rows that are done at once; as many as there are cores, if not given.
         #[arg(long)]
         at_once: Option<usize>,
+        #[command(flatten)]
+        log: Log,
     },
     /// Print the description of the server's HTTP interface (OpenAPI) and do nothing else.
     Describe,
@@ -78,10 +93,14 @@ fn main() -> ExitCode {
         }
         Command::Run { job: Some(job), part, out: Some(out), row, .. } => run(&job, part.as_deref(), &out, row),
         Command::Run { .. } => unreachable!("clap asks for job and out unless --schema is given"),
-        Command::Serve { database, port, demo, at_once } => {
+        Command::Serve { database, port, demo, at_once, log } => {
+            begin(&log);
             serve(server::Settings { database, port, demo, at_once: at_once.unwrap_or_else(cores) })
         }
-        Command::Work { database, at_once } => work(database, at_once.unwrap_or_else(cores)),
+        Command::Work { database, at_once, log } => {
+            begin(&log);
+            work(database, at_once.unwrap_or_else(cores))
+        }
         Command::Describe => describe(),
         Command::DemoData { out } => demo_data(&out),
     };
@@ -159,12 +178,16 @@ fn cores() -> usize {
     std::thread::available_parallelism().map_or(2, usize::from)
 }
 
-fn log() {
-    tracing_subscriber::fmt().with_max_level(tracing::Level::WARN).with_writer(std::io::stderr).init();
+fn begin(log: &Log) {
+    let to = tracing_subscriber::fmt().with_max_level(log.log).with_writer(std::io::stderr);
+    if log.log_json {
+        to.json().init();
+    } else {
+        to.with_ansi(std::io::stderr().is_terminal()).init();
+    }
 }
 
 fn work(database: String, at_once: usize) -> Result<u8, anyhow::Error> {
-    log();
     let runtime = tokio::runtime::Runtime::new()?;
     let worked = runtime.block_on(server::work(database, at_once, stopped()));
     runtime.shutdown_background();
@@ -173,7 +196,6 @@ fn work(database: String, at_once: usize) -> Result<u8, anyhow::Error> {
 }
 
 fn serve(settings: server::Settings) -> Result<u8, anyhow::Error> {
-    log();
     let ready = |port: u16| println!("Tin Badge is at http://127.0.0.1:{port}");
     let runtime = tokio::runtime::Runtime::new()?;
     let served = runtime.block_on(server::serve(settings, ready, stopped()));

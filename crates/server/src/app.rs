@@ -3,6 +3,7 @@
 
 use crate::{
     handlers::events::Heard,
+    meter::{Meter, UnderWay},
     newest::{Newest, hold},
     problem::Problem,
     readings::{Reading, Readings},
@@ -34,6 +35,7 @@ pub struct App {
     pub store: Store,
     pub events: broadcast::Sender<Heard>,
     pub readings: Readings,
+    pub meter: Meter,
     /// Heavy work at one time.
     pool: Arc<Semaphore>,
     /// Heavy work on very large parts at one time: less than all.
@@ -101,6 +103,7 @@ impl App {
             store,
             events: broadcast::channel(256).0,
             readings: Readings::default(),
+            meter: Meter::new(),
             pool: Arc::new(Semaphore::new(cores)),
             large: Arc::new(Semaphore::new(cores.saturating_sub(1).max(1))),
             reading: Arc::new(Semaphore::new(cores)),
@@ -120,7 +123,12 @@ impl App {
     /// # Errors
     /// The work panicked.
     pub async fn heavy<T: Send + 'static>(&self, work: impl FnOnce() -> T + Send + 'static) -> Result<T, Problem> {
-        in_turn(&self.pool, work).await
+        let gauge = self.meter.working.clone();
+        in_turn(&self.pool, move || {
+            let _under_way = UnderWay::on(&gauge);
+            work()
+        })
+        .await
     }
 
     /// As [`App::heavy`], for work on a part: on a very large one it may take minutes, and leaves a turn to what is done on
@@ -136,9 +144,8 @@ impl App {
         if part.mesh.triangles.len() < LARGE {
             return self.heavy(work).await;
         }
-        let pool = self.pool.clone();
         let turn = self.large.clone().acquire_owned().await.expect("turns are never closed");
-        in_turn(&pool, move || {
+        self.heavy(move || {
             let _turn = turn;
             work()
         })
@@ -156,7 +163,12 @@ impl App {
     ) -> Result<T, Problem> {
         let waiting = self.readings.begin(ticket);
         let reading = waiting.reading.clone();
-        in_turn(&self.reading, move || read(&reading)).await
+        let gauge = self.meter.reading.clone();
+        in_turn(&self.reading, move || {
+            let _under_way = UnderWay::on(&gauge);
+            read(&reading)
+        })
+        .await
     }
 
     /// The part of a job on its bench; the job names the faces by the numbers that they have there.

@@ -9,6 +9,7 @@ pub mod guard;
 pub mod handlers;
 mod merge;
 pub mod meshes;
+mod meter;
 pub mod migration;
 mod newest;
 mod overtaken;
@@ -25,8 +26,8 @@ use app::{App, Shared};
 use axum::{Router, extract::DefaultBodyLimit, middleware};
 use guard::{Names, guard};
 use handlers::{
-    artwork, events, faces, facts, handoff, history, inspect, jobs, letters, marks, pages, part, patterns, revision,
-    roster, rows as all_rows, sheets, tool,
+    artwork, events, faces, facts, handoff, health, history, inspect, jobs, letters, marks, pages, part, patterns,
+    revision, roster, rows as all_rows, sheets, tool,
 };
 use sea_orm::{ConnectOptions, ConnectionTrait, Database, TransactionTrait};
 use sea_orm_migration::MigratorTrait;
@@ -38,7 +39,7 @@ use tower_http::compression::{
     CompressionLayer,
     predicate::{DefaultPredicate, NotForContentType, Predicate},
 };
-use utoipa::openapi::OpenApi;
+use utoipa::openapi::{Content, OpenApi, Ref, RefOr, ResponseBuilder};
 use utoipa_axum::{router::OpenApiRouter, routes};
 
 /// What a server needs to know.
@@ -111,6 +112,9 @@ fn api() -> OpenApiRouter<Shared> {
         .routes(routes!(facts::limits))
         .routes(routes!(facts::length))
         .routes(routes!(events::events))
+        .routes(routes!(health::health))
+        .routes(routes!(health::ready))
+        .routes(routes!(health::metrics))
 }
 
 /// The description of the HTTP interface, from which the front end's client is generated.
@@ -119,7 +123,27 @@ pub fn description() -> OpenApi {
     let mut description = api().into_openapi();
     description.info.title = "Tin Badge".into();
     description.info.version = env!("CARGO_PKG_VERSION").into();
+    told_as_problems(&mut description);
     description
+}
+
+/// Answers that say no have a media type of their own, and every request may have one.
+fn told_as_problems(description: &mut OpenApi) {
+    let refusal = Ref::from_schema_name("Refusal");
+    let told = ResponseBuilder::new()
+        .description("What is wrong, where, and what to do.")
+        .content(problem::PROBLEM, Content::new(Some(refusal)))
+        .build();
+    for path in description.paths.paths.values_mut() {
+        let all = [&mut path.get, &mut path.post, &mut path.put, &mut path.delete];
+        for operation in all.into_iter().filter_map(Option::as_mut) {
+            let answers = &mut operation.responses.responses;
+            for (_, answer) in answers.iter_mut().filter(|(status, _)| status.starts_with(['4', '5'])) {
+                *answer = RefOr::T(told.clone());
+            }
+            answers.insert("default".into(), RefOr::T(told.clone()));
+        }
+    }
 }
 
 fn router(app: Shared, names: Names) -> Router {
@@ -132,6 +156,8 @@ fn router(app: Shared, names: Names) -> Router {
         .layer(DefaultBodyLimit::max(LARGEST_BODY))
         .layer(CompressionLayer::new().compress_when(packed))
         .layer(middleware::from_fn_with_state(names, guard))
+        .layer(middleware::from_fn_with_state(app.clone(), meter::measured))
+        .layer(middleware::from_fn(problem::in_one_shape))
         .with_state(app)
 }
 

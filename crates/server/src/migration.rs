@@ -17,6 +17,7 @@ impl MigratorTrait for Migrator {
             Box::new(OwnSteps),
             Box::new(Patches),
             Box::new(Runs),
+            Box::new(Typing),
         ]
     }
 }
@@ -307,5 +308,23 @@ impl MigrationTrait for Runs {
                     .to_owned(),
             )
             .await
+    }
+}
+
+struct Typing;
+
+impl MigrationName for Typing {
+    fn name(&self) -> &'static str {
+        "m0010_typing"
+    }
+}
+
+#[async_trait::async_trait]
+impl MigrationTrait for Typing {
+    async fn up(&self, manager: &SchemaManager) -> Result<(), DbErr> {
+        for column in [uuid_null("typing"), big_integer_null("continues")] {
+            manager.alter_table(Table::alter().table("change").add_column(column).to_owned()).await?;
+        }
+        Ok(())
     }
 }

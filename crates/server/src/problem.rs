@@ -2,7 +2,9 @@
 
 use axum::{
     Json,
-    http::StatusCode,
+    extract::Request,
+    http::{StatusCode, header},
+    middleware::Next,
     response::{IntoResponse, Response},
 };
 use serde::{Deserialize, Serialize};
@@ -32,6 +34,9 @@ pub enum Problem {
     /// A change can't be undone by itself, since others built on it.
     #[error("{says}")]
     Between { says: String, before: Option<i64> },
+    /// Asked for on condition that it stands where it stood.
+    #[error("the job was changed since (it is at {latest} now); nothing was changed: read it again, and ask on that")]
+    Moved { latest: i64 },
     #[error("this job is being changed all the time; your change was not kept, make it again in a moment")]
     Busy,
     /// The change is kept, but what came of it can't be answered.
@@ -41,11 +46,14 @@ pub enum Problem {
     Database(sea_orm::DbErr),
 }
 
-/// The body of an answer that says no.
+/// The body of an answer that says no, as RFC 9457 has it.
 #[derive(Debug, Serialize, Deserialize, ToSchema)]
 pub struct Refusal {
+    /// The status in words.
+    pub title: String,
+    pub status: u16,
     /// What is wrong, where, and what to do.
-    pub problem: String,
+    pub detail: String,
     /// Set where a change can't be undone by itself: the state before it, to which the job can be brought back with all that
     /// was done since.
     pub before: Option<i64>,
@@ -103,12 +111,43 @@ pub(crate) fn wrong_file(file: &str, why: &str) -> Problem {
     Problem::Wrong(format!("“{file}”: {}", sentence(why)))
 }
 
+/// Media type of a [`Refusal`].
+pub(crate) const PROBLEM: &str = "application/problem+json";
+
+fn refusal(status: StatusCode, detail: String, before: Option<i64>, unit: Option<UnitChoice>) -> Response {
+    let title = status.canonical_reason().unwrap_or("Refused").to_owned();
+    let told = Refusal { title, status: status.as_u16(), detail, before, unit };
+    (status, [(header::CONTENT_TYPE, PROBLEM)], Json(told)).into_response()
+}
+
+/// Gives every answer of the interface that says no one shape, also where the libraries below have said it.
+pub(crate) async fn in_one_shape(request: Request, next: Next) -> Response {
+    /// Of what a library says, bytes.
+    const LONGEST: usize = 4096;
+    let of_interface = request.uri().path().starts_with("/api/");
+    let answer = next.run(request).await;
+    let status = answer.status();
+    let is_told = answer.headers().get(header::CONTENT_TYPE).is_some_and(|kind| kind == PROBLEM);
+    if !of_interface || is_told || !(status.is_client_error() || status.is_server_error()) {
+        return answer;
+    }
+    let (mut head, body) = answer.into_parts();
+    let said = axum::body::to_bytes(body, LONGEST).await.unwrap_or_default();
+    let said = String::from_utf8_lossy(&said);
+    let said = if said.trim().is_empty() { status.canonical_reason().unwrap_or("refused") } else { said.trim() };
+    let (told, body) = refusal(status, sentence(said), None, None).into_parts();
+    head.headers.remove(header::CONTENT_LENGTH);
+    head.headers.extend(told.headers);
+    Response::from_parts(head, body)
+}
+
 impl IntoResponse for Problem {
     fn into_response(self) -> Response {
         let status = match &self {
             Self::Wrong(_) | Self::NoUnit { .. } => StatusCode::UNPROCESSABLE_ENTITY,
             Self::Missing(_) => StatusCode::NOT_FOUND,
             Self::Overtaken(_) | Self::Between { .. } => StatusCode::CONFLICT,
+            Self::Moved { .. } => StatusCode::PRECONDITION_FAILED,
             Self::Panicked(_) | Self::Unreadable(_) | Self::Kept(_) => StatusCode::INTERNAL_SERVER_ERROR,
             Self::Database(_) | Self::Busy => StatusCode::SERVICE_UNAVAILABLE,
         };
@@ -120,6 +159,6 @@ impl IntoResponse for Problem {
             Self::Between { before, .. } => (None, before),
             _ => (None, None),
         };
-        (status, Json(Refusal { problem: sentence(&self.to_string()), before, unit })).into_response()
+        refusal(status, sentence(&self.to_string()), before, unit)
     }
 }

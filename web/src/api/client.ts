@@ -22,7 +22,7 @@ export const api = createClient<paths>({ baseUrl: "" });
 
 /** The server's own sentence, or one about the line to it. */
 export function problem(error: unknown): string {
-  if (error && typeof error === "object" && "problem" in error) return String(error.problem);
+  if (error && typeof error === "object" && "detail" in error) return String(error.detail);
   if (typeof error === "string" && error) return error;
   return "The server does not answer; try again when it runs.";
 }

@@ -2,6 +2,7 @@
 <script lang="ts">
   import { onMount, tick } from "svelte";
   import type { PlacementView, Mark, Schemas, SeatView } from "../api/client";
+  import { refused } from "../api/refused";
   import StateShape from "../pieces/StateShape.svelte";
   import type { Session } from "../session.svelte";
   import { checkNames, signed, steelWord, tips, worst } from "../words";
@@ -50,6 +51,10 @@
   } = $props();
 
   let typed = $state<string>();
+  /** Why what is typed was not kept. */
+  let wrong = $state("");
+  /** What is typed until the field is left is one step of the history. */
+  let typing = crypto.randomUUID();
   let waiting: ReturnType<typeof setTimeout> | undefined;
   let field = $state<HTMLTextAreaElement>();
 
@@ -67,6 +72,7 @@
 
   function type(text: string) {
     typed = text;
+    wrong = "";
     onghost({ ...mark, text });
     clearTimeout(waiting);
     waiting = setTimeout(() => void keep(), 600);
@@ -76,7 +82,10 @@
     clearTimeout(waiting);
     const text = typed;
     if (text === undefined) return;
-    if (text !== mark.text && text.trim() !== "") await set({ text });
+    const kept = text === mark.text || text.trim() === "" || (await session.set(id, { text }, typing));
+    // what was refused stays, with the reason beside it
+    wrong = kept ? "" : refused.why;
+    if (!kept) return;
     // more may have been typed while the change was kept
     if (typed === text && text.trim() !== "") {
       typed = undefined;
@@ -156,9 +165,11 @@
         rows={Math.min(6, lines)}
         spellcheck="false"
         value={typed ?? mark.text}
+        onfocus={() => (typing = crypto.randomUUID())}
         oninput={(e) => type(e.currentTarget.value)}
-        onblur={() => void keep()}
+        onblur={() => wrong || void keep()}
       ></textarea>
+      {#if wrong}<p class="wrong" role="alert">{wrong}</p>{/if}
       <p class="under">
         <button class="word" onclick={() => void compose()}>compose from pieces</button>
         <Signs onpick={(sign) => put(sign)} />
@@ -339,6 +350,10 @@
     color: var(--ink);
     font: 700 16px/1.35 var(--figure);
     resize: none;
+  }
+  .wrong {
+    color: var(--fail);
+    font-size: 13px;
   }
   .under {
     display: flex;

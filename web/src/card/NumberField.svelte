@@ -2,6 +2,7 @@
      would be right and leaves the old value. -->
 <script lang="ts">
   import { type Round, length } from "../api/length";
+  import { refused } from "../api/refused";
 
   let {
     value,
@@ -50,8 +51,9 @@
     wrong = "";
     const number = await read(text);
     if (number === undefined) return;
-    if (Math.abs(number - value) > 1e-9) await onset(number);
-    if (typed === text) typed = undefined;
+    // what was refused stays, with the reason beside it
+    if (Math.abs(number - value) > 1e-9 && (await onset(number)) === false) wrong = refused.why;
+    else if (typed === text) typed = undefined;
   }
 
   function stepBy(by: number) {
@@ -90,10 +92,13 @@
     inputmode="decimal"
     autocomplete="off"
     onfocus={(e) => e.currentTarget.select()}
-    oninput={(e) => (typed = e.currentTarget.value)}
+    oninput={(e) => {
+      typed = e.currentTarget.value;
+      wrong = "";
+    }}
     onkeydown={keys}
     onwheel={wheel}
-    onblur={() => void take()}
+    onblur={() => wrong || void take()}
   /><span class="unit" class:near={unit !== "mm"}>{unit}</span>{after}
   {#if wrong}<span class="wrong" role="alert">{wrong}</span>{/if}
 </span>

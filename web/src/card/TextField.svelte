@@ -1,5 +1,7 @@
 <!-- A short text in a sentence: Enter or leaving takes it, Escape leaves it as it was. -->
 <script lang="ts">
+  import { refused } from "../api/refused";
+
   let {
     value,
     label,
@@ -19,6 +21,7 @@
   } = $props();
 
   let typed = $state<string>();
+  let wrong = $state("");
   /** It is on its way: leaving the field after Enter doesn't send it again. */
   let sending = false;
 
@@ -26,19 +29,23 @@
     const text = keepBlanks ? typed : typed?.trim();
     if (sending) return;
     sending = true;
-    if (text !== undefined && text !== value) await onset(text);
+    const kept = text === undefined || text === value ? undefined : await onset(text);
     sending = false;
-    leave();
+    // what was refused stays, with the reason beside it
+    wrong = kept === false ? refused.why : "";
+    if (kept !== false) leave();
   }
 
   function type(text: string) {
     typed = text;
+    wrong = "";
     ontype?.(text);
   }
 
   function leave() {
     if (typed !== undefined) ontype?.(undefined);
     typed = undefined;
+    wrong = "";
   }
 </script>
 
@@ -53,10 +60,14 @@
     if (e.key === "Enter") void take();
     else if (e.key === "Escape") leave();
   }}
-  onblur={() => void take()}
+  onblur={() => wrong || void take()}
 />
+{#if wrong}<small role="alert">{wrong}</small>{/if}
 
 <style>
+  small {
+    color: var(--fail);
+  }
   input {
     padding: 0 1px;
     border: 0;

@@ -53,9 +53,9 @@ export class Drop<T> {
       };
       const answer = await sent.answer;
       if (answer.fine) return JSON.parse(answer.text) as T;
-      const body = JSON.parse(answer.text) as { problem?: string; unit?: { mm: number; inch: number } };
+      const body = JSON.parse(answer.text) as { detail?: string; unit?: { mm: number; inch: number } };
       if (body.unit) this.question = { file, ...body.unit };
-      else this.trouble = `${file.name}: ${body.problem ?? "the server gave no reason"}`;
+      else this.trouble = `${file.name}: ${body.detail ?? "the server gave no reason"}`;
     } catch {
       if (!stopped)
         this.trouble = `${file.name} did not reach the server. Nothing was changed; try again when it runs.`;

@@ -17,6 +17,10 @@ pub struct Model {
     pub undoes: Option<i64>,
     /// The change that this row, a redo, makes again.
     pub redoes: Option<i64>,
+    /// Under which its window sent what is typed into a field until the field is left.
+    pub typing: Option<Uuid>,
+    /// The change before it that was typed into the same field: the two are one step.
+    pub continues: Option<i64>,
     /// Under which its window sent it.
     pub key: Option<Uuid>,
     pub author: String,

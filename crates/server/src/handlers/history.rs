@@ -1,6 +1,9 @@
 //! Who changed what of a job and when, and a job brought back to how it was.
 
-use super::{Variant, author, jobs::changed};
+use super::{
+    Variant, author,
+    jobs::{Answered, changed},
+};
 use crate::{
     app::Shared,
     problem::{Problem, Refusal},
@@ -73,13 +76,19 @@ pub async fn back(
     Path(id): Path<Uuid>,
     Query(variant): Query<Variant>,
     Json(wish): Json<BackTo>,
-) -> Result<Json<JobView>, Problem> {
+) -> Result<Answered, Problem> {
     let by = author(&wish.author)?;
     let (job, label) = app.store.state_of(id, wish.state).await?;
     let as_it_was = |_: Standing| {
         let job = job.clone();
         async move { Ok(job) }
     };
-    app.edit(id, By { author: &by, key: wish.key }, &format!("back to how it was after: {label}"), as_it_was).await?;
+    app.edit(
+        id,
+        By { author: &by, key: wish.key, typing: None },
+        &format!("back to how it was after: {label}"),
+        as_it_was,
+    )
+    .await?;
     changed(&app, id, variant.row, &by).await
 }

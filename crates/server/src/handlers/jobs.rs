@@ -12,8 +12,8 @@ use axum::{
     Json,
     body::Bytes,
     extract::{Path, Query, State},
-    http::{StatusCode, header},
-    response::IntoResponse,
+    http::{HeaderMap, StatusCode, header},
+    response::{IntoResponse, Response},
 };
 use serde::{Deserialize, Serialize};
 use solid::Part;
@@ -117,7 +117,7 @@ pub async fn one(
     Path(id): Path<Uuid>,
     Query(variant): Query<Variant>,
     Query(asks): Query<Asks>,
-) -> Result<Json<JobView>, Problem> {
+) -> Result<Answered, Problem> {
     view(&app, id, variant.row, asks.person.as_deref().map(str::trim)).await
 }
 
@@ -128,6 +128,8 @@ pub struct Change {
     key: Option<Uuid>,
     /// The newest row of the history that its window had seen: what somebody else has changed since is not written over.
     seen: Option<i64>,
+    /// Drawn by the window for a field while it is typed into: changes one after another under the same are one step.
+    typing: Option<Uuid>,
     edit: Edit,
 }
 
@@ -138,20 +140,42 @@ pub struct Step {
     key: Option<Uuid>,
 }
 
-/// Makes one change. When this answers, the change is kept.
+/// A job as it stands; its `ETag` is the newest row of its history.
+pub struct Answered(JobView);
+
+impl IntoResponse for Answered {
+    fn into_response(self) -> Response {
+        ([(header::ETAG, format!("\"{}\"", self.0.latest))], Json(self.0)).into_response()
+    }
+}
+
+/// The row of the history at which a job has to stand for what is asked, as `If-Match` says it.
+fn wanted_at(headers: &HeaderMap) -> Result<Option<i64>, Problem> {
+    let Some(value) = headers.get(header::IF_MATCH).filter(|value| *value != "*") else { return Ok(None) };
+    let row = value.to_str().ok().and_then(|tag| tag.trim().strip_prefix('"')?.strip_suffix('"')?.parse().ok());
+    row.map(Some).ok_or_else(|| Problem::Wrong("If-Match names one ETag of this job, in quotation marks, or *.".into()))
+}
+
+/// Makes one change. When this answers, the change is kept. With `If-Match` only where nothing was changed since.
 #[utoipa::path(post, path = "/api/jobs/{id}/changes", params(("id" = Uuid, Path), Variant), request_body = Change,
-    responses((status = 200, body = JobView), (status = 422, body = Refusal), (status = 404, body = Refusal), (status = 409, body = Refusal)))]
+    responses((status = 200, body = JobView), (status = 422, body = Refusal), (status = 404, body = Refusal), (status = 409, body = Refusal), (status = 412, body = Refusal)))]
 pub async fn change(
     State(app): State<Shared>,
     Path(id): Path<Uuid>,
     Query(variant): Query<Variant>,
+    headers: HeaderMap,
     Json(change): Json<Change>,
-) -> Result<Json<JobView>, Problem> {
+) -> Result<Answered, Problem> {
     let (by, edit, seen) = (author(&change.author)?, change.edit, change.seen);
-    let by = By { author: &by, key: change.key };
+    let (by, wanted) = (By { author: &by, key: change.key, typing: change.typing }, wanted_at(&headers)?);
     let alter = |standing: Standing| {
         let (app, edit, by) = (app.clone(), edit.clone(), by.author.to_owned());
         async move {
+            if let Some(wanted) = wanted
+                && wanted != standing.latest
+            {
+                return Err(Problem::Moved { latest: standing.latest });
+            }
             if let Some(seen) = seen {
                 app.not_overtaken(&standing, seen, &by, &edit).await?;
             }
@@ -176,7 +200,7 @@ pub async fn undo(
     Path(id): Path<Uuid>,
     Query(variant): Query<Variant>,
     Json(given): Json<Step>,
-) -> Result<Json<JobView>, Problem> {
+) -> Result<Answered, Problem> {
     step(&app, id, variant, given, Way::Undo).await
 }
 
@@ -188,13 +212,13 @@ pub async fn redo(
     Path(id): Path<Uuid>,
     Query(variant): Query<Variant>,
     Json(given): Json<Step>,
-) -> Result<Json<JobView>, Problem> {
+) -> Result<Answered, Problem> {
     step(&app, id, variant, given, Way::Redo).await
 }
 
-async fn step(app: &Shared, id: Uuid, variant: Variant, given: Step, way: Way) -> Result<Json<JobView>, Problem> {
+async fn step(app: &Shared, id: Uuid, variant: Variant, given: Step, way: Way) -> Result<Answered, Problem> {
     let by = author(&given.author)?;
-    app.step(id, By { author: &by, key: given.key }, way).await?;
+    app.step(id, By { author: &by, key: given.key, typing: None }, way).await?;
     changed(app, id, variant.row, &by).await
 }
 
@@ -212,7 +236,7 @@ pub async fn restore(State(app): State<Shared>, Path(id): Path<Uuid>) -> Result<
     Ok(StatusCode::NO_CONTENT)
 }
 
-pub(super) async fn changed(app: &Shared, id: Uuid, row: Option<u32>, by: &str) -> Result<Json<JobView>, Problem> {
+pub(super) async fn changed(app: &Shared, id: Uuid, row: Option<u32>, by: &str) -> Result<Answered, Problem> {
     app.inspect_later(id);
     view(app, id, row, Some(by)).await.map_err(|problem| Problem::Kept(Box::new(problem)))
 }
@@ -224,7 +248,7 @@ pub(super) fn largest(part: &solid::Part) -> Option<Vec<u32>> {
 }
 
 /// A job in a row of its roster; in the first, where somebody took that row away.
-async fn view(app: &Shared, id: Uuid, row: Option<u32>, person: Option<&str>) -> Result<Json<JobView>, Problem> {
+async fn view(app: &Shared, id: Uuid, row: Option<u32>, person: Option<&str>) -> Result<Answered, Problem> {
     let (standing, shown) = match app.standing(id, row).await {
         Err(Problem::Missing(_)) if row.is_some() => app.standing(id, None).await?,
         found => found?,
@@ -233,7 +257,7 @@ async fn view(app: &Shared, id: Uuid, row: Option<u32>, person: Option<&str>) ->
         Some(person) => app.store.own_steps(id, person).await?,
         None => OwnSteps::default(),
     };
-    Ok(Json(views::job(app, standing, shown.1, own).await?))
+    Ok(Answered(views::job(app, standing, shown.1, own).await?))
 }
 
 /// The part with its marks as a small PNG.

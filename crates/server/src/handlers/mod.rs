@@ -5,6 +5,7 @@ pub mod events;
 pub mod faces;
 pub mod facts;
 pub mod handoff;
+pub mod health;
 pub mod history;
 pub mod inspect;
 pub mod jobs;

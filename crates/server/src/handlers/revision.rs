@@ -1,7 +1,10 @@
 //! A newer revision of the part: first a proposal of what goes where, kept nowhere; then, when it is
 //! confirmed, a change of the job like any other.
 
-use super::author;
+use super::{
+    author,
+    jobs::{Answered, changed},
+};
 use crate::{
     app::Shared,
     problem::{Problem, Refusal},
@@ -181,7 +184,7 @@ pub async fn confirm_revision(
     State(app): State<Shared>,
     Path(id): Path<Uuid>,
     Json(confirmed): Json<Confirmed>,
-) -> Result<Json<JobView>, Problem> {
+) -> Result<Answered, Problem> {
     let by = author(&confirmed.author)?;
     let Confirmed { part, choices, state, key, .. } = confirmed;
     let proposed = app.store.state_of(id, state).await?.0.part;
@@ -214,6 +217,6 @@ pub async fn confirm_revision(
             app.placed(app.heavy(revise).await??).await
         }
     };
-    app.edit(id, By { author: &by, key }, "newer revision of the part", alter).await?;
-    super::jobs::changed(&app, id, None, &by).await
+    app.edit(id, By { author: &by, key, typing: None }, "newer revision of the part", alter).await?;
+    changed(&app, id, None, &by).await
 }

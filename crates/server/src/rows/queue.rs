@@ -1,7 +1,7 @@
 //! The queue of what is to be done in the background. It stands in the database, so that any number of workers on any
 //! machines share it, and what a worker leaves undone when it ends another one does.
 
-use crate::{app::Shared, problem::Problem};
+use crate::{app::Shared, problem::Problem, store::Store};
 use graphile_worker::worker_utils::types::CleanupTask;
 use graphile_worker::{
     IntoTaskHandlerResult, TaskHandler, Worker, WorkerBuildError, WorkerContext, WorkerOptions, WorkerRecoveryConfig,
@@ -136,6 +136,22 @@ pub(super) async fn dequeue(connection: &impl ConnectionTrait, job: Uuid, digest
     );
     connection.execute_raw(statement).await?;
     Ok(())
+}
+
+impl Store {
+    /// How many tasks stand in the queue, those under way among them.
+    ///
+    /// # Errors
+    /// The database does not answer.
+    pub(crate) async fn queued(&self) -> Result<i64, Problem> {
+        let backend = self.database.get_database_backend();
+        let count = Statement::from_string(
+            backend,
+            "SELECT count(*) FROM graphile_worker.jobs WHERE attempts < max_attempts OR locked_at IS NOT NULL",
+        );
+        let row = self.database.query_one_raw(count).await?;
+        Ok(row.map(|row| row.try_get_by_index(0)).transpose()?.unwrap_or_default())
+    }
 }
 
 /// Makes the queue where there is none yet, takes out what was given up, and has the rows planned anew of runs that may be of

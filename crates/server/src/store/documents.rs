@@ -32,6 +32,8 @@ pub(super) struct Written {
     pub patch: Option<Value>,
     /// `None`: it is whole, and its own base.
     pub chain: Option<Chain>,
+    /// The change before it of the same typing.
+    pub continues: Option<i64>,
 }
 
 impl Chain {
@@ -67,8 +69,8 @@ pub(super) fn written(before: Option<(&Job, Chain)>, after: &Job) -> Written {
         (again == whole).then_some((written, chain))
     });
     match patched {
-        Some((patch, chain)) => Written { document: None, patch: Some(patch), chain: Some(chain) },
-        None => Written { document: Some(whole), patch: None, chain: None },
+        Some((patch, chain)) => Written { document: None, patch: Some(patch), chain: Some(chain), continues: None },
+        None => Written { document: Some(whole), patch: None, chain: None, continues: None },
     }
 }
 

@@ -2,7 +2,9 @@
 
 use super::{Store, states::gone};
 use crate::{entity::change, overtaken::Theirs, problem::Problem};
-use sea_orm::{ColumnTrait, EntityTrait, FromQueryResult, QueryFilter, QueryOrder, QuerySelect, Select};
+use sea_orm::{
+    ColumnTrait, EntityTrait, FromQueryResult, QueryFilter, QueryOrder, QuerySelect, Select, sea_query::Query,
+};
 use time::OffsetDateTime;
 use trade::Job;
 use uuid::Uuid;
@@ -49,7 +51,16 @@ impl Store {
     /// # Errors
     /// No such job, or the database does not answer.
     pub(crate) async fn history(&self, id: Uuid, before: Option<i64>, most: u64) -> Result<Vec<Step>, Problem> {
-        let rows = steps(id).filter(change::Column::Id.lt(before.unwrap_or(i64::MAX)));
+        // what was typed in one go is told once
+        let continued = Query::select()
+            .column(change::Column::Continues)
+            .from(change::Entity)
+            .and_where(change::Column::Job.eq(id))
+            .and_where(change::Column::Continues.is_not_null())
+            .to_owned();
+        let rows = steps(id)
+            .filter(change::Column::Id.lt(before.unwrap_or(i64::MAX)))
+            .filter(change::Column::Id.not_in_subquery(continued));
         let rows: Vec<Step> =
             rows.order_by_desc(change::Column::Id).limit(most).into_model().all(&self.database).await?;
         if rows.is_empty() && before.is_none() {

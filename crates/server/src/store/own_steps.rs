@@ -59,6 +59,7 @@ struct Row {
     label: String,
     undoes: Option<i64>,
     redoes: Option<i64>,
+    continues: Option<i64>,
 }
 
 /// Newest rows that are looked through; the first of them hold mostly what is looked for. Undo goes no farther back.
@@ -77,6 +78,10 @@ fn of(rows: &[Row], author: &str) -> OwnSteps {
     let (mut found, mut changed) = (OwnSteps::default(), false);
     for row in rows {
         let mine = row.author == author;
+        if let Some(part) = row.continues {
+            // undone with what was typed after it
+            undone.insert(part, true);
+        }
         if let Some(change) = row.undoes {
             if *undone.entry(change).or_insert(true) && mine && !changed && found.redo.is_none() {
                 found.redo = step(change);
@@ -98,7 +103,7 @@ fn rows() -> Select<change::Entity> {
     change::Entity::find()
         .select_only()
         .columns([change::Column::Id, change::Column::FromState, change::Column::Author, change::Column::Label])
-        .columns([change::Column::Undoes, change::Column::Redoes])
+        .columns([change::Column::Undoes, change::Column::Redoes, change::Column::Continues])
 }
 
 impl Store {
@@ -170,6 +175,7 @@ mod tests {
             label: format!("row {at}"),
             undoes: if let Of::Undo(change) = of { Some(*change) } else { None },
             redoes: if let Of::Redo(change) = of { Some(*change) } else { None },
+            continues: None,
         };
         let mut rows: Vec<Row> = written.iter().enumerate().map(row).collect();
         rows[0].from_state = None;
@@ -202,5 +208,20 @@ mod tests {
         assert_eq!(steps(&after(&[("A", Undo(2)), ("A", Itself)]), "A"), [Some(5), None]);
         assert_eq!(steps(&after(&[("A", Undo(2)), ("B", Itself)]), "A"), [Some(1), Some(2)]);
         assert_eq!(steps(&after(&[("A", Undo(2)), ("A", Itself), ("A", Undo(5))]), "A"), [Some(1), Some(5)]);
+    }
+
+    #[test]
+    fn what_was_typed_in_one_go_is_one_step() {
+        let typed = |undone: Option<i64>| {
+            let undo = undone.map(|change| ("A", Of::Undo(change)));
+            let mut rows = rows(&[&[("A", Of::Itself); 5], undo.as_slice()].concat());
+            for row in &mut rows {
+                row.continues = [3, 4].contains(&row.id).then(|| row.id - 1);
+            }
+            let found = of(&rows, "A");
+            [found.undo, found.redo].map(|step| step.map(|s| s.change))
+        };
+        assert_eq!(typed(None), [Some(4), None]);
+        assert_eq!(typed(Some(4)), [Some(1), Some(4)]);
     }
 }

@@ -43,6 +43,16 @@ impl Row {
 pub struct By<'a> {
     pub author: &'a str,
     pub key: Option<Uuid>,
+    /// Drawn for a field while it is typed into: changes one after another under the same are one step.
+    pub typing: Option<Uuid>,
+}
+
+impl<'a> By<'a> {
+    /// Who sends nothing again, and types nothing.
+    #[must_use]
+    pub fn plainly(author: &'a str) -> Self {
+        Self { author, key: None, typing: None }
+    }
 }
 
 /// What a row of the history is to another one.
@@ -78,6 +88,7 @@ impl Entry<'_> {
             undoes: Set(undoes),
             redoes: Set(redoes),
             key: Set(self.by.key),
+            typing: Set(self.by.typing),
             author: Set(self.by.author.into()),
             at: Set(at),
             label: Set(self.label.into()),
@@ -135,7 +146,7 @@ impl Store {
         let mut ids = Vec::new();
         for job in new {
             let id = Uuid::new_v4();
-            let begun = Entry { by: By { author, key: None }, label: "job begun", of: Of::Itself };
+            let begun = Entry { by: By::plainly(author), label: "job begun", of: Of::Itself };
             let (row, _) = add(&transaction, id, None, begun, documents::written(None, job)).await?;
             job::ActiveModel { id: Set(id), state: Set(row), latest: Set(row), gone: Set(false) }
                 .insert(&transaction)
@@ -213,7 +224,9 @@ impl Store {
     /// # Errors
     /// No such job, or the database does not answer.
     pub async fn keep_change(&self, id: Uuid, from: i64, entry: Entry<'_>, after: Job) -> Result<bool, Problem> {
-        let before = self.row(from, &self.database).await.ok();
+        let typed = self.typed_before(id, from, entry.by.typing).await?;
+        let made_from = typed.unwrap_or(from);
+        let before = self.row(made_from, &self.database).await.ok();
         let before = before.as_ref().and_then(|row| row.kept().ok()).map(|(job, chain)| (job, *chain));
         let written = documents::written(before, &after);
         let chain = written.chain;
@@ -222,10 +235,12 @@ impl Store {
         if is_kept(&transaction, id, entry.by.key).await? {
             return Ok(true);
         }
-        if row.state != from {
+        // what is typed continues the newest row, or nothing
+        if row.state != from || (typed.is_some() && row.latest != from) {
             return Ok(false);
         }
-        let (made, at) = add(&transaction, id, Some(from), entry, written).await?;
+        let written = Written { continues: typed.map(|_| from), ..written };
+        let (made, at) = add(&transaction, id, Some(made_from), entry, written).await?;
         finish(transaction, row, made, made).await?;
         // what was written need not be read again
         let author = entry.by.author.into();
@@ -233,6 +248,23 @@ impl Store {
         let row = Row { author, at, job };
         hold(&self.rows).put(made, Arc::new(row));
         Ok(true)
+    }
+
+    /// The state that the typing began from which the change `from`, the newest row of the history, is part of.
+    async fn typed_before(&self, id: Uuid, from: i64, typing: Option<Uuid>) -> Result<Option<i64>, Problem> {
+        if typing.is_none() {
+            return Ok(None);
+        }
+        let newest = job::Entity::find_by_id(id).one(&self.database).await?.ok_or_else(gone)?.latest;
+        let before = change::Entity::find()
+            .select_only()
+            .column(change::Column::FromState)
+            .filter(change::Column::Id.eq(from))
+            .filter(change::Column::Typing.eq(typing))
+            .filter(change::Column::Undoes.is_null())
+            .filter(change::Column::Redoes.is_null());
+        let before: Option<Option<i64>> = before.into_tuple().one(&self.database).await?;
+        Ok(before.flatten().filter(|_| newest == from))
     }
 
     /// Was a change kept under this key?
@@ -306,11 +338,12 @@ async fn add(
     let now = OffsetDateTime::now_utc();
     // the database keeps microseconds
     let at = now.replace_nanosecond(now.microsecond() * 1000).unwrap_or(now);
-    let Written { document, patch, chain } = written;
+    let Written { document, patch, chain, continues } = written;
     let row = change::ActiveModel {
         document: Set(document),
         patch: Set(patch),
         base: Set(chain.map(|c| c.base)),
+        continues: Set(continues),
         ..entry.row(job, from, at)
     };
     // only its number comes back, not thousands of rows

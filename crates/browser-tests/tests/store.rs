@@ -1,0 +1,66 @@
+//! What the history of a job weighs in the database, and that each of its states is read back as it was.
+
+use anyhow::{Context, Result, ensure};
+use browser_tests::Cluster;
+use sea_orm::Database;
+use sea_orm_migration::MigratorTrait;
+use server::{
+    migration::Migrator,
+    store::{By, Entry, Of, Store},
+};
+use trade::{Column, ColumnKind, Job, Mark, Roster, Row};
+
+fn job(rows: u32) -> Job {
+    let column = |name: &str| Column { name: name.into(), kind: ColumnKind::Text };
+    let row = |id: u32| Row {
+        id,
+        cells: [
+            format!("VB-2040-{id:04}"),
+            format!("cavity {id}"),
+            "PA66-GF30, natural".into(),
+            format!("{}", id * 7919),
+        ]
+        .into(),
+    };
+    let roster = Roster {
+        columns: ["part number", "cavity", "material", "order"].map(column).into(),
+        rows: (1..=rows).map(row).collect(),
+    };
+    Job { name: "Valve body".into(), roster: roster.into(), marks: vec![Mark::default()], ..Job::default() }
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_thousand_steps_of_a_number_beside_five_thousand_rows_add_less_than_5_mb() -> Result<()> {
+    let cluster = Cluster::start(false);
+    let database = Database::connect(cluster.url()).await?;
+    Migrator::up(&database, None).await?;
+    let store = Store::new(database.clone());
+    let mut now = job(5000);
+    let id = store.create(&now, "A. Tester").await?;
+    let weight =
+        || -> Result<u64> { Ok(cluster.asked("tinbadge", "select pg_total_relation_size('change')").parse()?) };
+    let before = weight()?;
+    let mut states = vec![(store.standing(id).await?.state, now.clone())];
+    for step in 1..=1000 {
+        // one number of a mark, and every tenth time a cell of one row
+        now.marks[0].relief.height = 0.2 + f64::from(step) / 1000.0;
+        if step % 10 == 0 {
+            std::sync::Arc::make_mut(&mut now.roster).rows[step as usize].cells[1] = format!("cavity {step}.");
+        }
+        let entry = Entry { by: By::plainly("A. Tester"), label: "mark-1: relief height", of: Of::Itself };
+        let from = states.last().context("a state")?.0;
+        ensure!(store.keep_change(id, from, entry, now.clone()).await?);
+        states.push((store.standing(id).await?.state, now.clone()));
+    }
+    let added = weight()? - before;
+    ensure!(added < 5_000_000, "{added} bytes");
+    println!("a thousand steps add {added} bytes");
+    // by somebody who has seen none of them
+    let store = Store::new(database);
+    for at in [0, 1, 2, 199, 200, 201, 202, 203, 402, 777, 1000] {
+        let (state, job) = &states[at];
+        ensure!(store.state_of(id, *state).await?.0 == *job, "state {at}");
+    }
+    ensure!(store.standing(id).await?.job == now);
+    Ok(())
+}
