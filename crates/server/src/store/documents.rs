@@ -6,7 +6,7 @@ use crate::{entity::change, problem::Problem};
 use json_patch::Patch;
 use sea_orm::{ColumnTrait, Condition, ConnectionTrait, DbErr, EntityTrait, QueryFilter};
 use serde_json::Value;
-use std::collections::HashMap;
+use std::{collections::HashMap, sync::Arc};
 use trade::{Job, JobError};
 
 /// Patches in a row; then a state is written whole.
@@ -59,19 +59,22 @@ fn size(of: &Value) -> usize {
 
 /// A state as it is to be written after another one.
 pub(super) fn written(before: Option<(&Job, Chain)>, after: &Job) -> Written {
-    let whole = value(after);
-    let patched = before.and_then(|(before, chain)| {
-        let mut again = value(before);
-        let patch = json_patch::diff(&again, &whole);
-        let written = serde_json::to_value(&patch).ok()?;
-        let chain = chain.with(size(&written))?;
-        json_patch::patch(&mut again, &patch).ok()?;
-        (again == whole).then_some((written, chain))
-    });
-    match patched {
+    match before.and_then(|(before, chain)| patched(before, chain, after)) {
         Some((patch, chain)) => Written { document: None, patch: Some(patch), chain: Some(chain), continues: None },
-        None => Written { document: Some(whole), patch: None, chain: None, continues: None },
+        None => Written { document: Some(value(after)), patch: None, chain: None, continues: None },
     }
+}
+
+fn patched(before: &Job, chain: Chain, after: &Job) -> Option<(Value, Chain)> {
+    // thousands of rows are compared as they are: what most changes leave alone is looked through no further
+    let rows_stay = before.roster == after.roster;
+    let without_rows = |job: &Job| value(&Job { roster: Arc::default(), ..job.clone() });
+    let [mut again, whole] = if rows_stay { [before, after].map(without_rows) } else { [before, after].map(value) };
+    let patch = json_patch::diff(&again, &whole);
+    let written = serde_json::to_value(&patch).ok()?;
+    let chain = chain.with(size(&written))?;
+    json_patch::patch(&mut again, &patch).ok()?;
+    (again == whole).then_some((written, chain))
 }
 
 fn torn(state: i64, why: &str) -> Problem {
