@@ -12,6 +12,15 @@ use std::sync::Arc;
 use trade::Job;
 use uuid::Uuid;
 
+/// On what an edit is made.
+#[derive(Clone, Copy, Debug, Default)]
+pub(crate) struct Condition {
+    /// The newest row of the history that its window had seen: what somebody else has changed since is not written over.
+    pub seen: Option<i64>,
+    /// The newest row of the history at which the job has to stand.
+    pub wanted: Option<i64>,
+}
+
 /// Times that a change is worked out anew since another server was faster.
 const TRIES: usize = 8;
 
@@ -47,6 +56,40 @@ impl App {
             }
         }
         Err(Problem::Busy)
+    }
+
+    /// Makes an edit.
+    ///
+    /// # Errors
+    /// Why it can't be made, the condition does not hold, no such job, or the database does not answer.
+    pub(crate) async fn make(
+        self: &Arc<Self>,
+        id: Uuid,
+        by: By<'_>,
+        edit: &Edit,
+        on: Condition,
+    ) -> Result<(), Problem> {
+        let alter = |standing: Standing| {
+            let (app, edit, author) = (self.clone(), edit.clone(), by.author.to_owned());
+            async move {
+                if let Some(wanted) = on.wanted
+                    && wanted != standing.latest
+                {
+                    return Err(Problem::Moved { latest: standing.latest });
+                }
+                if let Some(seen) = on.seen {
+                    app.not_overtaken(&standing, seen, &author, &edit).await?;
+                }
+                let kept = standing.job;
+                let mut job = kept.clone();
+                let bench = app.bench(&mut job).await?;
+                let was = job.clone();
+                let edited = app.heavy(move || edit.apply(&job, &bench)).await??;
+                // of what makes no part no place is found: it is refused before anything is kept
+                if edited == was { Ok(kept) } else { app.placed(edited).await }
+            }
+        };
+        self.edit(id, by, &edit.label(), alter).await
     }
 
     /// Undoes the newest change of one's own, or makes it again; what others did meanwhile stays.

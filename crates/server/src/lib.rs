@@ -2,6 +2,7 @@
 //! front end's files. It holds nothing that is not in the database but what can be worked out again.
 
 pub mod app;
+mod campaign;
 mod changing;
 pub mod edits;
 pub mod entity;
@@ -15,6 +16,7 @@ mod newest;
 mod overtaken;
 pub mod picture;
 pub mod problem;
+mod queue;
 pub mod readings;
 pub mod rows;
 pub mod store;
@@ -26,8 +28,8 @@ use app::{App, Shared};
 use axum::{Router, extract::DefaultBodyLimit, middleware};
 use guard::{Names, guard};
 use handlers::{
-    artwork, events, faces, facts, handoff, health, history, inspect, jobs, letters, marks, pages, part, patterns,
-    revision, roster, rows as all_rows, sheets, tool,
+    artwork, campaigns, events, faces, facts, handoff, health, history, inspect, jobs, letters, marks, pages, part,
+    patterns, revision, roster, rows as all_rows, sheets, tool,
 };
 use sea_orm::{ConnectOptions, ConnectionTrait, Database, TransactionTrait};
 use sea_orm_migration::MigratorTrait;
@@ -111,6 +113,11 @@ fn api() -> OpenApiRouter<Shared> {
         .routes(routes!(faces::set_own_face_gone))
         .routes(routes!(facts::limits))
         .routes(routes!(facts::length))
+        .routes(routes!(campaigns::campaigns, campaigns::begin_campaign))
+        .routes(routes!(campaigns::campaign))
+        .routes(routes!(campaigns::take))
+        .routes(routes!(campaigns::stop_campaign))
+        .routes(routes!(campaigns::go_on))
         .routes(routes!(events::events))
         .routes(routes!(health::health))
         .routes(routes!(health::ready))
@@ -178,7 +185,7 @@ pub async fn serve(
     let listening = tokio::spawn(events::listen(app.clone()));
     let ending = CancellationToken::new();
     let working =
-        (settings.at_once > 0).then(|| tokio::spawn(rows::work(app.clone(), settings.at_once, ending.clone())));
+        (settings.at_once > 0).then(|| tokio::spawn(queue::work(app.clone(), settings.at_once, ending.clone())));
     ready(port);
     // open event streams would hold a graceful end for ever, so the end is plain: every change that
     // was acknowledged is in the database
@@ -202,7 +209,7 @@ pub async fn serve(
 pub async fn work(database: String, at_once: usize, stop: impl Future<Output = ()>) -> Result<(), ServeError> {
     let app = open(database, false).await?;
     let ending = CancellationToken::new();
-    let mut working = tokio::spawn(rows::work(app, at_once.max(1), ending.clone()));
+    let mut working = tokio::spawn(queue::work(app, at_once.max(1), ending.clone()));
     tokio::select! {
         _ = &mut working => return Ok(()),
         () = stop => ending.cancel(),
@@ -225,7 +232,7 @@ async fn open(database: String, demo: bool) -> Result<Shared, ServeError> {
     let lock = format!("SELECT pg_advisory_xact_lock({STARTING})");
     starting.execute_unprepared(&lock).await.map_err(ServeError::Database)?;
     migration::Migrator::up(&database, None).await.map_err(ServeError::Database)?;
-    rows::prepare(&app).await.map_err(ServeError::Queue)?;
+    queue::prepare(&app).await.map_err(ServeError::Queue)?;
     if demo {
         jobs::demo(&app).await.map_err(|e| ServeError::Demo(e.to_string()))?;
     }

@@ -18,6 +18,7 @@ impl MigratorTrait for Migrator {
             Box::new(Patches),
             Box::new(Runs),
             Box::new(Typing),
+            Box::new(Campaigns),
         ]
     }
 }
@@ -326,5 +327,52 @@ impl MigrationTrait for Typing {
             manager.alter_table(Table::alter().table("change").add_column(column).to_owned()).await?;
         }
         Ok(())
+    }
+}
+
+struct Campaigns;
+
+impl MigrationName for Campaigns {
+    fn name(&self) -> &'static str {
+        "m0011_campaigns"
+    }
+}
+
+#[async_trait::async_trait]
+impl MigrationTrait for Campaigns {
+    async fn up(&self, manager: &SchemaManager) -> Result<(), DbErr> {
+        manager
+            .create_table(
+                Table::create()
+                    .table("campaign")
+                    .col(uuid("id").primary_key())
+                    .col(string("says"))
+                    .col(string("author"))
+                    .col(timestamp_with_time_zone("at"))
+                    .col(json_binary("edit"))
+                    .col(boolean("stopped"))
+                    .to_owned(),
+            )
+            .await?;
+        manager
+            .create_table(
+                Table::create()
+                    .table("campaign_job")
+                    .col(uuid("campaign"))
+                    .col(uuid("job"))
+                    .col(integer("place"))
+                    .col(string("name"))
+                    .col(uuid("key"))
+                    .col(string("phase"))
+                    .col(big_integer_null("state"))
+                    .col(json_binary_null("before"))
+                    .col(json_binary_null("after"))
+                    .col(string_null("why"))
+                    .primary_key(Index::create().col("campaign").col("job"))
+                    .foreign_key(ForeignKey::create().from("campaign_job", "campaign").to("campaign", "id"))
+                    .foreign_key(ForeignKey::create().from("campaign_job", "job").to("job", "id"))
+                    .to_owned(),
+            )
+            .await
     }
 }

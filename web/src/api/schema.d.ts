@@ -21,6 +21,92 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/campaigns": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The newest changes of many jobs. */
+        get: operations["campaigns"];
+        put?: never;
+        /** Begins a change of many jobs: it is tried on each, and none is changed yet. */
+        post: operations["begin_campaign"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/campaigns/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How far a change of many jobs is. */
+        get: operations["campaign"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/campaigns/{id}/go-on": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Goes on with it where it was. */
+        post: operations["go_on"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/campaigns/{id}/stop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Stops it; what is tried and made stays so. */
+        post: operations["stop_campaign"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/campaigns/{id}/take": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Makes the change to jobs on which it was tried. */
+        post: operations["take"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/events": {
         parameters: {
             query?: never;
@@ -1083,6 +1169,12 @@ export interface components {
             /** @description Read from the other side. */
             turned: boolean;
         };
+        BeginCampaign: {
+            author: string;
+            /** @description One that names nothing of one job alone: the next revision, a limit, limits, the reading distance. */
+            edit: components["schemas"]["Edit"];
+            jobs: string[];
+        };
         BeginRows: {
             work: components["schemas"]["Work"];
         };
@@ -1113,6 +1205,46 @@ export interface components {
          * @enum {string}
          */
         BoxSide: "start" | "middle" | "end";
+        CampaignBegun: {
+            /** Format: uuid */
+            id: string;
+        };
+        CampaignJob: {
+            after?: components["schemas"]["VerdictView"] | null;
+            before?: components["schemas"]["VerdictView"] | null;
+            /** Format: uuid */
+            job: string;
+            name: string;
+            /** @description With the change no more fails, is marginal or unchecked than before. */
+            no_worse: boolean;
+            phase: components["schemas"]["PhaseView"];
+            /** @description Why it can't be made. */
+            why?: string | null;
+        };
+        /** @description A change of many jobs in the list. */
+        CampaignRow: {
+            /** @description RFC 3339. */
+            at: string;
+            by: string;
+            /** Format: uuid */
+            id: string;
+            /** Format: int64 */
+            jobs: number;
+            /** @description What is changed. */
+            says: string;
+        };
+        CampaignView: {
+            /** @description RFC 3339. */
+            at: string;
+            by: string;
+            /** Format: uuid */
+            id: string;
+            jobs: components["schemas"]["CampaignJob"][];
+            /** @description What is changed. */
+            says: string;
+            /** @description Nothing more is tried or made until it goes on. */
+            stopped: boolean;
+        };
         /** @enum {string} */
         Case: "as_it_is" | "capitals" | "small";
         CaughtView: {
@@ -1720,7 +1852,7 @@ export interface components {
             changed: boolean;
         };
         /** @enum {string} */
-        Happened: "changed" | "inspected" | "rows" | "handed_off" | "removed" | "restored";
+        Happened: "changed" | "inspected" | "rows" | "handed_off" | "removed" | "restored" | "campaign";
         /** @description Something that was done with a job. */
         HistoryRow: {
             /** @description RFC 3339. */
@@ -2427,6 +2559,11 @@ export interface components {
             name: string;
             plates: components["schemas"]["PlateView"][];
         };
+        /**
+         * @description How far the change is with a job.
+         * @enum {string}
+         */
+        PhaseView: "waiting" | "tried" | "same" | "refused" | "taking" | "taken";
         /**
          * @description The edge of the part nearest to a point joins the line along edges at `at`, or begins one; an
          *     edge that belongs to the line leaves it.
@@ -3264,6 +3401,9 @@ export interface components {
         TakeBodies: {
             bodies: number[];
         };
+        TakeJobs: {
+            jobs: string[];
+        };
         /** @description A row of months for each year, with a dot in every one that is over; the others are kept free for dots to come. */
         Tally: {
             /**
@@ -3491,6 +3631,229 @@ export interface operations {
             };
             /** @description What is wrong, where, and what to do. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description What is wrong, where, and what to do. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    campaigns: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CampaignRow"][];
+                };
+            };
+            /** @description What is wrong, where, and what to do. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    begin_campaign: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BeginCampaign"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CampaignBegun"];
+                };
+            };
+            /** @description What is wrong, where, and what to do. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description What is wrong, where, and what to do. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    campaign: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CampaignView"];
+                };
+            };
+            /** @description What is wrong, where, and what to do. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description What is wrong, where, and what to do. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    go_on: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What is wrong, where, and what to do. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description What is wrong, where, and what to do. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    stop_campaign: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What is wrong, where, and what to do. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description What is wrong, where, and what to do. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    take: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakeJobs"];
+            };
+        };
+        responses: {
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What is wrong, where, and what to do. */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

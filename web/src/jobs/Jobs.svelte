@@ -10,10 +10,13 @@
   import { handoffWords, many, moment, tips, verdictWords } from "../words";
   import { Drop, type Unit } from "./drop.svelte";
   import DropTold from "./DropTold.svelte";
+  import Many from "./Many.svelte";
 
   let rows = $state.raw<JobRow[]>();
   let trouble = $state("");
   let over = $state(false);
+  /** Jobs that one change is to be tried on, while they are picked. */
+  let picked = $state<string[]>();
   let picker: HTMLInputElement;
   const drop = new Drop<{ id: string }>(() => "/api/jobs");
 
@@ -31,7 +34,7 @@
     void load();
     return listen(
       (told) => {
-        if (told.what !== "rows") void load();
+        if (told.what !== "rows" && told.what !== "campaign") void load();
       },
       () => void load(),
     );
@@ -108,7 +111,18 @@
         <span class="press first">Begin a job with a part file</span>
         <span class="soft">or drop one anywhere: STEP, STL, 3MF, OBJ, PLY or GLB</span>
       </label>
+      {#if (here?.length ?? 0) > 1 && !picked}
+        <button class="word many" onclick={() => (picked = [])}>change many jobs</button>
+      {/if}
     </div>
+    {#if picked}
+      <Many
+        {picked}
+        all={(here ?? []).filter((row) => !row.unreadable).map((row) => row.id)}
+        onpick={(ids) => (picked = ids)}
+        onend={() => (picked = undefined)}
+      />
+    {/if}
     <DropTold {drop} again={(file, unit) => void begin(file, unit)} />
     {#if trouble}<p class="note bad" role="alert">{trouble}</p>{/if}
     {#if here?.length === 0 && !drop.question}
@@ -149,7 +163,13 @@
               </span>
             </a>
           {/if}
-          <button class="word remove" onclick={() => remove(row.id)}>archive</button>
+          {#if picked && !row.unreadable}
+            <label class="pick">
+              <input type="checkbox" aria-label="pick {row.name}" value={row.id} bind:group={picked} />
+            </label>
+          {:else}
+            <button class="word remove" onclick={() => remove(row.id)}>archive</button>
+          {/if}
         </li>
       {/each}
     </ul>
@@ -284,6 +304,20 @@
     font-weight: 400;
     border-bottom-width: 1px;
     color: var(--ink-soft);
+  }
+  .many {
+    margin-left: auto;
+  }
+  .pick {
+    position: absolute;
+    top: 0;
+    right: 0;
+    padding: 12px 14px;
+    cursor: pointer;
+  }
+  .pick input {
+    width: 18px;
+    height: 18px;
   }
   .gone {
     display: flex;

@@ -22,6 +22,7 @@ mod slides;
 mod surface_body;
 
 pub(crate) use assigned::steel_name;
+pub use roster::RosterEdit;
 
 use crate::problem::Problem;
 use serde::{Deserialize, Serialize};

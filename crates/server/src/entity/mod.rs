@@ -1,6 +1,8 @@
 //! The tables, one file each.
 
 pub mod blob;
+pub mod campaign;
+pub mod campaign_job;
 pub mod change;
 pub mod handover;
 pub mod inspection;

@@ -3,9 +3,10 @@
 use super::{Variant, author};
 use crate::{
     app::Shared,
+    changing::Condition,
     edits::Edit,
     problem::{Problem, Refusal},
-    store::{By, OwnSteps, Standing, Way},
+    store::{By, OwnSteps, Way},
     views::{self, JobRow, JobView},
 };
 use axum::{
@@ -168,27 +169,7 @@ pub async fn change(
 ) -> Result<Answered, Problem> {
     let (by, edit, seen) = (author(&change.author)?, change.edit, change.seen);
     let (by, wanted) = (By { author: &by, key: change.key, typing: change.typing }, wanted_at(&headers)?);
-    let alter = |standing: Standing| {
-        let (app, edit, by) = (app.clone(), edit.clone(), by.author.to_owned());
-        async move {
-            if let Some(wanted) = wanted
-                && wanted != standing.latest
-            {
-                return Err(Problem::Moved { latest: standing.latest });
-            }
-            if let Some(seen) = seen {
-                app.not_overtaken(&standing, seen, &by, &edit).await?;
-            }
-            let kept = standing.job;
-            let mut job = kept.clone();
-            let bench = app.bench(&mut job).await?;
-            let was = job.clone();
-            let edited = app.heavy(move || edit.apply(&job, &bench)).await??;
-            // of what makes no part no place is found: it is refused before anything is kept
-            if edited == was { Ok(kept) } else { app.placed(edited).await }
-        }
-    };
-    app.edit(id, by, &edit.label(), alter).await?;
+    app.make(id, by, &edit, Condition { seen, wanted }).await?;
     changed(&app, id, variant.row, by.author).await
 }
 

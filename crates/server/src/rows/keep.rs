@@ -2,11 +2,12 @@
 
 use super::{
     kept::{Kept, Work},
-    queue::{DoRow, PlanRows, dequeue, enqueue},
+    tasks::{DoRow, PlanRows, row_key},
 };
 use crate::{
     entity::{run, run_row, variant, variant_file},
     problem::Problem,
+    queue::{dequeue, enqueue},
     store::{Happened, Store, Told, tell},
 };
 use sea_orm::{
@@ -38,7 +39,7 @@ async fn leave_rows(transaction: &DatabaseTransaction, job: Uuid, but: &[DoRow])
         .filter(run_row::Column::Digest.is_not_in(but.iter().map(|row| &row.digest)))
         .exec_with_returning(transaction)
         .await?;
-    dequeue(transaction, job, left.into_iter().map(|row| row.digest).collect()).await
+    dequeue(transaction, left.into_iter().map(|row| row_key(job, &row.digest)).collect()).await
 }
 
 /// Ends a run that has no more rows.

@@ -5,10 +5,10 @@ mod archive;
 mod keep;
 mod kept;
 mod plan;
-mod queue;
 mod run;
+mod tasks;
 
 pub use kept::Kept;
 pub use kept::Work;
 pub use plan::{Planned, wanted};
-pub(crate) use queue::{prepare, work};
+pub(crate) use tasks::{DoRow, PlanRows};

@@ -3,7 +3,7 @@
 use super::{
     kept::{Kept, Work},
     plan::{Planned, plan, planned, wanted},
-    queue::DoRow,
+    tasks::DoRow,
 };
 use crate::{
     app::{App, today},

@@ -27,6 +27,8 @@ pub enum Happened {
     HandedOff,
     Removed,
     Restored,
+    /// Something of a change of many jobs, whose id stands in place of a job's.
+    Campaign,
 }
 
 /// Told when the transaction commits, to all servers on the database.

@@ -22,7 +22,7 @@ use crate::{
     problem::Problem,
     store::{OwnSteps, Standing, UnreadableJob},
 };
-use serde::Serialize;
+use serde::{Deserialize, Serialize};
 use solid::Part;
 use time::{OffsetDateTime, format_description::well_known::Rfc3339};
 use trade::Job;
@@ -49,7 +49,7 @@ pub struct JobRow {
     pub unreadable: Option<String>,
 }
 
-#[derive(Serialize, ToSchema)]
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, ToSchema)]
 pub struct VerdictView {
     pub fails: i32,
     pub marginal: i32,

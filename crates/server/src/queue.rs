@@ -1,17 +1,19 @@
 //! The queue of what is to be done in the background. It stands in the database, so that any number of workers on any
 //! machines share it, and what a worker leaves undone when it ends another one does.
 
-use crate::{app::Shared, problem::Problem, store::Store};
-use graphile_worker::worker_utils::types::CleanupTask;
-use graphile_worker::{
-    IntoTaskHandlerResult, TaskHandler, Worker, WorkerBuildError, WorkerContext, WorkerOptions, WorkerRecoveryConfig,
+use crate::{
+    app::Shared,
+    campaign::{TakeJob, TryJob},
+    problem::Problem,
+    rows::{DoRow, PlanRows},
+    store::Store,
 };
+use graphile_worker::worker_utils::types::CleanupTask;
+use graphile_worker::{TaskHandler, Worker, WorkerBuildError, WorkerContext, WorkerOptions, WorkerRecoveryConfig};
 use sea_orm::{ConnectionTrait, Statement};
-use serde::{Deserialize, Serialize};
+use serde::Serialize;
 use std::{fmt, time::Duration};
-use time::Date;
 use tokio_util::sync::CancellationToken;
-use uuid::Uuid;
 
 /// How often a worker says that it is alive, and after how long without it its work is given to others.
 const HEARTBEAT: Duration = Duration::from_secs(2);
@@ -19,23 +21,6 @@ const GIVEN_UP: Duration = Duration::from_secs(12);
 
 /// Of what the queue keeps of a task that can't be done, e.g. since the database was gone.
 const MOST_TRIES: i32 = 12;
-
-/// The rows of a job as they stand, each put into the queue that is not done.
-#[derive(Debug, Serialize, Deserialize)]
-pub(super) struct PlanRows {
-    pub job: Uuid,
-}
-
-/// One row of a job.
-#[derive(Clone, Debug, Serialize, Deserialize)]
-pub(super) struct DoRow {
-    pub job: Uuid,
-    /// Of which state of the job.
-    pub state: i64,
-    pub row: u32,
-    pub digest: String,
-    pub day: Date,
-}
 
 /// What the workers work for.
 #[derive(Clone)]
@@ -47,25 +32,8 @@ impl fmt::Debug for Works {
     }
 }
 
-fn app(context: &WorkerContext) -> Result<Shared, String> {
+pub(crate) fn app(context: &WorkerContext) -> Result<Shared, String> {
     context.get_ext::<Works>().map(|works| works.0.clone()).ok_or_else(|| "the worker works for nobody".into())
-}
-
-impl TaskHandler for PlanRows {
-    // a worker of another version makes other things of a row
-    const IDENTIFIER: &'static str = concat!("plan_rows ", env!("TINBADGE_MADE_FROM"));
-
-    async fn run(self, context: WorkerContext) -> impl IntoTaskHandlerResult {
-        app(&context)?.plan_rows(self.job).await.map_err(|problem| problem.to_string())
-    }
-}
-
-impl TaskHandler for DoRow {
-    const IDENTIFIER: &'static str = concat!("do_row ", env!("TINBADGE_MADE_FROM"));
-
-    async fn run(self, context: WorkerContext) -> impl IntoTaskHandlerResult {
-        app(&context)?.do_row(self).await.map_err(|problem| problem.to_string())
-    }
 }
 
 /// A task as the queue's own function takes it.
@@ -78,31 +46,15 @@ struct Spec {
 }
 
 /// A task that stands in the queue once under its key.
-pub(super) trait Queued: TaskHandler + Serialize {
+pub(crate) trait Queued: TaskHandler + Serialize {
     fn key(&self) -> String;
-}
-
-impl Queued for PlanRows {
-    fn key(&self) -> String {
-        format!("plan {}", self.job)
-    }
-}
-
-impl Queued for DoRow {
-    fn key(&self) -> String {
-        row_key(self.job, &self.digest)
-    }
-}
-
-fn row_key(job: Uuid, digest: &str) -> String {
-    format!("row {job} {digest}")
 }
 
 /// Puts tasks into the queue when the transaction of `connection` commits.
 ///
 /// # Errors
 /// The database does not answer.
-pub(super) async fn enqueue<T: Queued>(connection: &impl ConnectionTrait, tasks: &[T]) -> Result<(), Problem> {
+pub(crate) async fn enqueue<T: Queued>(connection: &impl ConnectionTrait, tasks: &[T]) -> Result<(), Problem> {
     if tasks.is_empty() {
         return Ok(());
     }
@@ -123,12 +75,11 @@ pub(super) async fn enqueue<T: Queued>(connection: &impl ConnectionTrait, tasks:
     Ok(())
 }
 
-/// Takes tasks out of the queue again that nobody has begun.
+/// Takes tasks out of the queue again that nobody has begun, by their keys.
 ///
 /// # Errors
 /// The database does not answer.
-pub(super) async fn dequeue(connection: &impl ConnectionTrait, job: Uuid, digests: Vec<String>) -> Result<(), Problem> {
-    let keys: Vec<String> = digests.iter().map(|digest| row_key(job, digest)).collect();
+pub(crate) async fn dequeue(connection: &impl ConnectionTrait, keys: Vec<String>) -> Result<(), Problem> {
     let statement = Statement::from_sql_and_values(
         connection.get_database_backend(),
         "SELECT count(graphile_worker.remove_job(key)) FROM jsonb_array_elements_text($1) key",
@@ -163,7 +114,8 @@ pub(crate) async fn prepare(app: &Shared) -> Result<(), String> {
     let worker = worker(app, 1, CancellationToken::new()).await.map_err(|e| e.to_string())?;
     let given_up = [CleanupTask::DeletePermanentlyFailedJobs];
     worker.create_utils().cleanup(&given_up).await.map_err(|e| e.to_string())?;
-    app.store.plan_runs().await.map_err(|e| e.to_string())
+    app.store.plan_runs().await.map_err(|e| e.to_string())?;
+    app.store.plan_campaigns().await.map_err(|e| e.to_string())
 }
 
 /// A worker that does so many tasks at once until `stop`; making it makes the queue.
@@ -186,6 +138,8 @@ async fn worker(app: &Shared, at_once: usize, stop: CancellationToken) -> Result
         .add_extension(Works(app.clone()))
         .define_job::<PlanRows>()
         .define_job::<DoRow>()
+        .define_job::<TryJob>()
+        .define_job::<TakeJob>()
         .init()
         .await
 }
