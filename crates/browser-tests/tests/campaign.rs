@@ -47,6 +47,11 @@ async fn limits_are_tried_on_many_jobs_and_taken_where_they_hold() -> Result<()>
     let limits = async |id: &str| server.get(&format!("/api/jobs/{id}")).await.map(|job| job["job"]["limits"].clone());
     let browser = Browser::at_the_bench(&server.base, "A. Tester").await?;
     browser.driver.goto(&server.base).await?;
+    let listed = "document.querySelectorAll('main li').length";
+    browser.find("input[aria-label='find a job']").await?.send_keys("steep").await?;
+    browser.until("one is found", &format!("return {listed} === 1")).await?;
+    browser.find("input[aria-label='find a job']").await?.clear().await?;
+    browser.until("all are there", &format!("return {listed} === 2")).await?;
     browser.press_text("change many jobs").await?;
     browser.press("input[aria-label='pick Steep one']").await?;
     browser.press("input[aria-label='pick Flat one']").await?;

@@ -64,3 +64,37 @@ async fn a_thousand_steps_of_a_number_beside_five_thousand_rows_add_less_than_5_
     ensure!(store.standing(id).await?.job == now);
     Ok(())
 }
+
+/// Part files are there as long as a state of a job is made of them, and a day longer.
+#[tokio::test(flavor = "multi_thread")]
+async fn part_files_stay_while_a_job_is_made_of_them_and_others_are_swept() -> Result<()> {
+    let cluster = Cluster::start(false);
+    let database = Database::connect(cluster.url()).await?;
+    Migrator::up(&database, None).await?;
+    let store = Store::new(database);
+    for sha256 in ["first", "second", "looked at", "left"] {
+        store.keep(sha256, b"solid").await?;
+    }
+    let of = |sha256: &str| {
+        let mut job = job(1);
+        job.part.sha256 = Some(sha256.into());
+        job
+    };
+    let id = store.create(&of("first"), "A. Tester").await?;
+    let entry = Entry { by: By::plainly("A. Tester"), label: "newer revision of the part", of: Of::Itself };
+    let begun = store.standing(id).await?.state;
+    ensure!(store.keep_change(id, begun, entry, of("second")).await?);
+    // a job of a file that is not kept is not made
+    ensure!(store.create(&of("never kept"), "A. Tester").await.is_err());
+    cluster.sql("tinbadge", "update blob set at = at - interval '2 days' where sha256 <> 'looked at'");
+    ensure!(store.sweep().await? == 1);
+    ensure!(
+        cluster.asked("tinbadge", "select string_agg(sha256, ',' order by sha256) from blob")
+            == "first,looked at,second"
+    );
+    // who looks at it again has a day once more
+    cluster.sql("tinbadge", "update blob set at = at - interval '2 days'");
+    store.keep("looked at", b"solid").await?;
+    ensure!(store.sweep().await? == 0 && store.kept("first").await? == b"solid");
+    Ok(())
+}

@@ -62,6 +62,7 @@ const LARGEST_BODY: usize = 16 << 20;
 fn api() -> OpenApiRouter<Shared> {
     let files = OpenApiRouter::new()
         .routes(routes!(jobs::begin))
+        .routes(routes!(jobs::keep_part))
         .routes(routes!(revision::propose_revision))
         .routes(routes!(roster::read))
         .routes(routes!(artwork::read_artwork))
@@ -70,6 +71,7 @@ fn api() -> OpenApiRouter<Shared> {
     OpenApiRouter::new()
         .merge(files)
         .routes(routes!(jobs::list))
+        .routes(routes!(jobs::of_file))
         .routes(routes!(jobs::one, jobs::remove))
         .routes(routes!(jobs::reading))
         .routes(routes!(jobs::restore))
@@ -233,6 +235,10 @@ async fn open(database: String, demo: bool) -> Result<Shared, ServeError> {
     starting.execute_unprepared(&lock).await.map_err(ServeError::Database)?;
     migration::Migrator::up(&database, None).await.map_err(ServeError::Database)?;
     queue::prepare(&app).await.map_err(ServeError::Queue)?;
+    let swept = app.store.sweep().await.map_err(|e| ServeError::Sweep(e.to_string()))?;
+    if swept > 0 {
+        tracing::info!("{swept} part files that no job is made of were removed");
+    }
     if demo {
         jobs::demo(&app).await.map_err(|e| ServeError::Demo(e.to_string()))?;
     }
@@ -244,6 +250,8 @@ async fn open(database: String, demo: bool) -> Result<Shared, ServeError> {
 pub enum ServeError {
     #[error("the database can't be used: {0}")]
     Database(sea_orm::DbErr),
+    #[error("part files that no job is made of could not be removed: {0}")]
+    Sweep(String),
     #[error("the queue in the database can't be made: {0}")]
     Queue(String),
     #[error("port {port} can't be opened: {source}")]

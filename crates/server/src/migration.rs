@@ -1,6 +1,9 @@
 //! The steps that bring a database to the tables of this version.
 
+mod work;
+
 use sea_orm_migration::{prelude::*, schema::*};
+use work::{Campaigns, JobBlobs, OwnSteps, Patches, Runs, Typing};
 
 pub struct Migrator;
 
@@ -19,6 +22,7 @@ impl MigratorTrait for Migrator {
             Box::new(Runs),
             Box::new(Typing),
             Box::new(Campaigns),
+            Box::new(JobBlobs),
         ]
     }
 }
@@ -234,144 +238,6 @@ impl MigrationTrait for Keys {
         manager
             .create_index(
                 Index::create().name("key_of_change").table("change").col("job").col("key").unique().to_owned(),
-            )
-            .await
-    }
-}
-
-struct OwnSteps;
-
-impl MigrationName for OwnSteps {
-    fn name(&self) -> &'static str {
-        "m0007_own_steps"
-    }
-}
-
-#[async_trait::async_trait]
-impl MigrationTrait for OwnSteps {
-    async fn up(&self, manager: &SchemaManager) -> Result<(), DbErr> {
-        for column in ["undoes", "redoes"] {
-            manager.alter_table(Table::alter().table("change").add_column(big_integer_null(column)).to_owned()).await?;
-        }
-        // what was undone before is known by where it led: to the state that a change was made from, or back to the change
-        for (step, undone) in [
-            ("undoes", "c.id = s.from_state AND c.from_state = s.state"),
-            ("redoes", "c.id = s.state AND c.from_state = s.from_state"),
-        ] {
-            let filled =
-                format!("UPDATE change s SET {step} = c.id FROM change c WHERE s.document IS NULL AND {undone}");
-            manager.get_connection().execute_unprepared(&filled).await?;
-        }
-        Ok(())
-    }
-}
-
-struct Patches;
-
-impl MigrationName for Patches {
-    fn name(&self) -> &'static str {
-        "m0008_patches"
-    }
-}
-
-#[async_trait::async_trait]
-impl MigrationTrait for Patches {
-    async fn up(&self, manager: &SchemaManager) -> Result<(), DbErr> {
-        for column in [json_binary_null("patch"), big_integer_null("base")] {
-            manager.alter_table(Table::alter().table("change").add_column(column).to_owned()).await?;
-        }
-        Ok(())
-    }
-}
-
-struct Runs;
-
-impl MigrationName for Runs {
-    fn name(&self) -> &'static str {
-        "m0009_runs"
-    }
-}
-
-#[async_trait::async_trait]
-impl MigrationTrait for Runs {
-    async fn up(&self, manager: &SchemaManager) -> Result<(), DbErr> {
-        manager
-            .create_table(Table::create().table("run").col(uuid("job").primary_key()).col(string("work")).to_owned())
-            .await?;
-        manager
-            .create_table(
-                Table::create()
-                    .table("run_row")
-                    .col(uuid("job"))
-                    .col(string("digest"))
-                    .col(integer("begun"))
-                    .primary_key(Index::create().col("job").col("digest"))
-                    .to_owned(),
-            )
-            .await
-    }
-}
-
-struct Typing;
-
-impl MigrationName for Typing {
-    fn name(&self) -> &'static str {
-        "m0010_typing"
-    }
-}
-
-#[async_trait::async_trait]
-impl MigrationTrait for Typing {
-    async fn up(&self, manager: &SchemaManager) -> Result<(), DbErr> {
-        for column in [uuid_null("typing"), big_integer_null("continues")] {
-            manager.alter_table(Table::alter().table("change").add_column(column).to_owned()).await?;
-        }
-        Ok(())
-    }
-}
-
-struct Campaigns;
-
-impl MigrationName for Campaigns {
-    fn name(&self) -> &'static str {
-        "m0011_campaigns"
-    }
-}
-
-#[async_trait::async_trait]
-impl MigrationTrait for Campaigns {
-    async fn up(&self, manager: &SchemaManager) -> Result<(), DbErr> {
-        manager
-            .create_table(
-                Table::create()
-                    .table("campaign")
-                    .col(uuid("id").primary_key())
-                    .col(string("says"))
-                    .col(string("author"))
-                    .col(timestamp_with_time_zone("at"))
-                    .col(json_binary("edit"))
-                    .col(boolean("stopped"))
-                    .to_owned(),
-            )
-            .await?;
-        manager
-            .create_table(
-                Table::create()
-                    .table("campaign_job")
-                    .col(uuid("campaign"))
-                    .col(uuid("job"))
-                    .col(integer("place"))
-                    .col(string("name"))
-                    .col(uuid("key"))
-                    .col(string("phase"))
-                    .col(big_integer_null("state"))
-                    .col(json_binary_null("before"))
-                    .col(json_binary_null("after"))
-                    .col(string_null("why"))
-                    .primary_key(Index::create().col("campaign").col("job"))
-                    .foreign_key(ForeignKey::create().from("campaign_job", "campaign").to("campaign", "id"))
-                    .foreign_key(ForeignKey::create().from("campaign_job", "job").to("job", "id"))
-                    .to_owned(),
             )
             .await
     }

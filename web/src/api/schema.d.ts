@@ -165,11 +165,28 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** All jobs, the last changed first. */
+        /** Jobs, the last changed first; all, if nothing else is asked for. */
         get: operations["list"];
         put?: never;
         /** Begins a job from the bytes of a part file. */
         post: operations["begin"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/of-file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Makes a job of a job file, as the handoff has it, whose part file is kept here already. */
+        post: operations["of_file"];
         delete?: never;
         options?: never;
         head?: never;
@@ -827,6 +844,26 @@ export interface paths {
         put?: never;
         /** Takes a face off the shop's list, or puts it back. */
         post: operations["set_own_face_gone"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/parts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Keeps a part file for a job file that is sent after it; it is read with that. One that no job is made of is removed
+         *     after a day.
+         */
+        post: operations["keep_part"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1918,6 +1955,11 @@ export interface components {
             handed_off?: components["schemas"]["HandoverView"] | null;
             /** Format: uuid */
             id: string;
+            /**
+             * Format: int64
+             * @description Number of the newest entry of its history.
+             */
+            latest: number;
             marks: number;
             name: string;
             part_file: string;
@@ -2021,6 +2063,10 @@ export interface components {
         KeepSheet: {
             author: string;
             name: string;
+        };
+        KeptPart: {
+            /** @description Of its bytes, hexadecimal: by this job files name their parts. */
+            sha256: string;
         };
         LayerView: {
             drawn: boolean;
@@ -3970,7 +4016,14 @@ export interface operations {
     };
     list: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Only jobs in whose name or part file this stands, in capitals or small letters. */
+                search?: string | null;
+                /** @description At most so many. */
+                most?: number | null;
+                /** @description Only jobs that were changed last before this row: the `latest` of the last one of the page before. */
+                before?: number | null;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -4023,6 +4076,58 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Begun"];
+                };
+            };
+            /** @description What is wrong, where, and what to do. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description What is wrong, where, and what to do. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    of_file: {
+        parameters: {
+            query: {
+                author: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": number[];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Begun"];
+                };
+            };
+            /** @description What is wrong, where, and what to do. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
                 };
             };
             /** @description What is wrong, where, and what to do. */
@@ -5868,6 +5973,38 @@ export interface operations {
                 };
                 content: {
                     "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description What is wrong, where, and what to do. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    keep_part: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": number[];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptPart"];
                 };
             };
             /** @description What is wrong, where, and what to do. */

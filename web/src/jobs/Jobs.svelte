@@ -40,19 +40,53 @@
     );
   });
 
-  async function begin(file: File | undefined, unit?: Unit) {
-    if (!file) return;
-    const begun = await drop.send(file, unit);
+  const kept = new Drop<{ sha256: string }>(() => "/api/parts");
+
+  async function begin(files: File[], unit?: Unit) {
+    const file = files.find((one) => one.name.endsWith(".json"));
+    if (file)
+      return ofFile(
+        file,
+        files.find((one) => one !== file),
+      );
+    const begun = files[0] && (await drop.send(files[0], unit));
     if (begun) go(begun.id, "part");
+  }
+
+  /** A job of a job file, with its part file where that is dropped beside it. */
+  async function ofFile(file: File, part: File | undefined) {
+    trouble = "";
+    if (part && !(await kept.send(part))) {
+      trouble = kept.trouble;
+      return;
+    }
+    try {
+      const body = await file.text();
+      const { data, error } = await api.POST("/api/jobs/of-file", {
+        params: { query: { author: person.name } },
+        body: body as never,
+        bodySerializer: (text: unknown) => text as string,
+        headers: { "content-type": "application/json" },
+      });
+      if (data) go(data.id, "marks");
+      else trouble = `${file.name}: ${problem(error)}`;
+    } catch (e) {
+      trouble = problem(e);
+    }
   }
 
   function dropped(event: DragEvent) {
     event.preventDefault();
     over = false;
-    void begin(event.dataTransfer?.files[0]);
+    void begin([...(event.dataTransfer?.files ?? [])]);
   }
 
   const here = $derived(rows?.filter((row) => !row.gone));
+  /** Of the jobs those in whose name or part file this stands. */
+  let search = $state("");
+  const shown = $derived(
+    here?.filter((row) => `${row.name}\n${row.part_file}`.toLowerCase().includes(search.trim().toLowerCase())),
+  );
   const gone = $derived(rows?.filter((row) => row.gone) ?? []);
 
   async function remove(id: string) {
@@ -102,28 +136,32 @@
           bind:this={picker}
           id="part-file"
           type="file"
-          accept=".step,.stp,.p21,.stl,.3mf,.obj,.ply,.glb,.gltf"
+          accept=".step,.stp,.p21,.stl,.3mf,.obj,.ply,.glb,.gltf,.json"
+          multiple
           onchange={() => {
-            void begin(picker.files?.[0]);
+            void begin([...(picker.files ?? [])]);
             picker.value = "";
           }}
         />
         <span class="press first">Begin a job with a part file</span>
-        <span class="soft">or drop one anywhere: STEP, STL, 3MF, OBJ, PLY or GLB</span>
+        <span class="soft" title="A job file of a handoff makes that job again; drop its part file with it."
+          >or drop one anywhere: STEP, STL, 3MF, OBJ, PLY or GLB</span
+        >
       </label>
-      {#if (here?.length ?? 0) > 1 && !picked}
-        <button class="word many" onclick={() => (picked = [])}>change many jobs</button>
+      {#if (here?.length ?? 0) > 1}
+        <input class="search" type="search" placeholder="find a job" aria-label="find a job" bind:value={search} />
+        {#if !picked}<button class="word" onclick={() => (picked = [])}>change many jobs</button>{/if}
       {/if}
     </div>
     {#if picked}
       <Many
         {picked}
-        all={(here ?? []).filter((row) => !row.unreadable).map((row) => row.id)}
+        all={(shown ?? []).filter((row) => !row.unreadable).map((row) => row.id)}
         onpick={(ids) => (picked = ids)}
         onend={() => (picked = undefined)}
       />
     {/if}
-    <DropTold {drop} again={(file, unit) => void begin(file, unit)} />
+    <DropTold {drop} again={(file, unit) => void begin([file], unit)} />
     {#if trouble}<p class="note bad" role="alert">{trouble}</p>{/if}
     {#if here?.length === 0 && !drop.question}
       <button class="plainly empty" onclick={() => picker.click()}>
@@ -131,7 +169,7 @@
       </button>
     {/if}
     <ul>
-      {#each here ?? [] as row (row.id)}
+      {#each shown ?? [] as row (row.id)}
         <li>
           {#if row.unreadable}
             <span class="words odd">
@@ -173,6 +211,7 @@
         </li>
       {/each}
     </ul>
+    {#if here?.length && !shown?.length}<p class="soft">No job is called so, nor its part file.</p>{/if}
     {#if gone.length}
       <p class="gone">
         Archived, nothing lost:
@@ -305,8 +344,15 @@
     border-bottom-width: 1px;
     color: var(--ink-soft);
   }
-  .many {
+  .search {
+    width: 130px;
     margin-left: auto;
+    padding: 4px 9px;
+    border: 1px solid var(--line);
+    border-radius: 7px;
+    background: var(--plate);
+    color: var(--ink);
+    font: inherit;
   }
   .pick {
     position: absolute;

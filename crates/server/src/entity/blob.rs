@@ -11,6 +11,8 @@ pub struct Model {
     /// zstd.
     pub bytes: Vec<u8>,
     pub size: i64,
+    /// When it came, or was asked for last.
+    pub at: TimeDateTimeWithTimeZone,
 }
 
 #[derive(Copy, Clone, Debug, EnumIter, DeriveRelation)]

@@ -7,6 +7,7 @@ pub mod change;
 pub mod handover;
 pub mod inspection;
 pub mod job;
+pub mod job_blob;
 pub mod own_face;
 pub mod pattern;
 pub mod run;

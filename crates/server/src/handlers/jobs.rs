@@ -22,15 +22,33 @@ use trade::{Job, PartRef, Unit};
 use utoipa::{IntoParams, ToSchema};
 use uuid::Uuid;
 
-/// All jobs, the last changed first.
-#[utoipa::path(get, path = "/api/jobs", responses((status = 200, body = Vec<JobRow>)))]
-pub async fn list(State(app): State<Shared>) -> Result<Json<Vec<JobRow>>, Problem> {
+#[derive(Deserialize, IntoParams)]
+pub struct Listed {
+    /// Only jobs in whose name or part file this stands, in capitals or small letters.
+    search: Option<String>,
+    /// At most so many.
+    most: Option<usize>,
+    /// Only jobs that were changed last before this row: the `latest` of the last one of the page before.
+    before: Option<i64>,
+}
+
+/// Jobs, the last changed first; all, if nothing else is asked for.
+#[utoipa::path(get, path = "/api/jobs", params(Listed), responses((status = 200, body = Vec<JobRow>)))]
+pub async fn list(State(app): State<Shared>, Query(wanted): Query<Listed>) -> Result<Json<Vec<JobRow>>, Problem> {
+    let search = wanted.search.unwrap_or_default().trim().to_lowercase();
+    let most = wanted.most.unwrap_or(usize::MAX);
     let mut rows = Vec::new();
-    for job in app.store.all().await? {
-        rows.push(match job {
+    for row in app.store.listed(wanted.before).await? {
+        if rows.len() >= most {
+            break;
+        }
+        let row = match app.store.described(&row).await? {
             Ok(standing) => views::row(&app, standing).await?,
             Err(unreadable) => unreadable.into(),
-        });
+        };
+        if [&row.name, &row.part_file].iter().any(|said| said.to_lowercase().contains(&search)) {
+            rows.push(row);
+        }
     }
     Ok(Json(rows))
 }
@@ -63,6 +81,55 @@ pub async fn begin(
     let wanted = PartRef::of_file(&new.file, new.unit);
     let part = app.read(bytes.clone(), wanted.clone(), new.ticket).await?;
     let id = keep(&app, wanted, part, &bytes, &by).await?;
+    Ok((StatusCode::CREATED, Json(Begun { id })))
+}
+
+#[derive(Serialize, ToSchema)]
+pub struct KeptPart {
+    /// Of its bytes, hexadecimal: by this job files name their parts.
+    pub sha256: String,
+}
+
+/// Keeps a part file for a job file that is sent after it; it is read with that. One that no job is made of is removed
+/// after a day.
+#[utoipa::path(post, path = "/api/parts", request_body(content = Vec<u8>, content_type = "application/octet-stream"),
+    responses((status = 201, body = KeptPart)))]
+pub async fn keep_part(State(app): State<Shared>, bytes: Bytes) -> Result<(StatusCode, Json<KeptPart>), Problem> {
+    let sha256 = solid::part::digest(&bytes);
+    app.store.keep(&sha256, &bytes).await?;
+    Ok((StatusCode::CREATED, Json(KeptPart { sha256 })))
+}
+
+#[derive(Deserialize, IntoParams)]
+pub struct OfFile {
+    author: String,
+}
+
+/// Makes a job of a job file, as the handoff has it, whose part file is kept here already.
+#[utoipa::path(post, path = "/api/jobs/of-file", params(OfFile), request_body(content = Vec<u8>, content_type = "application/json"),
+    responses((status = 201, body = Begun), (status = 422, body = Refusal), (status = 404, body = Refusal)))]
+pub async fn of_file(
+    State(app): State<Shared>,
+    Query(OfFile { author: given }): Query<OfFile>,
+    bytes: Bytes,
+) -> Result<(StatusCode, Json<Begun>), Problem> {
+    let by = author(&given)?;
+    let mut job = Job::from_json(&bytes)?;
+    let file = job.part.file.clone();
+    let Some(sha256) = job.part.sha256.clone() else {
+        return Err(Problem::Wrong(format!(
+            "The job file does not say which “{file}” its part is; begin a job with that file."
+        )));
+    };
+    if !app.store.is_kept_file(&sha256).await? {
+        return Err(Problem::Missing(format!("The job's part, “{file}”, is not kept here: drop both files together.")));
+    }
+    // a part that it was a revision of can't be gone back to here
+    job.part.replaces = None;
+    app.bench(&mut job).await?;
+    let job = app.placed(job).await?;
+    let id = app.store.create(&job, &by).await?;
+    app.inspect_later(id);
     Ok((StatusCode::CREATED, Json(Begun { id })))
 }
 
@@ -253,7 +320,7 @@ pub async fn picture(State(app): State<Shared>, Path(id): Path<Uuid>) -> Result<
 /// # Errors
 /// The database does not answer.
 pub async fn demo(app: &Shared) -> Result<(), Problem> {
-    if !app.store.all().await?.is_empty() {
+    if !app.store.is_empty().await? {
         return Ok(());
     }
     // the last one begun stands first in the list

@@ -1,8 +1,8 @@
 //! Jobs as append-only history: their states, changes, steps back and again.
 
-use super::Store;
 use super::documents::{self, Chain, Written};
 use super::told::{Happened, Told, tell};
+use super::{Store, blobs::bind};
 use crate::{
     entity::{change, job},
     newest::hold,
@@ -116,6 +116,8 @@ pub struct Standing {
 pub struct UnreadableJob {
     pub id: Uuid,
     pub state: i64,
+    /// Number of the newest row of the history.
+    pub latest: i64,
     pub gone: bool,
     pub name: String,
     pub by: String,
@@ -151,6 +153,7 @@ impl Store {
             job::ActiveModel { id: Set(id), state: Set(row), latest: Set(row), gone: Set(false) }
                 .insert(&transaction)
                 .await?;
+            bind(&transaction, id, None, job).await?;
             tell(&transaction, &Told { job: id, state: row, what: Happened::Changed }).await?;
             ids.push(id);
         }
@@ -165,19 +168,32 @@ impl Store {
         self.describe(&row).await
     }
 
-    /// Every job, the last changed first; of one that can't be read what is known of it.
+    /// Has there ever been a job?
     ///
     /// # Errors
     /// The database does not answer.
-    pub async fn all(&self) -> Result<Vec<Result<Standing, UnreadableJob>>, Problem> {
-        let mut all = Vec::new();
-        for row in job::Entity::find().order_by_desc(job::Column::Latest).all(&self.database).await? {
-            all.push(match self.describe(&row).await {
-                Err(Problem::Unreadable(why)) => Err(self.unreadable(&row, why).await?),
-                described => Ok(described?),
-            });
+    pub async fn is_empty(&self) -> Result<bool, Problem> {
+        Ok(job::Entity::find().limit(1).one(&self.database).await?.is_none())
+    }
+
+    /// Every job whose newest row of the history comes before `before`, the last changed first.
+    ///
+    /// # Errors
+    /// The database does not answer.
+    pub(crate) async fn listed(&self, before: Option<i64>) -> Result<Vec<job::Model>, Problem> {
+        let rows = job::Entity::find().filter(job::Column::Latest.lt(before.unwrap_or(i64::MAX)));
+        Ok(rows.order_by_desc(job::Column::Latest).all(&self.database).await?)
+    }
+
+    /// A job of the list; of one that can't be read what is known of it.
+    ///
+    /// # Errors
+    /// The database does not answer.
+    pub(crate) async fn described(&self, row: &job::Model) -> Result<Result<Standing, UnreadableJob>, Problem> {
+        match self.describe(row).await {
+            Err(Problem::Unreadable(why)) => Ok(Err(self.unreadable(row, why).await?)),
+            described => Ok(Ok(described?)),
         }
-        Ok(all)
     }
 
     async fn unreadable(&self, row: &job::Model, why: String) -> Result<UnreadableJob, Problem> {
@@ -185,7 +201,16 @@ impl Store {
         let (state, latest) = (find(row.state).await?.ok_or_else(gone)?, find(row.latest).await?.ok_or_else(gone)?);
         let (document, _) = self.raw(&state, &self.database).await?;
         let name = document["name"].as_str().unwrap_or_default().to_owned();
-        Ok(UnreadableJob { id: row.id, state: row.state, gone: row.gone, name, by: latest.author, at: latest.at, why })
+        Ok(UnreadableJob {
+            id: row.id,
+            state: row.state,
+            latest: row.latest,
+            gone: row.gone,
+            name,
+            by: latest.author,
+            at: latest.at,
+            why,
+        })
     }
 
     async fn describe(&self, row: &job::Model) -> Result<Standing, Problem> {
@@ -228,6 +253,7 @@ impl Store {
         let made_from = typed.unwrap_or(from);
         let before = self.row(made_from, &self.database).await.ok();
         let before = before.as_ref().and_then(|row| row.kept().ok()).map(|(job, chain)| (job, *chain));
+        let job_before = before.map(|(job, _)| job);
         let written = documents::written(before, &after);
         let chain = written.chain;
         let transaction = self.database.begin().await?;
@@ -241,6 +267,7 @@ impl Store {
         }
         let written = Written { continues: typed.map(|_| from), ..written };
         let (made, at) = add(&transaction, id, Some(made_from), entry, written).await?;
+        bind(&transaction, id, job_before, &after).await?;
         finish(transaction, row, made, made).await?;
         // what was written need not be read again
         let author = entry.by.author.into();

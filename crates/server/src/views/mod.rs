@@ -39,6 +39,8 @@ pub struct JobRow {
     /// Taken off the list.
     pub gone: bool,
     pub state: i64,
+    /// Number of the newest entry of its history.
+    pub latest: i64,
     pub by: String,
     /// RFC 3339.
     pub at: String,
@@ -176,6 +178,7 @@ pub async fn row(app: &App, standing: Standing) -> Result<JobRow, Problem> {
         name: standing.job.name,
         part_file: standing.job.part.file,
         state: standing.state,
+        latest: standing.latest,
         by: standing.by,
         at: when(standing.at),
         verdict,
@@ -193,6 +196,7 @@ impl From<UnreadableJob> for JobRow {
             marks: 0,
             gone: job.gone,
             state: job.state,
+            latest: job.latest,
             by: job.by,
             at: when(job.at),
             verdict: None,
