@@ -98,3 +98,56 @@ async fn part_files_stay_while_a_job_is_made_of_them_and_others_are_swept() -> R
     ensure!(store.sweep().await? == 0 && store.kept("first").await? == b"solid");
     Ok(())
 }
+
+/// What version 6 of the tables kept: undo and redo were known by where they led, and part files by the documents alone.
+#[tokio::test(flavor = "multi_thread")]
+async fn a_database_of_an_earlier_version_keeps_its_steps_and_its_part_files() -> Result<()> {
+    let cluster = Cluster::start(false);
+    let database = Database::connect(cluster.url()).await?;
+    Migrator::up(&database, Some(6)).await?;
+    let id = "0b6f6c7e-6f0a-4a39-9d9c-0f6f5d3f7a11";
+    let mut job = job(2);
+    job.part.sha256 = Some("solid".into());
+    // begun, changed twice, both undone, the first redone
+    let rows = [
+        (1, "null", 1, "job begun", Some(0.2)),
+        (2, "1", 2, "first", Some(0.3)),
+        (3, "2", 3, "second", Some(0.4)),
+        (4, "3", 2, "undo: second", None),
+        (5, "2", 1, "undo: first", None),
+        (6, "1", 2, "redo: first", None),
+    ];
+    cluster.sql("tinbadge", "insert into blob (sha256, bytes, size) values ('solid', '', 0), ('left', '', 0)");
+    cluster.sql("tinbadge", &format!("insert into job (id, state, latest, gone) values ('{id}', 2, 6, false)"));
+    for (row, from, state, label, height) in rows {
+        let document = height.map(|height| {
+            job.marks[0].relief.height = height;
+            serde_json::to_string(&job)
+        });
+        let document = document.transpose()?.map_or("null".into(), |document| format!("'{document}'"));
+        cluster.sql(
+            "tinbadge",
+            &format!(
+                "insert into change (id, job, from_state, state, author, at, label, document) \
+                 values ({row}, '{id}', {from}, {state}, 'A. Tester', now(), '{label}', {document})"
+            ),
+        );
+    }
+    Migrator::up(&database, None).await?;
+    let store = Store::new(database);
+    let id = id.parse()?;
+    let steps = store.own_steps(id, "A. Tester").await?;
+    let named = |step: Option<server::store::OwnStep>| step.map(|step| step.label);
+    ensure!(named(steps.undo).as_deref() == Some("first") && named(steps.redo).as_deref() == Some("second"));
+    ensure!(store.standing(id).await?.job.marks[0].relief.height == 0.3);
+    ensure!(cluster.asked("tinbadge", "select string_agg(sha256, ',') from job_blob") == "solid");
+    // what is changed then stands on what was kept then
+    let mut after = store.standing(id).await?.job;
+    after.name = "Other".into();
+    let entry = Entry { by: By::plainly("B. Tester"), label: "name", of: Of::Itself };
+    // the next number is after those that were written by hand here
+    cluster.sql("tinbadge", "select setval(pg_get_serial_sequence('change', 'id'), 6)");
+    ensure!(store.keep_change(id, 2, entry, after.clone()).await?);
+    ensure!(Store::new(store.database.clone()).standing(id).await?.job == after);
+    Ok(())
+}

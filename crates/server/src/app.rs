@@ -3,12 +3,12 @@
 
 use crate::{
     handlers::events::Heard,
-    meter::{Meter, UnderWay},
+    meter::Meter,
     newest::{Newest, hold},
     problem::Problem,
-    readings::{Reading, Readings},
+    readings::Readings,
     store::{Standing, Store},
-    turns::{Openings, Turns, in_turn},
+    turns::{Openings, Pool, Turns},
     verdict,
 };
 use sha2::{Digest, Sha256};
@@ -17,14 +17,12 @@ use std::{
     collections::HashMap,
     sync::{Arc, Mutex},
 };
-use tokio::sync::{Semaphore, broadcast};
+use tokio::sync::broadcast;
 use uuid::Uuid;
 use workbench::{Bench, Outcome, Scope, Steps, faces_kept, outcome::Group};
 
 /// Parts kept in memory; the others are read again when they are required.
 const BENCHES: usize = 6;
-/// Triangles from which on a part is a very large one.
-const LARGE: usize = 300_000;
 /// Pieces of marked solids that can still be fetched after a newer outcome.
 const PIECES: usize = 200;
 const OUTCOMES: usize = 24;
@@ -36,12 +34,7 @@ pub struct App {
     pub events: broadcast::Sender<Heard>,
     pub readings: Readings,
     pub meter: Meter,
-    /// Heavy work at one time.
-    pool: Arc<Semaphore>,
-    /// Heavy work on very large parts at one time: less than all.
-    large: Arc<Semaphore>,
-    /// Files that are read at one time, each in a process of its own: what is slow to read holds up no edits.
-    reading: Arc<Semaphore>,
+    pub(crate) pool: Pool,
     benches: Mutex<Newest<String, Arc<Bench>>>,
     outcomes: Mutex<Newest<Shown, Arc<Outcome>>>,
     pieces: Mutex<Newest<String, Piece>>,
@@ -98,15 +91,12 @@ fn bench_key(sha256: &str, part: &trade::PartRef) -> String {
 impl App {
     #[must_use]
     pub fn new(store: Store) -> Self {
-        let cores = std::thread::available_parallelism().map_or(2, usize::from);
         Self {
             store,
             events: broadcast::channel(256).0,
             readings: Readings::default(),
             meter: Meter::new(),
-            pool: Arc::new(Semaphore::new(cores)),
-            large: Arc::new(Semaphore::new(cores.saturating_sub(1).max(1))),
-            reading: Arc::new(Semaphore::new(cores)),
+            pool: Pool::new(),
             benches: Mutex::new(Newest::new(BENCHES)),
             outcomes: Mutex::new(Newest::new(OUTCOMES)),
             joined: Mutex::new(Newest::new(OUTCOMES)),
@@ -116,59 +106,6 @@ impl App {
             turns: Mutex::default(),
             opening: Openings::default(),
         }
-    }
-
-    /// Runs heavy work off the request threads. A panic in it ends that work only.
-    ///
-    /// # Errors
-    /// The work panicked.
-    pub async fn heavy<T: Send + 'static>(&self, work: impl FnOnce() -> T + Send + 'static) -> Result<T, Problem> {
-        let gauge = self.meter.working.clone();
-        in_turn(&self.pool, move || {
-            let _under_way = UnderWay::on(&gauge);
-            work()
-        })
-        .await
-    }
-
-    /// As [`App::heavy`], for work on a part: on a very large one it may take minutes, and leaves a turn to what is done on
-    /// others.
-    ///
-    /// # Errors
-    /// The work panicked.
-    pub async fn heavy_on<T: Send + 'static>(
-        &self,
-        part: &Part,
-        work: impl FnOnce() -> T + Send + 'static,
-    ) -> Result<T, Problem> {
-        if part.mesh.triangles.len() < LARGE {
-            return self.heavy(work).await;
-        }
-        let turn = self.large.clone().acquire_owned().await.expect("turns are never closed");
-        self.heavy(move || {
-            let _turn = turn;
-            work()
-        })
-        .await
-    }
-
-    /// Reads a file in a process of its own; where whoever asked for it waits no more, the reading is ended.
-    ///
-    /// # Errors
-    /// The reading panicked.
-    pub async fn read_apart<T: Send + 'static>(
-        &self,
-        ticket: Option<Uuid>,
-        read: impl FnOnce(&Reading) -> T + Send + 'static,
-    ) -> Result<T, Problem> {
-        let waiting = self.readings.begin(ticket);
-        let reading = waiting.reading.clone();
-        let gauge = self.meter.reading.clone();
-        in_turn(&self.reading, move || {
-            let _under_way = UnderWay::on(&gauge);
-            read(&reading)
-        })
-        .await
     }
 
     /// The part of a job on its bench; the job names the faces by the numbers that they have there.
@@ -307,7 +244,7 @@ impl App {
             on.inspect(&job, &mut outcome);
             outcome
         };
-        let outcome = Arc::new(self.heavy_on(bench.part(), inspected).await?);
+        let outcome = Arc::new(self.later(bench.part(), inspected).await?);
         hold(&self.outcomes).put(shown, outcome.clone());
         // the list of jobs tells of the first row
         if shown.1 == standing.job.first_row() {
@@ -350,7 +287,7 @@ impl App {
         }
         let on = bench.clone();
         let picture = self
-            .heavy_on(on.part(), move || {
+            .later(on.part(), move || {
                 let rest = bench.work().rest(&outcome);
                 let lettering =
                     |solid: &relief::MarkedSolid, t: usize| matches!(solid.tags[t], relief::Tag::Relief { .. });
@@ -387,7 +324,7 @@ impl App {
         }
         let (job, on) = (standing.job.clone(), bench.clone());
         let mut handed = self
-            .heavy_on(on.part(), move || handoff::files(&job, &bench, &shown.2.to_string()))
+            .later(on.part(), move || handoff::files(&job, &bench, &shown.2.to_string()))
             .await?
             .map_err(|e| Problem::Wrong(crate::problem::sentence(&e.to_string())))?;
         handed.files.push(handoff::Named {

@@ -3448,6 +3448,7 @@ export interface components {
             bodies: number[];
         };
         TakeJobs: {
+            author: string;
             jobs: string[];
         };
         /** @description A row of months for each year, with a dot in every one that is over; the others are kept free for dots to come. */
@@ -3900,6 +3901,15 @@ export interface operations {
             };
             /** @description What is wrong, where, and what to do. */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description What is wrong, where, and what to do. */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -65,7 +65,12 @@
 
   const path = () => ({ params: { path: { id } } });
   const take = (rows: Row[]) =>
-    ask(api.POST("/api/campaigns/{id}/take", { ...path(), body: { jobs: rows.map((row) => row.job) } }));
+    ask(
+      api.POST("/api/campaigns/{id}/take", {
+        ...path(),
+        body: { author: person.name, jobs: rows.map((row) => row.job) },
+      }),
+    );
 
   const shape = (verdict: Schemas["VerdictView"]) =>
     verdict.fails ? "fails" : verdict.not_checked ? "not_checked" : verdict.marginal ? "marginal" : "passes";

@@ -76,6 +76,7 @@ impl Store {
             before: Set(None),
             after: Set(None),
             why: Set(None),
+            taken_by: Set(None),
         };
         let rows = jobs.into_iter().enumerate().map(row);
         campaign_job::Entity::insert_many(rows).exec_without_returning(&transaction).await?;
@@ -162,11 +163,12 @@ impl Store {
     ///
     /// # Errors
     /// There is no such campaign, or the database does not answer.
-    pub(crate) async fn take_campaign_jobs(&self, id: Uuid, jobs: &[Uuid]) -> Result<(), Problem> {
+    pub(crate) async fn take_campaign_jobs(&self, id: Uuid, jobs: &[Uuid], by: &str) -> Result<(), Problem> {
         let transaction = self.database.begin().await?;
         locked(&transaction, id).await?;
         let rows = campaign_job::Entity::update_many()
             .col_expr(campaign_job::Column::Phase, sea_orm::sea_query::Expr::value(Phase::Taking.word()))
+            .col_expr(campaign_job::Column::TakenBy, sea_orm::sea_query::Expr::value(by))
             .filter(campaign_job::Column::Campaign.eq(id))
             .filter(campaign_job::Column::Job.is_in(jobs.iter().copied()))
             .filter(campaign_job::Column::Phase.eq(Phase::Tried.word()))

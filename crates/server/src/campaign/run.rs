@@ -66,7 +66,7 @@ impl App {
         }
         let with = Standing { job: as_listed(edited), ..standing };
         let (job, on) = (with.job.clone(), bench.clone());
-        let outcome = self.heavy_on(bench.part(), move || on.outcome(&job, Scope::NearMarks)).await?;
+        let outcome = self.later(bench.part(), move || on.outcome(&job, Scope::NearMarks)).await?;
         let after = Some(verdict::of(&with, &outcome).into());
         Ok(Came { phase: Phase::Tried, state: Some(with.state), before, after, why: None })
     }
@@ -77,7 +77,8 @@ impl App {
     /// The database does not answer.
     pub(super) async fn take_job(self: &Arc<Self>, campaign: Uuid, job: Uuid) -> Result<(), Problem> {
         let Some((of, row)) = self.store.open_campaign_job(campaign, job, Phase::Taking).await? else { return Ok(()) };
-        let by = By { author: &of.author, key: Some(row.key), typing: None };
+        let author = row.taken_by.as_deref().unwrap_or(&of.author);
+        let by = By { author, key: Some(row.key), typing: None };
         let came = match self.taken(job, by, &edit(of.edit)?, &row).await {
             Err(problem @ (Problem::Database(_) | Problem::Busy)) => return Err(problem),
             Err(problem) => Came::refused(&problem),

@@ -60,7 +60,7 @@ impl Change for SetLimits {
     fn label(&self) -> String {
         match &self.sheet {
             Some(sheet) => format!("limits {}", sheet.told()),
-            None => format!("limits {}", self.limits),
+            None => format!("limits for {}", trade::limits::set(&self.limits).map_or(&*self.limits, |set| set.name)),
         }
     }
 

@@ -24,6 +24,8 @@ pub struct Model {
     pub after: Option<Json>,
     /// Why it could not be tried or made.
     pub why: Option<String>,
+    /// Who took the change, whose change it is then.
+    pub taken_by: Option<String>,
 }
 
 #[derive(Copy, Clone, Debug, EnumIter, DeriveRelation)]

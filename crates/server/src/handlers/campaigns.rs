@@ -185,18 +185,19 @@ pub async fn campaign(State(app): State<Shared>, Path(id): Path<Uuid>) -> Result
 
 #[derive(Deserialize, ToSchema)]
 pub struct TakeJobs {
+    author: String,
     jobs: Vec<Uuid>,
 }
 
 /// Makes the change to jobs on which it was tried.
 #[utoipa::path(post, path = "/api/campaigns/{id}/take", params(("id" = Uuid, Path)), request_body = TakeJobs,
-    responses((status = 202), (status = 404, body = Refusal)))]
+    responses((status = 202), (status = 422, body = Refusal), (status = 404, body = Refusal)))]
 pub async fn take(
     State(app): State<Shared>,
     Path(id): Path<Uuid>,
     Json(take): Json<TakeJobs>,
 ) -> Result<StatusCode, Problem> {
-    app.store.take_campaign_jobs(id, &take.jobs).await?;
+    app.store.take_campaign_jobs(id, &take.jobs, &author(&take.author)?).await?;
     Ok(StatusCode::ACCEPTED)
 }
 

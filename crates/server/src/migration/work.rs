@@ -131,6 +131,7 @@ impl MigrationTrait for Campaigns {
                     .col(json_binary_null("before"))
                     .col(json_binary_null("after"))
                     .col(string_null("why"))
+                    .col(string_null("taken_by"))
                     .primary_key(Index::create().col("campaign").col("job"))
                     .foreign_key(ForeignKey::create().from("campaign_job", "campaign").to("campaign", "id"))
                     .foreign_key(ForeignKey::create().from("campaign_job", "job").to("job", "id"))

@@ -13,7 +13,7 @@ use crate::{
 use std::{collections::HashSet, sync::Arc};
 use time::Date;
 use uuid::Uuid;
-use workbench::{Bench, Scope, rows::found};
+use workbench::{Bench, Scope, Steps, rows::found};
 
 /// Times that a row is begun; one that a worker ended at each time is left.
 const MOST_BEGINS: i32 = 3;
@@ -100,7 +100,8 @@ impl App {
         let bench = self.bench(&mut standing.job).await?;
         let names = wanted(&standing.job, &bench);
         let DoRow { row, digest, day, .. } = task.clone();
-        self.heavy(move || {
+        let on = bench.clone();
+        self.later(on.part(), move || {
             let row = planned(&standing.job, row, day).filter(|p| p.digest == digest);
             row.map(|p| made(&p.job, &bench, work, names, day))
         })
