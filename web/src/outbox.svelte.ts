@@ -77,6 +77,8 @@ export class Outbox {
       if (answer.response?.status === 409 && edit) this.overtaken = { ask, edit };
       this.between = before(answer.error);
       refused.why = answer.data ? "" : problem(answer.error);
+      // what can be made anew is offered at the foot
+      refused.quiet = () => this.overtaken || this.#refused("");
       this.#refused(refused.why);
       for (const told of done) told(!!answer.data);
     }

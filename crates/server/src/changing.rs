@@ -150,15 +150,18 @@ impl App {
                     .map_or_else(Default::default, |o| (o.author.clone(), format!(" ({})", o.label)));
                 let who = if who.is_empty() { "Somebody" } else { &who };
                 return Err(Problem::Between {
-                    says: format!("{who} has changed the same since{what}; {} of yours alone can't be.", way.word()),
+                    says: format!(
+                        "{who} has changed the same since{what}, so your change alone can't be {}.",
+                        way.done()
+                    ),
                     before: (way == Way::Undo).then_some(step.before),
                 });
             }
         };
         let stepped = stepped.map_err(|e| Problem::Between {
             says: format!(
-                "With what others did since, {} of this alone makes no whole job: {}",
-                way.word(),
+                "With what others did since, your change alone can't be {}: {}",
+                way.done(),
                 sentence(&e.to_string())
             ),
             before: (way == Way::Undo).then_some(step.before),

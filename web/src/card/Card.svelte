@@ -84,7 +84,7 @@
     if (text === undefined) return;
     const kept = text === mark.text || text.trim() === "" || (await session.set(id, { text }, typing));
     // what was refused stays, with the reason beside it
-    wrong = kept ? "" : refused.why;
+    wrong = kept ? "" : refused.beside();
     if (!kept) return;
     // more may have been typed while the change was kept
     if (typed === text && text.trim() !== "") {

@@ -63,7 +63,7 @@
     const number = await read(text);
     if (number === undefined) return;
     // what was refused stays, with the reason beside it
-    if (Math.abs(number - value) > 1e-9 && (await onset(number)) === false) wrong = refused.why;
+    if (Math.abs(number - value) > 1e-9 && (await onset(number)) === false) wrong = refused.beside();
     else if (typed === text) typed = undefined;
   }
 
@@ -151,18 +151,16 @@
     color: inherit;
   }
   .wrong {
-    position: absolute;
-    z-index: 5;
-    top: 1.7em;
-    right: 0;
-    width: max-content;
-    max-width: 250px;
-    padding: 4px 9px;
+    display: block;
+    margin: 3px 0 5px;
+    padding: 4px 10px;
     border: 1px solid var(--fail);
     border-radius: 6px;
     background: var(--fail-ground);
     color: var(--fail);
-    font-size: 12px;
+    font-size: 13px;
+    font-weight: 400;
+    line-height: 1.35;
     white-space: normal;
   }
 </style>

@@ -43,7 +43,7 @@
     const kept = text === undefined || text === value ? undefined : await onset(text);
     sending = false;
     // what was refused stays, with the reason beside it
-    wrong = kept === false ? refused.why : "";
+    wrong = kept === false ? refused.beside() : "";
     if (kept !== false) leave();
   }
 

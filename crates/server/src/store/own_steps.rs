@@ -42,6 +42,14 @@ impl Way {
     }
 
     #[must_use]
+    pub fn done(self) -> &'static str {
+        match self {
+            Self::Undo => "undone",
+            Self::Redo => "redone",
+        }
+    }
+
+    #[must_use]
     pub fn word(self) -> &'static str {
         match self {
             Self::Undo => "undo",
