@@ -1,6 +1,7 @@
 import { createRouter } from "sv-router";
 import Campaign from "./jobs/Campaign.svelte";
 import Jobs from "./jobs/Jobs.svelte";
+import Shop from "./jobs/Shop.svelte";
 import JobFrame from "./frame/JobFrame.svelte";
 import HandoffStation from "./stations/handoff/HandoffStation.svelte";
 import InspectStation from "./stations/inspect/InspectStation.svelte";
@@ -12,6 +13,7 @@ import RosterStation from "./stations/roster/RosterStation.svelte";
 const { navigate, route: here } = createRouter({
   "/": Jobs,
   "/many/:id": Campaign,
+  "/shop": Shop,
   "/jobs/:id": {
     "/part": PartStation,
     "/roster": RosterStation,

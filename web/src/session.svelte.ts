@@ -49,6 +49,8 @@ export class Session {
   /** One question of each kind at a time; who asks meanwhile is answered after it. */
   #watching = 0;
   #rows: "idle" | "once" | "again" = "idle";
+  /** The rows of states that were on show lately. */
+  readonly #rosters = new Map<number, Schemas["Row"][]>();
   readonly #asking = new Map<string, "once" | "again">();
 
   constructor(id: string) {
@@ -83,6 +85,24 @@ export class Session {
     return { path: { id: this.id }, query: { row: this.row } };
   }
 
+  /** The same with the state whose roster is here: thousands of rows that stay are not sent again. */
+  private get having() {
+    const { path, query } = this.params;
+    return { path, query: { ...query, roster_of: this.view?.state } };
+  }
+
+  /** Puts the rows back that the server has left out; says whether they are here. */
+  private filled(view: JobView): boolean {
+    if (view.rows_of != null) {
+      const rows = this.#rosters.get(view.rows_of);
+      if (!rows) return false;
+      view.job.roster.rows = rows;
+    }
+    this.#rosters.set(view.state, view.job.roster.rows);
+    for (const state of [...this.#rosters.keys()].slice(0, -8)) this.#rosters.delete(state);
+    return true;
+  }
+
   /** Shows the variant of another row of the roster. */
   show(row: number) {
     if (row === this.row) return;
@@ -110,9 +130,9 @@ export class Session {
     this.#stop();
   }
 
-  async refresh() {
+  async refresh(whole = false) {
     try {
-      const { path, query } = this.params;
+      const { path, query } = whole ? this.params : this.having;
       const { data, error } = await api.GET("/api/jobs/{id}", {
         params: { path, query: { ...query, person: person.name } },
       });
@@ -124,6 +144,7 @@ export class Session {
   }
 
   private take(view: JobView) {
+    if (!this.filled(view)) return void this.refresh(true);
     // an answer that was overtaken by a newer one
     if (this.view && view.latest < this.view.latest) return;
     // or that is of another row than is wanted by now
@@ -233,7 +254,7 @@ export class Session {
 
   /** Makes a change; says whether it was kept. Changes one after another under the same `typing` are one step. */
   change(edit: Edit, typing?: string): Promise<boolean> {
-    const params = this.params;
+    const params = this.having;
     return this.send(
       (key, edit, seen) =>
         api.POST("/api/jobs/{id}/changes", {
@@ -285,12 +306,12 @@ export class Session {
   /** The job as it was in a state. */
   back(state: number): Promise<boolean> {
     return this.send((key) =>
-      api.POST("/api/jobs/{id}/back", { params: this.params, body: { author: person.name, key, state } }),
+      api.POST("/api/jobs/{id}/back", { params: this.having, body: { author: person.name, key, state } }),
     );
   }
 
   private step(key: string) {
-    return { params: this.params, body: { author: person.name, key } };
+    return { params: this.having, body: { author: person.name, key } };
   }
 
   private send(...letter: Parameters<Outbox["put"]>): Promise<boolean> {

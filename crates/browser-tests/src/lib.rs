@@ -1,12 +1,14 @@
 //! What the tests of the running application stand on: a private database cluster, the server as a
-//! process of its own, a browser. Each finds its own free ports and is gone when it is dropped.
+//! process of its own, a line to it that can be cut, a browser. Each finds its own free ports and is gone when it is dropped.
 
 pub mod browser;
 pub mod cluster;
+pub mod line;
 pub mod server;
 
 pub use browser::Browser;
 pub use cluster::Cluster;
+pub use line::Line;
 pub use server::Server;
 
 use std::{net::TcpListener, path::PathBuf};

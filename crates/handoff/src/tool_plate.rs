@@ -107,7 +107,7 @@ mod tests {
     fn every_cavity_is_drawn_where_it_lies_with_its_id() {
         let columns = vec![Column { name: "cavity".into(), kind: ColumnKind::Cavity }];
         let row = |id: u32, cell: &str| Row { id, cells: vec![cell.into()] };
-        let cavity = |at, turn, row| Cavity { at, turn, row };
+        let cavity = |at, turn, row| Cavity { id: 0, at, turn, row };
         let mut job = Job {
             name: "A & B".into(),
             roster: Roster { columns, rows: vec![row(1, "01"), row(2, "<2")] }.into(),

@@ -1,7 +1,9 @@
 //! What the handlers share: the store, parts on their benches, the pool for heavy work, and the
 //! events that windows listen to.
 
+pub use crate::day::today;
 use crate::{
+    day,
     handlers::events::Heard,
     meter::Meter,
     newest::{Newest, hold},
@@ -23,6 +25,13 @@ use workbench::{Bench, Outcome, Scope, Steps, faces_kept, outcome::Group};
 
 /// Parts kept in memory; the others are read again when they are required.
 const BENCHES: usize = 6;
+/// What is kept of each kind, bytes as they are weighed: of a process 5 GiB in all.
+const BENCH_BYTES: usize = 2 << 30;
+const PIECE_BYTES: usize = 1 << 30;
+const OUTCOME_BYTES: usize = 768 << 20;
+const FILE_BYTES: usize = 512 << 20;
+/// A part on its bench, with its faces, its search trees and what was cut out of it, to its bare mesh.
+const BENCH_TO_MESH: usize = 12;
 /// Pieces of marked solids that can still be fetched after a newer outcome.
 const PIECES: usize = 200;
 const OUTCOMES: usize = 24;
@@ -38,7 +47,7 @@ pub struct App {
     benches: Mutex<Newest<String, Arc<Bench>>>,
     outcomes: Mutex<Newest<Shown, Arc<Outcome>>>,
     pieces: Mutex<Newest<String, Piece>>,
-    pictures: Mutex<Newest<i64, Arc<Vec<u8>>>>,
+    pictures: Mutex<Newest<StateOf, Arc<Vec<u8>>>>,
     files: Mutex<Newest<Shown, Arc<handoff::Handed>>>,
     joined: Mutex<Newest<Shown, Arc<Outcome>>>,
     turns: Mutex<HashMap<Uuid, Arc<Turns>>>,
@@ -46,19 +55,11 @@ pub struct App {
     opening: Openings,
 }
 
+/// A state of a job.
+type StateOf = (Uuid, i64);
+
 /// A state of a job in one row of its roster, on a day.
 type Shown = (i64, Option<u32>, time::Date);
-
-/// The day on which what is handed off now is handed off: that of the machine's clock in its own time zone, or in the one
-/// that the environment's `TZ` names. In UTC it would be the wrong one on steel for some hours of every day.
-#[must_use]
-pub fn today() -> time::Date {
-    use chrono::Datelike;
-    let here = chrono::Local::now().date_naive();
-    // both calendars are proleptic Gregorian: only years beyond 9999 have no date
-    let day = time::Date::from_ordinal_date(here.year(), u16::try_from(here.ordinal()).unwrap_or(1));
-    day.unwrap_or_else(|_| time::OffsetDateTime::now_utc().date())
-}
 
 /// Something that is drawn.
 #[derive(Clone)]
@@ -88,6 +89,10 @@ fn bench_key(sha256: &str, part: &trade::PartRef) -> String {
     format!("{sha256} {:?} {:?} {:?} {:?} {:?}", part.unit, part.bodies, part.mends, part.surface_body, part.face_mends)
 }
 
+fn bench_bytes(part: &Part) -> usize {
+    BENCH_TO_MESH * part.mesh.bytes()
+}
+
 impl App {
     #[must_use]
     pub fn new(store: Store) -> Self {
@@ -97,15 +102,24 @@ impl App {
             readings: Readings::default(),
             meter: Meter::new(),
             pool: Pool::new(),
-            benches: Mutex::new(Newest::new(BENCHES)),
-            outcomes: Mutex::new(Newest::new(OUTCOMES)),
-            joined: Mutex::new(Newest::new(OUTCOMES)),
-            pieces: Mutex::new(Newest::new(PIECES)),
+            benches: Mutex::new(Newest::weighed(BENCHES, BENCH_BYTES)),
+            outcomes: Mutex::new(Newest::weighed(OUTCOMES, OUTCOME_BYTES)),
+            joined: Mutex::new(Newest::weighed(OUTCOMES, OUTCOME_BYTES)),
+            pieces: Mutex::new(Newest::weighed(PIECES, PIECE_BYTES)),
             pictures: Mutex::new(Newest::new(64)),
-            files: Mutex::new(Newest::new(2)),
+            files: Mutex::new(Newest::weighed(2, FILE_BYTES)),
             turns: Mutex::default(),
             opening: Openings::default(),
         }
+    }
+
+    /// Takes the shop's time zone as it is set now.
+    ///
+    /// # Errors
+    /// The database does not answer.
+    pub async fn read_zone(&self) -> Result<(), Problem> {
+        day::set_zone(self.store.zone().await?.0);
+        Ok(())
     }
 
     /// The part of a job on its bench; the job names the faces by the numbers that they have there.
@@ -151,7 +165,7 @@ impl App {
             Bench::new(self.read_apart(None, move |reading| reader::part(&bytes, &wanted, reading)).await??)
         };
         let bench = Arc::new(bench);
-        hold(&self.benches).put(key, bench.clone());
+        hold(&self.benches).put_weighed(key, bench.clone(), bench_bytes(bench.part()));
         Ok(bench)
     }
 
@@ -182,7 +196,8 @@ impl App {
     /// Puts a part that was just read on its bench, so that it is not read again.
     pub fn put_on_bench(&self, wanted: &trade::PartRef, part: Part) {
         let key = bench_key(&part.sha256, wanted);
-        hold(&self.benches).put(key, Arc::new(Bench::new(part)));
+        let bytes = bench_bytes(&part);
+        hold(&self.benches).put_weighed(key, Arc::new(Bench::new(part)), bytes);
     }
 
     pub(crate) fn turns(&self, id: Uuid) -> Arc<Turns> {
@@ -223,7 +238,7 @@ impl App {
         }
         let (job, on) = (standing.job.clone(), bench.clone());
         let joined = Arc::new(self.heavy_on(bench.part(), move || on.joined(&job, Scope::NearMarks)).await?);
-        hold(&self.joined).put(shown, joined.clone());
+        hold(&self.joined).put_weighed(shown, joined.clone(), joined.bytes());
         Ok((standing, shown, bench, joined))
     }
 
@@ -245,7 +260,7 @@ impl App {
             outcome
         };
         let outcome = Arc::new(self.later(bench.part(), inspected).await?);
-        hold(&self.outcomes).put(shown, outcome.clone());
+        hold(&self.outcomes).put_weighed(shown, outcome.clone(), outcome.bytes());
         // the list of jobs tells of the first row
         if shown.1 == standing.job.first_row() {
             self.store.keep_inspection(id, verdict::of(&standing, &outcome)).await?;
@@ -261,7 +276,12 @@ impl App {
         let mut names = Vec::new();
         let mut offer = |key: &str, piece: Piece| {
             let name = piece_name(bench.part(), key);
-            pieces.put(name.clone(), piece);
+            let bytes = match &piece {
+                Piece::Group(group, _) => group.bytes(),
+                // it is cut out of the whole part
+                Piece::Rest(_, bench) => bench.part().mesh.bytes(),
+            };
+            pieces.put_weighed(name.clone(), piece, bytes);
             names.push(name);
         };
         offer(&format!("rest {blocks:?}"), Piece::Rest(outcome.clone(), bench.clone()));
@@ -276,35 +296,35 @@ impl App {
         hold(&self.pieces).get(&name.to_owned())
     }
 
-    /// The picture of a state, drawn if need be.
+    /// The picture of a state of a job, of the present one where none is named; drawn if need be.
     ///
     /// # Errors
-    /// As [`App::outcome`].
-    pub async fn picture(&self, id: Uuid) -> Result<Arc<Vec<u8>>, Problem> {
-        let (standing, bench, outcome) = self.outcome(id, None).await?;
-        if let Some(picture) = hold(&self.pictures).get(&standing.state) {
+    /// As [`App::outcome`], or the job has no such state.
+    pub async fn picture(&self, id: Uuid, state: Option<i64>) -> Result<Arc<Vec<u8>>, Problem> {
+        if let Some(picture) = state.and_then(|state| hold(&self.pictures).get(&(id, state))) {
+            return Ok(picture);
+        }
+        let present = self.store.standing(id).await?.state;
+        let (state, bench, outcome) = match state.filter(|state| *state != present) {
+            Some(state) => {
+                let mut job = self.store.state_of(id, state).await?.0;
+                job.fill(job.first_row(), today());
+                let bench = self.bench(&mut job).await?;
+                let on = bench.clone();
+                let joined = self.later(bench.part(), move || on.joined(&job, Scope::NearMarks)).await?;
+                (state, bench, Arc::new(joined))
+            }
+            None => {
+                let (standing, bench, outcome) = self.outcome(id, None).await?;
+                (standing.state, bench, outcome)
+            }
+        };
+        if let Some(picture) = hold(&self.pictures).get(&(id, state)) {
             return Ok(picture);
         }
         let on = bench.clone();
-        let picture = self
-            .later(on.part(), move || {
-                let rest = bench.work().rest(&outcome);
-                let lettering =
-                    |solid: &relief::MarkedSolid, t: usize| matches!(solid.tags[t], relief::Tag::Relief { .. });
-                let solids: Vec<&relief::MarkedSolid> =
-                    rest.iter().chain(outcome.groups.iter().map(|g| g.shown())).collect();
-                if solids.is_empty() {
-                    return crate::picture::picture(&[(&bench.part().mesh, &|_| false)]);
-                }
-                let tones: Vec<Box<dyn Fn(usize) -> bool>> =
-                    solids.iter().map(|&s| Box::new(move |t| lettering(s, t)) as Box<dyn Fn(usize) -> bool>).collect();
-                let pieces: Vec<(&solid::Mesh, &dyn Fn(usize) -> bool)> =
-                    solids.iter().zip(&tones).map(|(s, tone)| (&s.mesh, &**tone)).collect();
-                crate::picture::picture(&pieces)
-            })
-            .await?;
-        let picture = Arc::new(picture);
-        hold(&self.pictures).put(standing.state, picture.clone());
+        let picture = Arc::new(self.later(bench.part(), move || crate::picture::of_outcome(&on, &outcome)).await?);
+        hold(&self.pictures).put((id, state), picture.clone());
         Ok(picture)
     }
 
@@ -332,7 +352,8 @@ impl App {
             bytes: serde_json::to_vec_pretty(&standing.job).expect("a job has string keys and finite numbers"),
         });
         let handed = Arc::new(handed);
-        hold(&self.files).put(shown, handed.clone());
+        let bytes = handed.files.iter().map(|file| file.bytes.len()).sum();
+        hold(&self.files).put_weighed(shown, handed.clone(), bytes);
         Ok((standing, handed))
     }
 

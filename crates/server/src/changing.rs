@@ -4,13 +4,16 @@ use crate::{
     app::App,
     edits::Edit,
     merge::merged,
+    newest::hold,
     overtaken::{self, Theirs},
     problem::{Problem, sentence},
     store::{By, Entry, Of, OwnStep, Standing, Way},
+    views::Made,
 };
-use std::sync::Arc;
+use std::sync::{Arc, Mutex};
 use trade::Job;
 use uuid::Uuid;
+use workbench::Bench;
 
 /// On what an edit is made.
 #[derive(Clone, Copy, Debug, Default)]
@@ -23,6 +26,22 @@ pub(crate) struct Condition {
 
 /// Times that a change is worked out anew since another server was faster.
 const TRIES: usize = 8;
+
+/// `job` with all of these made.
+fn all(edits: &[Edit], job: &Job, bench: &Bench) -> Result<Job, Problem> {
+    edits.iter().try_fold(job.clone(), |job, edit| edit.apply(&job, bench))
+}
+
+/// What several edits are, for the history.
+fn label(edits: &[Edit]) -> String {
+    /// Of a row of the history, characters.
+    const LONGEST: usize = 200;
+    let all = edits.iter().map(Edit::label).collect::<Vec<_>>().join("; ");
+    if all.chars().count() <= LONGEST {
+        return all;
+    }
+    format!("{} …", all.chars().take(LONGEST).collect::<String>())
+}
 
 impl App {
     /// Makes a change to a job as it stands, which `alter` gets and may refuse. Changes to one job wait for one another,
@@ -58,7 +77,7 @@ impl App {
         Err(Problem::Busy)
     }
 
-    /// Makes an edit.
+    /// Makes edits one after another in one step, all or none; what they made.
     ///
     /// # Errors
     /// Why it can't be made, the condition does not hold, no such job, or the database does not answer.
@@ -66,11 +85,13 @@ impl App {
         self: &Arc<Self>,
         id: Uuid,
         by: By<'_>,
-        edit: &Edit,
+        edits: Vec<Edit>,
         on: Condition,
-    ) -> Result<(), Problem> {
+    ) -> Result<Made, Problem> {
+        let made = Arc::new(Mutex::new(Made::default()));
+        let edits = Arc::new(edits);
         let alter = |standing: Standing| {
-            let (app, edit, author) = (self.clone(), edit.clone(), by.author.to_owned());
+            let (app, edits, author, made) = (self.clone(), edits.clone(), by.author.to_owned(), made.clone());
             async move {
                 if let Some(wanted) = on.wanted
                     && wanted != standing.latest
@@ -78,18 +99,20 @@ impl App {
                     return Err(Problem::Moved { latest: standing.latest });
                 }
                 if let Some(seen) = on.seen {
-                    app.not_overtaken(&standing, seen, &author, &edit).await?;
+                    app.not_overtaken(&standing, seen, &author, &edits).await?;
                 }
                 let kept = standing.job;
                 let mut job = kept.clone();
                 let bench = app.bench(&mut job).await?;
                 let was = job.clone();
-                let edited = app.heavy(move || edit.apply(&job, &bench)).await??;
+                let edited = app.heavy(move || all(&edits, &job, &bench)).await??;
+                *hold(&made) = Made::between(&kept, &edited);
                 // of what makes no part no place is found: it is refused before anything is kept
                 if edited == was { Ok(kept) } else { app.placed(edited).await }
             }
         };
-        self.edit(id, by, &edit.label(), alter).await
+        self.edit(id, by, &label(&edits), alter).await?;
+        Ok(std::mem::take(&mut hold(&made)))
     }
 
     /// Undoes the newest change of one's own, or makes it again; what others did meanwhile stays.
@@ -179,7 +202,7 @@ impl App {
         standing: &Standing,
         seen: i64,
         author: &str,
-        edit: &Edit,
+        edits: &Arc<Vec<Edit>>,
     ) -> Result<(), Problem> {
         if seen >= standing.latest {
             return Ok(());
@@ -194,10 +217,10 @@ impl App {
             let bench = self.bench(&mut job).await?;
             on.push((job, bench));
         }
-        let edit = edit.clone();
+        let edits = edits.clone();
         self.heavy(move || {
             // what can't be done any more is told when it is tried on what stands there now
-            let made = on.into_iter().filter_map(|(job, bench)| Some([edit.apply(&job, &bench).ok()?, job]));
+            let made = on.into_iter().filter_map(|(job, bench)| Some([all(&edits, &job, &bench).ok()?, job]));
             let mine: Vec<[Job; 2]> = made.map(|[after, before]| [before, after]).collect();
             match overtaken::meets(&mine, &others) {
                 Some(Theirs { author, label, .. }) => Err(Problem::Overtaken(format!(

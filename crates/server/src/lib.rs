@@ -4,6 +4,8 @@
 pub mod app;
 mod campaign;
 mod changing;
+mod day;
+mod differences;
 pub mod edits;
 pub mod entity;
 pub mod guard;
@@ -29,7 +31,7 @@ use axum::{Router, extract::DefaultBodyLimit, middleware};
 use guard::{Names, guard};
 use handlers::{
     artwork, campaigns, events, faces, facts, handoff, health, history, inspect, jobs, letters, marks, pages, part,
-    patterns, revision, roster, rows as all_rows, sheets, tool,
+    patterns, revision, roster, rows as all_rows, sheets, shop, tool,
 };
 use sea_orm::{ConnectOptions, ConnectionTrait, Database, TransactionTrait};
 use sea_orm_migration::MigratorTrait;
@@ -80,6 +82,8 @@ fn api() -> OpenApiRouter<Shared> {
         .routes(routes!(jobs::redo))
         .routes(routes!(history::history))
         .routes(routes!(history::back))
+        .routes(routes!(history::differences))
+        .routes(routes!(history::copy))
         .routes(routes!(jobs::picture))
         .routes(routes!(part::mesh))
         .routes(routes!(part::parting))
@@ -120,6 +124,8 @@ fn api() -> OpenApiRouter<Shared> {
         .routes(routes!(campaigns::take))
         .routes(routes!(campaigns::stop_campaign))
         .routes(routes!(campaigns::go_on))
+        .routes(routes!(shop::shop))
+        .routes(routes!(shop::set_zone))
         .routes(routes!(events::events))
         .routes(routes!(health::health))
         .routes(routes!(health::ready))
@@ -211,12 +217,17 @@ pub async fn serve(
 pub async fn work(database: String, at_once: usize, stop: impl Future<Output = ()>) -> Result<(), ServeError> {
     let app = open(database, false).await?;
     let ending = CancellationToken::new();
+    // what is set for the shop is heard of here, too
+    let listening = tokio::spawn(events::listen(app.clone()));
     let mut working = tokio::spawn(queue::work(app, at_once.max(1), ending.clone()));
     tokio::select! {
-        _ = &mut working => return Ok(()),
-        () = stop => ending.cancel(),
+        _ = &mut working => {}
+        () = stop => {
+            ending.cancel();
+            let _ = tokio::time::timeout(Duration::from_secs(1), working).await;
+        }
     }
-    let _ = tokio::time::timeout(Duration::from_secs(1), working).await;
+    listening.abort();
     Ok(())
 }
 
@@ -239,6 +250,7 @@ async fn open(database: String, demo: bool) -> Result<Shared, ServeError> {
     if swept > 0 {
         tracing::info!("{swept} part files that no job is made of were removed");
     }
+    app.read_zone().await.map_err(|e| ServeError::Zone(e.to_string()))?;
     if demo {
         jobs::demo(&app).await.map_err(|e| ServeError::Demo(e.to_string()))?;
     }
@@ -252,6 +264,8 @@ pub enum ServeError {
     Database(sea_orm::DbErr),
     #[error("part files that no job is made of could not be removed: {0}")]
     Sweep(String),
+    #[error("the shop's time zone can't be read: {0}")]
+    Zone(String),
     #[error("the queue in the database can't be made: {0}")]
     Queue(String),
     #[error("port {port} can't be opened: {source}")]

@@ -1,8 +1,10 @@
 //! The steps that bring a database to the tables of this version.
 
+mod shop;
 mod work;
 
 use sea_orm_migration::{prelude::*, schema::*};
+use shop::ShopThings;
 use work::{Campaigns, JobBlobs, OwnSteps, Patches, Runs, Typing};
 
 pub struct Migrator;
@@ -23,6 +25,7 @@ impl MigratorTrait for Migrator {
             Box::new(Typing),
             Box::new(Campaigns),
             Box::new(JobBlobs),
+            Box::new(ShopThings),
         ]
     }
 }

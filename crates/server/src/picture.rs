@@ -1,7 +1,9 @@
 //! A small picture of a solid for the list of jobs: drawn with a depth buffer and a soft key light.
 
 use glam::{DVec2, DVec3};
+use relief::{MarkedSolid, Tag};
 use solid::Mesh;
+use workbench::{Bench, Outcome, Steps};
 
 /// Pixels of the picture, and how many samples a pixel has in either direction.
 const WIDTH: usize = 360;
@@ -10,6 +12,23 @@ const SAMPLES: usize = 2;
 /// Towards the eye, and towards the light.
 const EYE: DVec3 = DVec3::new(-0.45, -0.75, 0.62);
 const LIGHT: DVec3 = DVec3::new(-0.75, -0.35, 0.9);
+
+/// PNG of a marked solid.
+#[must_use]
+pub fn of_outcome(bench: &Bench, outcome: &Outcome) -> Vec<u8> {
+    let rest = bench.work().rest(outcome);
+    let solids: Vec<&MarkedSolid> = rest.iter().chain(outcome.groups.iter().map(|g| g.shown())).collect();
+    if solids.is_empty() {
+        return picture(&[(&bench.part().mesh, &|_| false)]);
+    }
+    let tones: Vec<Box<dyn Fn(usize) -> bool>> = solids
+        .iter()
+        .map(|&s| Box::new(move |t: usize| matches!(s.tags[t], Tag::Relief { .. })) as Box<dyn Fn(usize) -> bool>)
+        .collect();
+    let pieces: Vec<(&Mesh, &dyn Fn(usize) -> bool)> =
+        solids.iter().zip(&tones).map(|(s, tone)| (&s.mesh, &**tone)).collect();
+    picture(&pieces)
+}
 
 /// PNG of pieces of a solid, each facet with a tone from 0 (part) to 1 (lettering); transparent
 /// round about.

@@ -9,6 +9,7 @@ pub mod date_code;
 pub mod figure;
 mod file_names;
 mod filled;
+pub mod given;
 pub mod job;
 pub mod keep_out;
 pub mod length;
@@ -33,6 +34,7 @@ pub mod tool_plate;
 
 pub use area::{Area, Spot};
 pub use figure::Figure;
+pub use given::Given;
 pub use job::{FaceAt, FaceName, Job, JobError, PartRef, Replaced};
 pub use keep_out::{KeepOut, KeepOutKind};
 pub use length::Unit;

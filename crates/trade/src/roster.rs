@@ -88,6 +88,13 @@ impl ColumnKind {
     }
 }
 
+/// Numbers that are not among `taken`: those after the greatest of them and of `given`, then those left out before it.
+pub(crate) fn fresh(taken: HashSet<u32>, given: u32) -> impl Iterator<Item = u32> {
+    let most = taken.iter().copied().fold(given, u32::max);
+    let after = most.checked_add(1).map(|next| next..=u32::MAX);
+    after.into_iter().flatten().chain(1..=most).filter(move |id| !taken.contains(id))
+}
+
 impl Roster {
     #[must_use]
     pub fn column(&self, name: &str) -> Option<usize> {
@@ -99,12 +106,10 @@ impl Roster {
         self.rows.iter().find(|r| r.id == id)
     }
 
-    /// Ids that no row has: those after the greatest, then those that are left out before it.
-    pub fn fresh(&self) -> impl Iterator<Item = u32> + use<> {
-        let taken: HashSet<u32> = self.rows.iter().map(|r| r.id).collect();
-        let most = taken.iter().copied().max().unwrap_or_default();
-        let after = most.checked_add(1).map(|next| next..=u32::MAX);
-        after.into_iter().flatten().chain(1..=most).filter(move |id| !taken.contains(id))
+    /// Ids that no row has: those after the greatest, and after `given`, the greatest that one has had; then those that
+    /// are left out before it.
+    pub fn fresh(&self, given: u32) -> impl Iterator<Item = u32> + use<> {
+        fresh(self.rows.iter().map(|r| r.id).collect(), given)
     }
 
     /// Is it a table?
@@ -193,7 +198,7 @@ mod tests {
             rows: ids.iter().map(|id| Row { id: *id, cells: Vec::new() }).collect(),
             ..Roster::default()
         };
-        let two = |ids: &[u32]| with(ids).fresh().take(2).collect::<Vec<_>>();
+        let two = |ids: &[u32]| with(ids).fresh(0).take(2).collect::<Vec<_>>();
         assert_eq!(two(&[]), [1, 2]);
         assert_eq!(two(&[4, 2]), [5, 6]);
         assert_eq!(two(&[1, u32::MAX - 1, 2]), [u32::MAX, 3]);
@@ -218,7 +223,7 @@ mod tests {
         let mut roster = roster();
         roster.check().unwrap();
         assert_eq!(roster.faults(), []);
-        assert_eq!((roster.rows[1].cells[0].as_str(), roster.fresh().next()), ("007", Some(5)));
+        assert_eq!((roster.rows[1].cells[0].as_str(), roster.fresh(0).next()), ("007", Some(5)));
         roster.rows[1].cells = ["007", "123", "I", "1"].map(Into::into).to_vec();
         roster.check().unwrap();
         let faults = roster.faults();

@@ -3,7 +3,11 @@
 //! Places are mm from the plate's middle, x to the right and y up, seen from the parting face of the half that the
 //! marks lie in. Turns are degrees, counter-clockwise.
 
-use crate::{cavity_id::CavityNaming, roster::Roster};
+use crate::{
+    cavity_id::CavityNaming,
+    given::Given,
+    roster::{Roster, fresh},
+};
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 use std::collections::HashSet;
@@ -29,6 +33,10 @@ pub struct ToolPlate {
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(deny_unknown_fields)]
 pub struct Cavity {
+    /// Unlike every other cavity's of the job, from 1; left out, it gets one.
+    #[serde(default)]
+    #[cfg_attr(feature = "openapi", schema(required = true))]
+    pub id: u32,
     /// Middle of the part.
     pub at: [f64; 2],
     pub turn: f64,
@@ -87,7 +95,7 @@ impl ToolPlate {
         if self.cavities.len() > MOST_CAVITIES {
             return Err(format!("a tool plate has at most {MOST_CAVITIES} cavities"));
         }
-        let mut rows = HashSet::new();
+        let (mut rows, mut ids) = (HashSet::new(), HashSet::new());
         for (at, cavity) in self.cavities.iter().enumerate() {
             let within = |v: f64| v.abs() <= FARTHEST;
             if !cavity.at.into_iter().all(within) || !(-360.0..=360.0).contains(&cavity.turn) {
@@ -95,6 +103,9 @@ impl ToolPlate {
                     "cavity {} lies outside of the plate or is turned by more than once round",
                     at + 1
                 ));
+            }
+            if !ids.insert(cavity.id) {
+                return Err(format!("cavity {} has the id {} of another cavity", at + 1, cavity.id));
             }
             if let Some(row) = cavity.row {
                 if roster.row(row).is_none() {
@@ -106,6 +117,19 @@ impl ToolPlate {
             }
         }
         Ok(())
+    }
+
+    /// Gives the cavities of a job file that says nothing of their ids their ids.
+    pub(crate) fn number(&mut self) {
+        let mut fresh = self.fresh(&Given::default());
+        for cavity in self.cavities.iter_mut().filter(|c| c.id == 0) {
+            cavity.id = fresh.next().unwrap_or_default();
+        }
+    }
+
+    /// Ids that no cavity has or had, as far as `given` knows.
+    pub fn fresh(&self, given: &Given) -> impl Iterator<Item = u32> + use<> {
+        fresh(self.cavities.iter().map(|c| c.id).collect(), given.cavity())
     }
 
     /// Cavities, two by two by their places in the list, the lower first, whose parts' extents lie overlapping;
@@ -240,7 +264,7 @@ impl Layout {
 }
 
 /// Cavities arranged anew: the rows of the roster in order, each with its ID in `column`. Where there are fewer rows than
-/// places, the last row is repeated; rows that are left over keep their IDs, and have no place.
+/// places, the last row is repeated, under ids that nothing of `given` has had; rows that are left over keep their IDs, and have no place.
 ///
 /// # Errors
 /// The layout is out of range.
@@ -250,18 +274,21 @@ pub fn arranged(
     start: u32,
     roster: &mut Roster,
     column: usize,
+    given: &Given,
 ) -> Result<ToolPlate, String> {
     layout.check()?;
     let ids = naming.ids(start, layout.count());
     let mut cavities = Vec::with_capacity(ids.len());
+    let mut fresh = ToolPlate::default().fresh(given);
     for (at, ((place, turn), id)) in layout.places().into_iter().zip(ids).enumerate() {
         if at == roster.rows.len() {
             let cells =
                 roster.rows.last().map_or_else(|| vec![String::new(); roster.columns.len()], |r| r.cells.clone());
-            roster.rows.push(crate::Row { id: roster.fresh().next().unwrap_or_default(), cells });
+            roster.rows.push(crate::Row { id: roster.fresh(given.row()).next().unwrap_or_default(), cells });
         }
         roster.rows[at].cells[column] = id;
-        cavities.push(Cavity { at: place, turn, row: Some(roster.rows[at].id) });
+        let id = fresh.next().unwrap_or_default();
+        cavities.push(Cavity { id, at: place, turn, row: Some(roster.rows[at].id) });
     }
     Ok(ToolPlate { cavities })
 }
@@ -333,7 +360,8 @@ mod tests {
     #[test]
     fn cavities_whose_parts_lie_upon_one_another_are_told() {
         let upon = |cavities: &[(f64, f64, f64)], part| {
-            let cavity = |(row, &(x, y, turn)): (u32, &(f64, f64, f64))| Cavity { at: [x, y], turn, row: Some(row) };
+            let cavity =
+                |(row, &(x, y, turn)): (u32, &(f64, f64, f64))| Cavity { id: row, at: [x, y], turn, row: Some(row) };
             let mut plate = ToolPlate { cavities: (1..).zip(cavities).map(cavity).collect() };
             let found = plate.overlapping(part);
             plate.cavities[0].row = None;
@@ -370,14 +398,14 @@ mod tests {
         let columns = ["variant", "cavity"].map(|name| Column { name: name.into(), kind: ColumnKind::Text });
         let row = |id, cells: [&str; 2]| Row { id, cells: cells.map(Into::into).to_vec() };
         let mut roster = Roster { columns: columns.to_vec(), rows: vec![row(4, ["007", "x"]), row(2, ["008", ""])] };
-        let plate = arranged(&rows(6, 2), CavityNaming::Numbers, 1, &mut roster, 1).unwrap();
+        let plate = arranged(&rows(6, 2), CavityNaming::Numbers, 1, &mut roster, 1, &Given::default()).unwrap();
         assert_eq!(roster.rows[0].cells, ["007", "01"]);
         assert_eq!(roster.rows[11].cells, ["008", "12"]);
         assert_eq!((plate.cavities[0].row, plate.cavities[2].row), (Some(4), Some(5)));
         plate.check(&roster).unwrap();
         assert!(plate.missing(&roster).is_empty());
         // fewer places: the rows that are left over have none
-        let plate = arranged(&rows(5, 2), CavityNaming::Letters, 1, &mut roster, 1).unwrap();
+        let plate = arranged(&rows(5, 2), CavityNaming::Letters, 1, &mut roster, 1, &Given::default()).unwrap();
         assert_eq!(plate.missing(&roster).iter().map(|r| r.cells[1].as_str()).collect::<Vec<_>>(), ["11", "12"]);
         let mut twice = plate.clone();
         twice.cavities[1].row = twice.cavities[0].row;
@@ -387,7 +415,7 @@ mod tests {
             rows(2000, 2000),
             Layout::Circle { count: 4, radius: f64::NAN, first: 0.0, clockwise: false, turned: false },
         ] {
-            assert!(arranged(&wrong, CavityNaming::Numbers, 1, &mut roster.clone(), 1).is_err());
+            assert!(arranged(&wrong, CavityNaming::Numbers, 1, &mut roster.clone(), 1, &Given::default()).is_err());
         }
     }
 }

@@ -50,6 +50,12 @@ pub struct MarkOutcome {
 }
 
 impl Group {
+    /// About how much memory it takes, bytes.
+    #[must_use]
+    pub fn bytes(&self) -> usize {
+        self.key.len() + self.solid.bytes() + self.looked_at.as_ref().map_or(0, MarkedSolid::bytes)
+    }
+
     /// The solid as it is looked at.
     #[must_use]
     pub fn shown(&self) -> &MarkedSolid {
@@ -122,6 +128,12 @@ pub struct Outcome {
 }
 
 impl Outcome {
+    /// About how much memory it takes, bytes, with what it shares with other outcomes.
+    #[must_use]
+    pub fn bytes(&self) -> usize {
+        self.groups.iter().map(|group| group.bytes()).sum()
+    }
+
     /// The marks that were built.
     pub(crate) fn built(&self) -> Members {
         built(&self.marks)

@@ -237,7 +237,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Makes one change. When this answers, the change is kept. With `If-Match` only where nothing was changed since. */
+        /** Makes a change of one edit or several. When this answers, the change is kept. With `If-Match` only where nothing was changed since. */
         post: operations["change"];
         delete?: never;
         options?: never;
@@ -679,6 +679,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{id}/states/{state}/copy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Makes a job of its own of a job as it was in a state. */
+        post: operations["copy"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{id}/states/{state}/differences": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** In what a job as it stands differs from how it was in a state. */
+        get: operations["differences"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{id}/strips/{mark}/{form}": {
         parameters: {
             query?: never;
@@ -825,7 +859,7 @@ export interface paths {
         /** A face that the shop keeps. */
         get: operations["own_face"];
         put?: never;
-        /** Keeps a face for all jobs of the shop, in the place of one of the same name. */
+        /** Keeps a face for all jobs of the shop, as the next version of what is kept under its name. */
         post: operations["keep_own_face"];
         delete?: never;
         options?: never;
@@ -1017,6 +1051,40 @@ export interface paths {
         put?: never;
         /** Takes a sheet off the list with all its versions, or puts it back. */
         post: operations["set_sheet_gone"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The shop's settings, its lettering faces, and what was done with its things. */
+        get: operations["shop"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shop/zone": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Sets by whose midnight the shop's days change: date codes are of that day. */
+        put: operations["set_zone"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1307,6 +1375,11 @@ export interface components {
             at: number[];
             /**
              * Format: int32
+             * @description Unlike every other cavity's of the job, from 1; left out, it gets one.
+             */
+            id: number;
+            /**
+             * Format: int32
              * @description Id of its row; a place without one is left out of the tool.
              */
             row: number | null;
@@ -1331,6 +1404,8 @@ export interface components {
             says: string;
         };
         Change: {
+            /** @description More of them, made after it in the same step: all, or none. */
+            and?: components["schemas"]["Edit"][];
             author: string;
             edit: components["schemas"]["Edit"];
             /**
@@ -1422,6 +1497,11 @@ export interface components {
         CopyMark: {
             id: string;
         };
+        CopyOf: {
+            author: string;
+            /** @description How it is called. */
+            name: string;
+        };
         /** @description The mark once more, its middle at a point of a face. */
         CopyToFace: {
             /** Format: int32 */
@@ -1507,6 +1587,20 @@ export interface components {
              */
             every: number;
             of: components["schemas"]["DialOf"];
+        };
+        Difference: {
+            /** @description As it is; none where it is there no more. */
+            now?: string | null;
+            /** @description A mark by its text, a row by its place, a part of the tool; empty for the job itself. */
+            of: string;
+            /** @description As it was; none where it was not there. */
+            then?: string | null;
+            what: string;
+        };
+        Differences: {
+            all: components["schemas"]["Difference"][];
+            /** @description So many are not told. */
+            more: number;
         };
         /** @description The facets of a face that a brush touched become a face of their own. */
         DivideFace: {
@@ -1711,6 +1805,7 @@ export interface components {
             face: number;
         };
         FaceGone: {
+            author: string;
             gone: boolean;
             name: string;
         };
@@ -1750,6 +1845,16 @@ export interface components {
          * @enum {string}
          */
         FaceOf: "shipped" | "job" | "shop" | "gone";
+        FaceVersion: {
+            /** @description RFC 3339. */
+            at: string;
+            author: string;
+            gone: boolean;
+            letters: number;
+            name: string;
+            /** Format: int32 */
+            version: number;
+        };
         FaceView: {
             /**
              * Format: double
@@ -1889,7 +1994,7 @@ export interface components {
             changed: boolean;
         };
         /** @enum {string} */
-        Happened: "changed" | "inspected" | "rows" | "handed_off" | "removed" | "restored" | "campaign";
+        Happened: "changed" | "inspected" | "rows" | "handed_off" | "removed" | "restored" | "campaign" | "shop";
         /** @description Something that was done with a job. */
         HistoryRow: {
             /** @description RFC 3339. */
@@ -1985,9 +2090,16 @@ export interface components {
             latest: number;
             /** @description What the job is measured against. */
             limits: components["schemas"]["LimitRow"][];
+            /** @description What the change made that this answers. */
+            made: components["schemas"]["Made"];
             part: components["schemas"]["PartView"];
             /** @description The one that redo would make again. */
             redo?: string | null;
+            /**
+             * Format: int64
+             * @description The state whose rows of the roster are the same, where the window has them and they are left out here.
+             */
+            rows_of?: number | null;
             /**
              * Format: int32
              * @description The row of the roster that its marks say their texts of.
@@ -2018,6 +2130,11 @@ export interface components {
         KeepFace: {
             author: string;
             face: components["schemas"]["OwnFace"];
+            /**
+             * Format: int32
+             * @description The version of that name that its window has seen; left out, it has seen none.
+             */
+            seen?: number;
         };
         /** @description Shifts letters along their line, and those beyond with them, until none lies over a crease of the seat. */
         KeepOffCreases: {
@@ -2248,6 +2365,11 @@ export interface components {
             of: components["schemas"]["FaceOf"];
             /** @description A word set in it, as SVG path data, y up, capitals 10 high. */
             sample: string;
+            /**
+             * Format: int32
+             * @description The newest version that the shop keeps under its name; none, where it keeps none.
+             */
+            version?: number | null;
             /** Format: double */
             width: number;
         };
@@ -2302,6 +2424,14 @@ export interface components {
             loops: number;
             /** @description Ends that no line of the tool goes on from. */
             open_ends: number;
+        };
+        /** @description Ids of what a change made. */
+        Made: {
+            cavities: number[];
+            keep_outs: string[];
+            marks: string[];
+            rows: number[];
+            slides: string[];
         };
         /** @description One piece of lettering on a seat. */
         Mark: {
@@ -2591,6 +2721,7 @@ export interface components {
             own_faces: components["schemas"]["OwnFace"][];
         };
         PatternGone: {
+            author: string;
             gone: boolean;
         };
         PatternView: {
@@ -2752,6 +2883,7 @@ export interface components {
             start: number;
         } | {
             at: number[];
+            /** Format: int32 */
             cavity: number;
             /** @enum {string} */
             change: "move";
@@ -2762,14 +2894,17 @@ export interface components {
             /** @enum {string} */
             change: "add";
         } | {
+            /** Format: int32 */
             cavity: number;
             /** @enum {string} */
             change: "leave_out";
         } | {
+            /** Format: int32 */
             cavity: number;
             /** @enum {string} */
             change: "put_back";
         } | {
+            /** Format: int32 */
             cavity: number;
             /** @enum {string} */
             change: "remove";
@@ -3308,6 +3443,16 @@ export interface components {
             direction: number[];
             name: string;
         };
+        SetZone: {
+            author: string;
+            /**
+             * Format: int32
+             * @description How often it had been set, as its window has seen.
+             */
+            seen: number;
+            /** @description As the IANA database names it; none: the machine's own. */
+            zone?: string | null;
+        };
         /**
          * @description Limits that a shop judges by. What it doesn't state is asked as the shipped sheet of its process asks it, with the
          *     margins of that one.
@@ -3323,6 +3468,7 @@ export interface components {
             version: number;
         };
         SheetGone: {
+            author: string;
             gone: boolean;
         };
         /** @description A version of a sheet. */
@@ -3334,6 +3480,33 @@ export interface components {
             /** @description Id of the shipped limit set that it was made over. */
             limits: string;
             sheet: components["schemas"]["Sheet"];
+        };
+        Shop: {
+            clock: string;
+            /** @description Day and time of day there, `2026-11-30` and `14:05`. */
+            day: string;
+            /** @description All versions of all lettering faces, by name, the newest first. */
+            faces: components["schemas"]["FaceVersion"][];
+            /** @description The newest first. */
+            steps: components["schemas"]["ShopStep"][];
+            /** @description By whose midnight days change; none: the machine's. */
+            zone?: string | null;
+            /**
+             * Format: int32
+             * @description How often it was set.
+             */
+            zone_version: number;
+            /** @description Names of time zones, as the IANA database has them. */
+            zones: string[];
+        };
+        /** @description Something that was done with a thing of the shop. */
+        ShopStep: {
+            /** @description RFC 3339. */
+            at: string;
+            author: string;
+            /** Format: int64 */
+            id: number;
+            says: string;
         };
         /** @enum {string} */
         Side: "at_least" | "at_most";
@@ -4165,6 +4338,8 @@ export interface operations {
             query?: {
                 /** @description A row of the roster by its id; the first where it is left out. */
                 row?: number | null;
+                /** @description A state whose roster it has: where the rows are the same ones, they are not sent again. */
+                roster_of?: number | null;
                 /** @description Who asks: what undo and redo would do is of one's own changes. */
                 person?: string | null;
             };
@@ -4246,6 +4421,8 @@ export interface operations {
             query?: {
                 /** @description A row of the roster by its id; the first where it is left out. */
                 row?: number | null;
+                /** @description A state whose roster it has: where the rows are the same ones, they are not sent again. */
+                roster_of?: number | null;
             };
             header?: never;
             path: {
@@ -4301,6 +4478,8 @@ export interface operations {
             query?: {
                 /** @description A row of the roster by its id; the first where it is left out. */
                 row?: number | null;
+                /** @description A state whose roster it has: where the rows are the same ones, they are not sent again. */
+                roster_of?: number | null;
             };
             header?: never;
             path: {
@@ -4743,7 +4922,10 @@ export interface operations {
     };
     picture: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description The present state where none is named. */
+                state?: number | null;
+            };
             header?: never;
             path: {
                 id: string;
@@ -4916,6 +5098,8 @@ export interface operations {
             query?: {
                 /** @description A row of the roster by its id; the first where it is left out. */
                 row?: number | null;
+                /** @description A state whose roster it has: where the rows are the same ones, they are not sent again. */
+                roster_of?: number | null;
             };
             header?: never;
             path: {
@@ -5548,6 +5732,99 @@ export interface operations {
             };
         };
     };
+    copy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                state: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CopyOf"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Begun"];
+                };
+            };
+            /** @description What is wrong, where, and what to do. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description What is wrong, where, and what to do. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description What is wrong, where, and what to do. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    differences: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                state: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Differences"];
+                };
+            };
+            /** @description What is wrong, where, and what to do. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description What is wrong, where, and what to do. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
     strip: {
         parameters: {
             query?: {
@@ -5638,6 +5915,8 @@ export interface operations {
             query?: {
                 /** @description A row of the roster by its id; the first where it is left out. */
                 row?: number | null;
+                /** @description A state whose roster it has: where the rows are the same ones, they are not sent again. */
+                roster_of?: number | null;
             };
             header?: never;
             path: {
@@ -5883,6 +6162,8 @@ export interface operations {
         parameters: {
             query: {
                 name: string;
+                /** @description The newest where none is named. */
+                version?: number | null;
             };
             header?: never;
             path?: never;
@@ -5936,6 +6217,15 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description What is wrong, where, and what to do. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
             };
             /** @description What is wrong, where, and what to do. */
             422: {
@@ -6346,6 +6636,82 @@ export interface operations {
             };
             /** @description What is wrong, where, and what to do. */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description What is wrong, where, and what to do. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    shop: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Shop"];
+                };
+            };
+            /** @description What is wrong, where, and what to do. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    set_zone: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetZone"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What is wrong, where, and what to do. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description What is wrong, where, and what to do. */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

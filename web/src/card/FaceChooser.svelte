@@ -1,6 +1,7 @@
 <!-- The lettering faces, each shown in itself: those that ship, the job's own, those that the shop keeps. -->
 <script lang="ts">
   import { api, problem, type Schemas } from "../api/client";
+  import { person } from "../frame/person.svelte";
   import type { Session } from "../session.svelte";
   import { readLetters, takeShopFace } from "./ownFaces";
 
@@ -57,7 +58,7 @@
   }
 
   async function put(face: Face, gone: boolean) {
-    const { error } = await api.POST("/api/own-face/gone", { body: { name: face.id, gone } });
+    const { error } = await api.POST("/api/own-face/gone", { body: { author: person.name, name: face.id, gone } });
     if (error) session.trouble = problem(error);
     await look();
   }

@@ -62,9 +62,9 @@
     [...new Set(tried)].filter((c) => c !== " " && !face.letters.some((l) => l.character === c)).join(" "),
   );
   const faults = $derived(asked.faults.filter((f) => face.letters.some((l) => l.character === f.character)));
-  /** Names that faces of the shop or of the job have. */
-  let known = $state.raw<string[]>([]);
-  const replaced = $derived(face.name.trim() !== own && known.includes(face.name.trim()));
+  /** Names that faces of the shop or of the job have, with the versions that were seen. */
+  let known = $state.raw(new Map<string, number>());
+  const replaced = $derived(face.name.trim() !== own && known.has(face.name.trim()));
 
   function end(line: Set[]): number {
     const last = line.at(-1);
@@ -103,7 +103,8 @@
   }
 
   async function take() {
-    wrong = await keepFace(session, asked.mark, { ...face, name: face.name.trim() });
+    const name = face.name.trim();
+    wrong = await keepFace(session, asked.mark, { ...face, name }, known.get(name) ?? 0);
     if (!wrong) leave();
   }
 </script>

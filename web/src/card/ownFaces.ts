@@ -27,9 +27,9 @@ export async function readLetters(session: Session, mark: string, file: File): P
   if (data) session.letters = { mark, ...data };
 }
 
-/** Keeps a face for the shop and letters a mark in it; says what is wrong where that can't be. */
-export async function keepFace(session: Session, mark: string, face: OwnFace): Promise<string> {
-  const { error } = await api.POST("/api/own-face", { body: { author: person.name, face } });
+/** Keeps a face for the shop, over the version of its name that was `seen`, and letters a mark in it; says what is wrong where that can't be. */
+export async function keepFace(session: Session, mark: string, face: OwnFace, seen: number): Promise<string> {
+  const { error } = await api.POST("/api/own-face", { body: { author: person.name, face, seen } });
   if (error) return problem(error);
   return (await session.change({ do: "put_face", face, mark })) ? "" : session.trouble;
 }
@@ -41,10 +41,10 @@ export async function takeShopFace(session: Session, mark: string, name: string)
   else session.trouble = problem(error);
 }
 
-/** Names that own faces of the job and of the shop have. */
-export async function ownNames(session: Session): Promise<string[]> {
+/** Names that own faces of the job and of the shop have, with the version that the shop keeps. */
+export async function ownNames(session: Session): Promise<Map<string, number>> {
   const { data } = await api.GET("/api/faces", { params: { query: { job: session.id } } });
-  return (data ?? []).filter((f) => f.of !== "shipped").map((f) => f.id);
+  return new Map((data ?? []).filter((f) => f.of !== "shipped").map((f) => [f.id, f.version ?? 0]));
 }
 
 /** A letter in a line of them, % of the cap height. */

@@ -3,11 +3,11 @@
   import { onMount } from "svelte";
   import { api, problem, type Schemas } from "../api/client";
   import { listen } from "../frame/events";
-  import MakersPlate from "../frame/MakersPlate.svelte";
   import { person } from "../frame/person.svelte";
   import StateShape from "../pieces/StateShape.svelte";
   import { route } from "../router";
   import { many, moment, verdictWords } from "../words";
+  import Page from "./Page.svelte";
 
   type Row = Schemas["CampaignJob"];
 
@@ -87,11 +87,7 @@
 
 <svelte:head><title>{view ? `${view.says} · Tin Badge` : "Tin Badge"}</title></svelte:head>
 
-<header>
-  <MakersPlate />
-  <button class="plainly who" title="click to change your name" onclick={() => person.set("")}>{person.name}</button>
-</header>
-<main>
+<Page>
   {#if trouble}<p class="bad" role="alert">{trouble}</p>{/if}
   {#if view}
     <h1>{view.says[0].toUpperCase()}{view.says.slice(1)}, on {many(jobs.length, "job")}</h1>
@@ -145,23 +141,9 @@
   {:else if !trouble}
     <p>Opening …</p>
   {/if}
-</main>
+</Page>
 
 <style>
-  header {
-    display: flex;
-    justify-content: space-between;
-    align-items: center;
-    height: 52px;
-    padding: 0 16px 0 13px;
-    background: var(--rim);
-    color: var(--plate);
-  }
-  main {
-    max-width: 1180px;
-    margin: 0 auto;
-    padding: 22px 28px 60px;
-  }
   h1 {
     margin: 0;
     font-size: 21px;

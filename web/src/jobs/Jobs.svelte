@@ -3,7 +3,6 @@
   import { onMount } from "svelte";
   import { api, problem, type JobRow } from "../api/client";
   import { listen } from "../frame/events";
-  import MakersPlate from "../frame/MakersPlate.svelte";
   import { person } from "../frame/person.svelte";
   import StateShape from "../pieces/StateShape.svelte";
   import { go } from "../router";
@@ -11,6 +10,7 @@
   import { Drop, type Unit } from "./drop.svelte";
   import DropTold from "./DropTold.svelte";
   import Many from "./Many.svelte";
+  import Page from "./Page.svelte";
 
   let rows = $state.raw<JobRow[]>();
   let trouble = $state("");
@@ -34,7 +34,7 @@
     void load();
     return listen(
       (told) => {
-        if (told.what !== "rows" && told.what !== "campaign") void load();
+        if (!["rows", "campaign", "shop"].includes(told.what)) void load();
       },
       () => void load(),
     );
@@ -124,11 +124,7 @@
 />
 
 <div class="page" class:over>
-  <header>
-    <MakersPlate />
-    <button class="plainly who" title="click to change your name" onclick={() => person.set("")}>{person.name}</button>
-  </header>
-  <main>
+  <Page>
     <div class="head">
       <h1 title={tips.job}>Jobs</h1>
       <label class="begin">
@@ -220,27 +216,13 @@
         {/each}
       </p>
     {/if}
-  </main>
+  </Page>
   {#if over}<div class="target">Drop to begin a new job with this part</div>{/if}
 </div>
 
 <style>
   .page {
     min-height: 100%;
-  }
-  header {
-    display: flex;
-    justify-content: space-between;
-    align-items: center;
-    height: 52px;
-    padding: 0 16px 0 13px;
-    background: var(--rim);
-    color: var(--plate);
-  }
-  main {
-    max-width: 1180px;
-    margin: 0 auto;
-    padding: 22px 28px 60px;
   }
   .head {
     display: flex;

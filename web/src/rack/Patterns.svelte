@@ -68,7 +68,10 @@
   }
 
   async function put(id: string, gone: boolean) {
-    const { error } = await api.POST("/api/patterns/{id}/gone", { params: { path: { id } }, body: { gone } });
+    const { error } = await api.POST("/api/patterns/{id}/gone", {
+      params: { path: { id } },
+      body: { author: person.name, gone },
+    });
     trouble = error ? problem(error) : "";
     await look();
   }

@@ -1,6 +1,7 @@
 //! The running server: nothing that was acknowledged is lost, windows and servers hear of one
 //! another, foreign pages and bad files are refused.
 
+mod edits;
 mod shapes;
 
 use anyhow::{Context, Result, ensure};

@@ -3,7 +3,7 @@
 mod steps;
 
 use anyhow::{Context, Result, ensure};
-use browser_tests::{Browser, Cluster, Server};
+use browser_tests::{Browser, Cluster, Line, Server};
 use reqwest::{Method, StatusCode};
 use serde_json::{Value, json};
 use std::time::Duration;
@@ -166,6 +166,58 @@ async fn changes_wait_while_the_line_is_cut_and_are_sent_in_order() -> Result<()
     ensure!(cluster.asked("tinbadge", &rows("")) == "3", "each was made once");
     ensure!(browser.value("return document.querySelector('header input').value").await? == "Second");
     ensure!(browser.complaints().await?.is_empty());
+    browser.quit().await
+}
+
+/// A line that is slow, and cut at any moment, also between a change and its answer: nothing that was typed is lost or made
+/// twice, the order stays, and nothing is said of a change that isn't so.
+#[tokio::test(flavor = "multi_thread")]
+async fn a_line_that_fails_loses_nothing_and_nothing_false_is_said() -> Result<()> {
+    let cluster = Cluster::start(false);
+    let server = Server::start(&cluster.url())?;
+    let id = server.block_with_mark().await?;
+    let line = Line::to(&server.base).await?;
+    let browser = Browser::at_the_bench(&line.base, "A. Tester").await?;
+    browser.driver.goto(format!("{}/jobs/{id}/marks", line.base)).await?;
+    browser.still().await?;
+    browser
+        .value(
+            "window.alerts = []; new MutationObserver(() => { for (const a of document.querySelectorAll('[role=alert]')) \
+             if (!alerts.includes(a.innerText)) alerts.push(a.innerText) }).observe(document.body, \
+             {subtree: true, childList: true, characterData: true}); return true",
+        )
+        .await?;
+    let before = server.get(&format!("/api/jobs/{id}")).await?["latest"].as_i64().context("a number")?;
+    let mut typed = Vec::new();
+    for round in 0..12_u64 {
+        // never the same moment: the change may be on its way, made, or answered
+        line.delay(Duration::from_millis(37 * round % 400));
+        let name = format!("Name {round}");
+        browser.write("header input", &name, Key::Enter).await?;
+        typed.push(name);
+        tokio::time::sleep(Duration::from_millis(53 * round % 300)).await;
+        if round % 3 != 0 {
+            line.cut();
+            tokio::time::sleep(Duration::from_millis(211 * round % 900)).await;
+            line.mend();
+        }
+    }
+    line.delay(Duration::ZERO);
+    browser.until("all was sent", "return !document.querySelector('[data-outbox]')").await?;
+    browser.measured().await?;
+    ensure!(browser.value("return document.querySelector('header input').value").await? == "Name 11");
+    ensure!(server.get(&format!("/api/jobs/{id}")).await?["job"]["name"] == "Name 11");
+    let kept = cluster.asked(
+        "tinbadge",
+        &format!("select string_agg(label, '|' order by id) from change where job = '{id}' and id > {before}"),
+    );
+    let kept: Vec<&str> = kept.split('|').collect();
+    ensure!(kept.len() == typed.len(), "{kept:?}");
+    ensure!(kept.iter().zip(&typed).all(|(label, name)| label.contains(name.as_str())), "{kept:?}");
+    // that a part of the page could not be fetched may be said; of a change nothing was refused
+    let said = browser.value("return alerts.join('\\n')").await?;
+    let said = said.as_str().unwrap_or_default();
+    ensure!(["not kept", "nothing was changed", "anew", "refused"].iter().all(|word| !said.contains(word)), "{said}");
     browser.quit().await
 }
 

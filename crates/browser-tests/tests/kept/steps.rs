@@ -169,7 +169,7 @@ async fn the_history_says_who_did_what_and_brings_a_job_back() -> Result<()> {
     browser.says("mark “R4-07” added").await?;
     ensure!(browser.value("return document.querySelector('dialog li small').closest('li').innerText.includes('undo: mark-1: text')").await? == true);
     let before = "[...document.querySelectorAll('dialog li')].find(li => li.innerText.includes('parting line added'))";
-    browser.value(&format!("{before}.querySelector('button').click()")).await?;
+    browser.value(&format!("{before}.querySelector('button.word').click()")).await?;
     browser.until("the mark is gone", "return document.querySelectorAll('[data-mark]').length === 0").await?;
     browser.measured().await?;
     ensure!(server.get(&format!("/api/jobs/{id}")).await?["job"]["marks"].as_array().is_some_and(Vec::is_empty));

@@ -368,6 +368,7 @@ async fn all_rows_are_looked_through_stopped_and_handed_off() -> Result<()> {
     let paste = json!({"change": "paste", "row": null, "column": "variant", "text": more});
     server.edit(&id, BY, json!({"do": "roster", "edit": paste})).await?;
     browser.press_text("Build all 60 rows").await?;
+    browser.until("a row is built", "return document.querySelector('.run progress')?.value >= 1").await?;
     browser.press_text("Stop").await?;
     browser.says("built and kept").await?;
     browser.press(".run .press.first").await?;

@@ -33,7 +33,8 @@ fn cavities(part: &str, variant: &str, layout: &Layout) -> (Roster, ToolPlate) {
         ],
         rows: vec![Row { id: 1, cells: vec![part.into(), variant.into(), String::new()] }],
     };
-    let plate = arranged(layout, CavityNaming::Numbers, 1, &mut roster, 2).expect("the demo's layout is in range");
+    let plate = arranged(layout, CavityNaming::Numbers, 1, &mut roster, 2, &trade::Given::default())
+        .expect("the demo's layout is in range");
     (roster, plate)
 }
 

@@ -94,7 +94,7 @@ impl App {
         edit: &Edit,
         row: &campaign_job::Model,
     ) -> Result<Came, Problem> {
-        self.make(id, by, edit, Condition::default()).await?;
+        self.make(id, by, vec![edit.clone()], Condition::default()).await?;
         let standing = self.store.standing(id).await?;
         let after = Some(self.verdict(&standing).await?);
         let before = row.before.clone().and_then(|kept| serde_json::from_value(kept).ok());

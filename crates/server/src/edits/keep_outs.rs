@@ -23,7 +23,8 @@ impl Change for AddKeepOut {
 
     fn apply(&self, job: &mut Job, bench: &Bench) -> Result<(), Problem> {
         known_faces(&self.area, bench)?;
-        let name = fresh(self.kind.word(), |n| job.tool.keep_outs.iter().any(|k| k.name == n));
+        let name =
+            fresh(self.kind.word(), |n| job.tool.keep_outs.iter().any(|k| k.name == n) || job.given.has_keep_out(n));
         job.tool.keep_outs.push(KeepOut { name, kind: self.kind, area: self.area.clone(), margin: None });
         Ok(())
     }

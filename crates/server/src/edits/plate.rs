@@ -1,4 +1,4 @@
-//! Changes of the tool plate. A cavity is named by its place in the list, which only arranging anew changes.
+//! Changes of the tool plate. A cavity is named by its id.
 
 use super::Change;
 use crate::problem::{Problem, sentence};
@@ -17,15 +17,15 @@ pub enum PlateEdit {
     /// All cavities anew, numbered from `start` on.
     Arrange { layout: Layout, naming: CavityNaming, start: u32 },
     /// A cavity lies elsewhere, mm from the plate's middle, or turned otherwise, degrees.
-    Move { cavity: usize, at: [f64; 2], turn: f64 },
+    Move { cavity: u32, at: [f64; 2], turn: f64 },
     /// One more, with a row of its own.
     Add { at: [f64; 2] },
     /// A cavity is left out of the tool: its row goes, its place stays.
-    LeaveOut { cavity: usize },
+    LeaveOut { cavity: u32 },
     /// A place that was left out gets a row.
-    PutBack { cavity: usize },
+    PutBack { cavity: u32 },
     /// A place goes, with its row.
-    Remove { cavity: usize },
+    Remove { cavity: u32 },
     /// No plate any more; the roster stays.
     Forget,
 }
@@ -51,49 +51,50 @@ impl PlateEdit {
     pub(super) fn label(&self) -> String {
         match self {
             Self::Arrange { layout, .. } => format!("{} cavities arranged", layout.count()),
-            Self::Move { cavity, .. } => format!("place of cavity {}", cavity + 1),
+            Self::Move { .. } => "place of a cavity".into(),
             Self::Add { .. } => "cavity added".into(),
-            Self::LeaveOut { cavity } => format!("cavity {} left out", cavity + 1),
-            Self::PutBack { cavity } => format!("cavity {} put back", cavity + 1),
-            Self::Remove { cavity } => format!("cavity {} removed", cavity + 1),
+            Self::LeaveOut { .. } => "a cavity left out".into(),
+            Self::PutBack { .. } => "a cavity put back".into(),
+            Self::Remove { .. } => "a cavity removed".into(),
             Self::Forget => "tool plate removed".into(),
         }
     }
 
     pub(super) fn apply(&self, job: &mut Job) -> Result<(), Problem> {
-        let Job { roster, tool_plate: plate, .. } = job;
+        let Job { roster, tool_plate: plate, given, .. } = job;
         let roster = Arc::make_mut(roster);
         match self {
             Self::Arrange { layout, naming, start } => {
                 let column = cavity_column(roster);
-                *plate = tool_plate::arranged(layout, *naming, *start, roster, column)
+                *plate = tool_plate::arranged(layout, *naming, *start, roster, column, given)
                     .map_err(|e| Problem::Wrong(sentence(&e)))?;
             }
             Self::Move { cavity, at, turn } => {
-                let cavity = cavity_at(plate, *cavity)?;
+                let cavity = cavity_of(plate, *cavity)?;
                 cavity.at = *at;
                 cavity.turn = *turn;
             }
             Self::Add { at } => {
-                let row = Some(add_row(roster));
-                plate.cavities.push(Cavity { at: *at, turn: 0.0, row });
+                let row = Some(add_row(roster, given.row()));
+                let id = plate.fresh(given).next().unwrap_or_default();
+                plate.cavities.push(Cavity { id, at: *at, turn: 0.0, row });
             }
             Self::LeaveOut { cavity } => {
-                if let Some(row) = cavity_at(plate, *cavity)?.row.take() {
+                if let Some(row) = cavity_of(plate, *cavity)?.row.take() {
                     roster.rows.retain(|r| r.id != row);
                 }
             }
             Self::PutBack { cavity } => {
-                let cavity = cavity_at(plate, *cavity)?;
+                let cavity = cavity_of(plate, *cavity)?;
                 if cavity.row.is_none() {
-                    cavity.row = Some(add_row(roster));
+                    cavity.row = Some(add_row(roster, given.row()));
                 }
             }
             Self::Remove { cavity } => {
-                if let Some(row) = cavity_at(plate, *cavity)?.row {
+                if let Some(row) = cavity_of(plate, *cavity)?.row {
                     roster.rows.retain(|r| r.id != row);
                 }
-                plate.cavities.remove(*cavity);
+                plate.cavities.retain(|c| c.id != *cavity);
             }
             Self::Forget => *plate = ToolPlate::default(),
         }
@@ -101,12 +102,9 @@ impl PlateEdit {
     }
 }
 
-fn cavity_at(plate: &mut ToolPlate, at: usize) -> Result<&mut Cavity, Problem> {
-    plate.cavities.get_mut(at).ok_or_else(|| {
-        Problem::Missing(format!(
-            "The tool plate has no cavity {}; somebody else may have arranged it again or removed it.",
-            at + 1
-        ))
+fn cavity_of(plate: &mut ToolPlate, id: u32) -> Result<&mut Cavity, Problem> {
+    plate.cavities.iter_mut().find(|c| c.id == id).ok_or_else(|| {
+        Problem::Missing("That cavity is gone; somebody else may have arranged the plate again or removed it.".into())
     })
 }
 
@@ -122,9 +120,9 @@ fn cavity_column(roster: &mut Roster) -> usize {
 }
 
 /// A row like the last one, without a cavity ID yet.
-fn add_row(roster: &mut Roster) -> u32 {
+fn add_row(roster: &mut Roster, given: u32) -> u32 {
     let column = cavity_column(roster);
-    let id = roster.fresh().next().unwrap_or_default();
+    let id = roster.fresh(given).next().unwrap_or_default();
     let mut cells = roster.rows.last().map_or_else(|| vec![String::new(); roster.columns.len()], |r| r.cells.clone());
     cells[column].clear();
     roster.rows.push(Row { id, cells });
@@ -171,17 +169,17 @@ mod tests {
         circle(4).apply(&mut job).unwrap();
         assert_eq!(job.roster.columns[0].kind, ColumnKind::Cavity);
         assert_eq!(ids(&job), ["1", "2", "3", "4"]);
-        PlateEdit::LeaveOut { cavity: 1 }.apply(&mut job).unwrap();
+        PlateEdit::LeaveOut { cavity: 2 }.apply(&mut job).unwrap();
         assert_eq!((ids(&job), job.roster.rows.len()), (vec!["1".into(), "-".into(), "3".into(), "4".into()], 3));
-        PlateEdit::PutBack { cavity: 1 }.apply(&mut job).unwrap();
+        PlateEdit::PutBack { cavity: 2 }.apply(&mut job).unwrap();
         assert_eq!(ids(&job)[1], "");
         PlateEdit::Add { at: [0.0, 0.0] }.apply(&mut job).unwrap();
-        PlateEdit::Move { cavity: 4, at: [1.0, 2.0], turn: 45.0 }.apply(&mut job).unwrap();
-        assert_eq!(job.tool_plate.cavities[4], Cavity { at: [1.0, 2.0], turn: 45.0, row: Some(6) });
-        PlateEdit::Remove { cavity: 0 }.apply(&mut job).unwrap();
+        PlateEdit::Move { cavity: 5, at: [1.0, 2.0], turn: 45.0 }.apply(&mut job).unwrap();
+        assert_eq!(job.tool_plate.cavities[4], Cavity { id: 5, at: [1.0, 2.0], turn: 45.0, row: Some(6) });
+        PlateEdit::Remove { cavity: 1 }.apply(&mut job).unwrap();
         assert_eq!(ids(&job), ["", "3", "4", ""]);
         job.check().unwrap();
-        let gone = PlateEdit::LeaveOut { cavity: 9 }.apply(&mut job);
+        let gone = PlateEdit::LeaveOut { cavity: 1 }.apply(&mut job);
         assert!(matches!(gone, Err(Problem::Missing(_))));
         PlateEdit::Forget.apply(&mut job).unwrap();
         assert_eq!((job.tool_plate.cavities.len(), job.roster.rows.len()), (0, 4));

@@ -4,7 +4,7 @@
 use super::{Change, plate};
 use crate::problem::{Problem, sentence};
 use serde::{Deserialize, Serialize};
-use std::sync::Arc;
+use std::{collections::HashMap, sync::Arc};
 use trade::{Column, ColumnKind, Job, Roster, Row, RowFiles, revision};
 use utoipa::ToSchema;
 
@@ -102,6 +102,7 @@ impl RosterEdit {
     }
 
     pub(super) fn apply(&self, job: &mut Job) -> Result<(), Problem> {
+        let given = job.given.row();
         let roster = Arc::make_mut(&mut job.roster);
         match self {
             Self::SetCell { row, column, text } => {
@@ -117,7 +118,7 @@ impl RosterEdit {
                     }
                 }
             }
-            Self::Paste { row, column, text } => paste(roster, *row, column, text)?,
+            Self::Paste { row, column, text } => paste(roster, *row, column, text, given)?,
             Self::AddRows { count, below } => {
                 let at = match below {
                     Some(id) => row_at(roster, *id)? + 1,
@@ -126,7 +127,7 @@ impl RosterEdit {
                 if *count as usize > trade::roster::MOST_ROWS {
                     return Err(Problem::Wrong(format!("The roster has at most {} rows.", trade::roster::MOST_ROWS)));
                 }
-                let (fresh, width) = (roster.fresh(), roster.columns.len());
+                let (fresh, width) = (roster.fresh(given), roster.columns.len());
                 let new = fresh.take(*count as usize).map(|id| Row { id, cells: vec![String::new(); width] });
                 roster.rows.splice(at..at, new);
             }
@@ -167,8 +168,9 @@ impl RosterEdit {
                 }
             }
             Self::Take { roster: taken } => {
-                plate::follow(roster, taken, &mut job.tool_plate);
-                roster.clone_from(taken);
+                let taken = numbered(taken, roster, given);
+                plate::follow(roster, &taken, &mut job.tool_plate);
+                *roster = taken;
             }
             Self::SetRevision { revision } => {
                 job.revision = revision.as_deref().map(str::trim).filter(|r| !r.is_empty()).map(str::to_owned);
@@ -199,7 +201,23 @@ fn row_of(roster: &mut Roster, id: u32) -> Result<&mut Row, Problem> {
     Ok(&mut roster.rows[at])
 }
 
-fn paste(roster: &mut Roster, row: Option<u32>, column: &str, text: &str) -> Result<(), Problem> {
+/// A roster that was read, under ids of this job: rows that say what one said before keep its id, the others get new ones.
+fn numbered(taken: &Roster, before: &Roster, given: u32) -> Roster {
+    let mut said: HashMap<&[String], Vec<u32>> = HashMap::new();
+    if taken.columns == before.columns {
+        for row in before.rows.iter().rev() {
+            said.entry(&row.cells).or_default().push(row.id);
+        }
+    }
+    let mut fresh = before.fresh(given);
+    let rows = taken.rows.iter().map(|row| {
+        let kept = said.get_mut(row.cells.as_slice()).and_then(Vec::pop);
+        Row { id: kept.or_else(|| fresh.next()).unwrap_or_default(), cells: row.cells.clone() }
+    });
+    Roster { columns: taken.columns.clone(), rows: rows.collect() }
+}
+
+fn paste(roster: &mut Roster, row: Option<u32>, column: &str, text: &str, given: u32) -> Result<(), Problem> {
     let table = roster::csv::pasted(text).map_err(|e| Problem::Wrong(sentence(&e.to_string())))?;
     let left = column_at(roster, column)?;
     let top = row.map_or(Ok(roster.rows.len()), |id| row_at(roster, id))?;
@@ -210,7 +228,7 @@ fn paste(roster: &mut Roster, row: Option<u32>, column: &str, text: &str) -> Res
             if width - room == 1 { "one".into() } else { (width - room).to_string() }
         )));
     }
-    let mut fresh = roster.fresh();
+    let mut fresh = roster.fresh(given);
     for (k, cells) in table.rows.into_iter().enumerate() {
         if top + k == roster.rows.len() {
             let id = fresh.next().unwrap_or_default();
@@ -295,6 +313,20 @@ mod tests {
         assert_eq!(cells(&job), ["1:"]);
         let gone = RosterEdit::SetCell { row: 9, column: "no.".into(), text: String::new() }.apply(&mut job);
         assert!(matches!(gone, Err(Problem::Missing(_))));
+    }
+
+    #[test]
+    fn a_roster_that_is_read_brings_no_ids_of_its_own() {
+        let mut job = job();
+        paste(Some(1), "part", "VB\t007\nVB\t008\n").apply(&mut job).unwrap();
+        job.given = job.given.clone().with(&job);
+        RosterEdit::RemoveRows { rows: vec![2] }.apply(&mut job).unwrap();
+        let mut read = (*job.roster).clone();
+        let row = |variant: &str| Row { id: 1, cells: vec!["VB".into(), variant.into()] };
+        read.rows = vec![row("008"), row("007"), row("007")];
+        RosterEdit::Take { roster: read }.apply(&mut job).unwrap();
+        // the row of 008 is gone, and its id with it
+        assert_eq!(cells(&job), ["3:VB,008", "1:VB,007", "4:VB,007"]);
     }
 
     #[test]

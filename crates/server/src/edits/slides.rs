@@ -108,7 +108,7 @@ impl Change for RemoveSlide {
 }
 
 fn add_slide(job: &mut Job, pull: [f64; 3]) {
-    let name = fresh("slide", |n| job.tool.slides.iter().any(|s| s.name == n));
+    let name = fresh("slide", |n| job.tool.slides.iter().any(|s| s.name == n) || job.given.has_slide(n));
     job.tool.slides.push(Slide { name, pull });
 }
 

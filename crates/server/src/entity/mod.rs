@@ -12,6 +12,8 @@ pub mod own_face;
 pub mod pattern;
 pub mod run;
 pub mod run_row;
+pub mod setting;
 pub mod sheet;
+pub mod shop_step;
 pub mod variant;
 pub mod variant_file;

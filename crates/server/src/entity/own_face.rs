@@ -7,11 +7,14 @@ use sea_orm::entity::prelude::*;
 pub struct Model {
     #[sea_orm(primary_key, auto_increment = false)]
     pub name: String,
+    /// From 1; the greatest is the one that the shop letters in.
+    #[sea_orm(primary_key, auto_increment = false)]
+    pub version: i32,
     pub author: String,
     pub at: TimeDateTimeWithTimeZone,
     /// Its letters.
     pub document: Json,
-    /// Taken off the list; it is kept.
+    /// Taken off the list with all its versions; they are kept.
     pub gone: bool,
 }
 

@@ -3,7 +3,7 @@
 
 use crate::{
     app::Shared,
-    store::{CHANNEL, Told},
+    store::{CHANNEL, Happened, Told},
 };
 use axum::{
     extract::State,
@@ -51,21 +51,31 @@ pub async fn listen(app: Shared) {
 async fn listener(app: &Shared) -> Result<(), sea_orm::sqlx::Error> {
     let mut listener = PgListener::connect_with(app.store.database.get_postgres_connection_pool()).await?;
     listener.listen(CHANNEL).await?;
-    // nobody listening is no fault
-    let say = |heard| drop(app.events.send(heard));
     // what was told before is not known
-    say(Heard::Nothing);
+    say(app, Heard::Nothing).await;
     loop {
         match listener.try_recv().await? {
             Some(notice) => {
                 if let Ok(told) = serde_json::from_str::<Told>(notice.payload()) {
-                    say(Heard::Told(told));
+                    say(app, Heard::Told(told)).await;
                 }
             }
             None => {
                 tracing::warn!("the database connection for notices was made again");
-                say(Heard::Nothing);
+                say(app, Heard::Nothing).await;
             }
         }
     }
+}
+
+async fn say(app: &Shared, heard: Heard) {
+    let of_shop = match &heard {
+        Heard::Told(told) => told.what == Happened::Shop,
+        Heard::Nothing => true,
+    };
+    if of_shop && let Err(problem) = app.read_zone().await {
+        tracing::warn!("the shop's time zone can't be read: {problem}");
+    }
+    // nobody listening is no fault
+    drop(app.events.send(heard));
 }

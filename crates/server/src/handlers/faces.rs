@@ -40,6 +40,8 @@ pub struct LetteringFace {
     /// A word set in it, as SVG path data, y up, capitals 10 high.
     pub sample: String,
     pub width: f64,
+    /// The newest version that the shop keeps under its name; none, where it keeps none.
+    pub version: Option<i32>,
 }
 
 const SAMPLE: &str = "R4-07";
@@ -62,11 +64,11 @@ fn shipped() -> impl Iterator<Item = LetteringFace> {
     lettering::faces().iter().map(|f| {
         let (sample, width) = sample(&Lettering { face: f.id.into(), cap_height: 10.0, ..Lettering::default() });
         let (id, name, character, licence) = (f.id.into(), f.name.into(), f.character.into(), f.licence.into());
-        LetteringFace { id, name, of: FaceOf::Shipped, character, licence, sample, width }
+        LetteringFace { id, name, of: FaceOf::Shipped, character, licence, sample, width, version: None }
     })
 }
 
-fn own(face: &OwnFace, of: FaceOf) -> LetteringFace {
+fn own(face: &OwnFace, of: FaceOf, version: Option<i32>) -> LetteringFace {
     let own = Some(HeldFace::new(face));
     let (sample, width) = sample(&Lettering { face: face.name.clone(), own, cap_height: 10.0, ..Lettering::default() });
     let letters = face.letters.len();
@@ -79,6 +81,7 @@ fn own(face: &OwnFace, of: FaceOf) -> LetteringFace {
         licence: String::new(),
         sample,
         width,
+        version,
     }
 }
 
@@ -100,9 +103,10 @@ pub async fn faces(
     let faces = app.heavy(move || {
         let of_shop = kept.iter().filter(|k| !held.contains(&k.face)).map(|k| {
             let of = if k.gone { FaceOf::Gone } else { FaceOf::Shop };
-            own(&k.face, of)
+            own(&k.face, of, Some(k.version))
         });
-        held.iter().map(|f| own(f, FaceOf::Job)).chain(of_shop).chain(shipped()).collect()
+        let version = |f: &OwnFace| kept.iter().find(|k| k.face.name == f.name).map(|k| k.version);
+        held.iter().map(|f| own(f, FaceOf::Job, version(f))).chain(of_shop).chain(shipped()).collect()
     });
     Ok(Json(faces.await?))
 }
@@ -110,35 +114,41 @@ pub async fn faces(
 #[derive(Deserialize, IntoParams)]
 pub struct NamedFace {
     name: String,
+    /// The newest where none is named.
+    version: Option<i32>,
 }
 
 /// A face that the shop keeps.
 #[utoipa::path(get, path = "/api/own-face", params(NamedFace),
     responses((status = 200, body = OwnFace), (status = 404, body = Refusal)))]
 pub async fn own_face(State(app): State<Shared>, Query(wish): Query<NamedFace>) -> Result<Json<OwnFace>, Problem> {
-    Ok(Json(app.store.own_face(&wish.name).await?))
+    Ok(Json(app.store.own_face(&wish.name, wish.version).await?))
 }
 
 #[derive(Deserialize, ToSchema)]
 pub struct KeepFace {
     author: String,
     face: OwnFace,
+    /// The version of that name that its window has seen; left out, it has seen none.
+    #[serde(default)]
+    seen: i32,
 }
 
-/// Keeps a face for all jobs of the shop, in the place of one of the same name.
+/// Keeps a face for all jobs of the shop, as the next version of what is kept under its name.
 #[utoipa::path(post, path = "/api/own-face", request_body = KeepFace,
-    responses((status = 204), (status = 422, body = Refusal)))]
+    responses((status = 204), (status = 409, body = Refusal), (status = 422, body = Refusal)))]
 pub async fn keep_own_face(State(app): State<Shared>, Json(wish): Json<KeepFace>) -> Result<StatusCode, Problem> {
     let by = author(&wish.author)?;
     let face = app
         .heavy(move || lettering::own::check(&wish.face).map(|()| wish.face).map_err(|e| Problem::Wrong(sentence(&e))))
         .await??;
-    app.store.keep_own_face(&face, &by).await?;
+    app.store.keep_own_face(&face, wish.seen, &by).await?;
     Ok(StatusCode::NO_CONTENT)
 }
 
 #[derive(Deserialize, ToSchema)]
 pub struct FaceGone {
+    author: String,
     name: String,
     gone: bool,
 }
@@ -148,8 +158,8 @@ pub struct FaceGone {
     responses((status = 204), (status = 404, body = Refusal)))]
 pub async fn set_own_face_gone(
     State(app): State<Shared>,
-    Json(FaceGone { name, gone }): Json<FaceGone>,
+    Json(FaceGone { author: by, name, gone }): Json<FaceGone>,
 ) -> Result<StatusCode, Problem> {
-    app.store.set_own_face_gone(&name, gone).await?;
+    app.store.set_own_face_gone(&name, gone, &author(&by)?).await?;
     Ok(StatusCode::NO_CONTENT)
 }

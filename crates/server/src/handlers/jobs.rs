@@ -1,13 +1,13 @@
 //! Jobs: listed, begun from a part file, changed, stepped back and again.
 
-use super::{Variant, author};
+use super::{Has, Variant, author};
 use crate::{
     app::Shared,
     changing::Condition,
     edits::Edit,
     problem::{Problem, Refusal},
     store::{By, OwnSteps, Way},
-    views::{self, JobRow, JobView},
+    views::{self, JobRow, JobView, Made},
 };
 use axum::{
     Json,
@@ -18,9 +18,13 @@ use axum::{
 };
 use serde::{Deserialize, Serialize};
 use solid::Part;
+use std::sync::Arc;
 use trade::{Job, PartRef, Unit};
 use utoipa::{IntoParams, ToSchema};
 use uuid::Uuid;
+
+/// Edits of one step.
+const MOST_EDITS: usize = 200;
 
 #[derive(Deserialize, IntoParams)]
 pub struct Listed {
@@ -179,14 +183,15 @@ pub struct Asks {
 }
 
 /// One job as it stands, in a row of its roster; in the first, where that row is gone.
-#[utoipa::path(get, path = "/api/jobs/{id}", params(("id" = Uuid, Path), Variant, Asks), responses((status = 200, body = JobView), (status = 404, body = Refusal)))]
+#[utoipa::path(get, path = "/api/jobs/{id}", params(("id" = Uuid, Path), Variant, Has, Asks), responses((status = 200, body = JobView), (status = 404, body = Refusal)))]
 pub async fn one(
     State(app): State<Shared>,
     Path(id): Path<Uuid>,
     Query(variant): Query<Variant>,
+    Query(has): Query<Has>,
     Query(asks): Query<Asks>,
 ) -> Result<Answered, Problem> {
-    view(&app, id, variant.row, asks.person.as_deref().map(str::trim)).await
+    view(&app, id, (variant, has), asks.person.as_deref().map(str::trim)).await
 }
 
 #[derive(Deserialize, ToSchema)]
@@ -199,6 +204,9 @@ pub struct Change {
     /// Drawn by the window for a field while it is typed into: changes one after another under the same are one step.
     typing: Option<Uuid>,
     edit: Edit,
+    /// More of them, made after it in the same step: all, or none.
+    #[serde(default)]
+    and: Vec<Edit>,
 }
 
 #[derive(Deserialize, ToSchema)]
@@ -224,50 +232,57 @@ fn wanted_at(headers: &HeaderMap) -> Result<Option<i64>, Problem> {
     row.map(Some).ok_or_else(|| Problem::Wrong("If-Match names one ETag of this job, in quotation marks, or *.".into()))
 }
 
-/// Makes one change. When this answers, the change is kept. With `If-Match` only where nothing was changed since.
-#[utoipa::path(post, path = "/api/jobs/{id}/changes", params(("id" = Uuid, Path), Variant), request_body = Change,
+/// Makes a change of one edit or several. When this answers, the change is kept. With `If-Match` only where nothing was changed since.
+#[utoipa::path(post, path = "/api/jobs/{id}/changes", params(("id" = Uuid, Path), Variant, Has), request_body = Change,
     responses((status = 200, body = JobView), (status = 422, body = Refusal), (status = 404, body = Refusal), (status = 409, body = Refusal), (status = 412, body = Refusal)))]
 pub async fn change(
     State(app): State<Shared>,
     Path(id): Path<Uuid>,
     Query(variant): Query<Variant>,
+    Query(has): Query<Has>,
     headers: HeaderMap,
     Json(change): Json<Change>,
 ) -> Result<Answered, Problem> {
-    let (by, edit, seen) = (author(&change.author)?, change.edit, change.seen);
+    let (by, seen) = (author(&change.author)?, change.seen);
+    let edits: Vec<Edit> = std::iter::once(change.edit).chain(change.and).collect();
+    if edits.len() > MOST_EDITS {
+        return Err(Problem::Wrong(format!("At most {MOST_EDITS} edits are made in one step.")));
+    }
     let (by, wanted) = (By { author: &by, key: change.key, typing: change.typing }, wanted_at(&headers)?);
-    app.make(id, by, &edit, Condition { seen, wanted }).await?;
-    changed(&app, id, variant.row, by.author).await
+    let made = app.make(id, by, edits, Condition { seen, wanted }).await?;
+    changed(&app, id, (variant, has), by.author, made).await
 }
 
 /// Undo: takes the newest change of that person back; what others did meanwhile stays.
-#[utoipa::path(post, path = "/api/jobs/{id}/undo", params(("id" = Uuid, Path), Variant), request_body = Step,
+#[utoipa::path(post, path = "/api/jobs/{id}/undo", params(("id" = Uuid, Path), Variant, Has), request_body = Step,
     responses((status = 200, body = JobView), (status = 422, body = Refusal), (status = 404, body = Refusal), (status = 409, body = Refusal)))]
 pub async fn undo(
     State(app): State<Shared>,
     Path(id): Path<Uuid>,
     Query(variant): Query<Variant>,
+    Query(has): Query<Has>,
     Json(given): Json<Step>,
 ) -> Result<Answered, Problem> {
-    step(&app, id, variant, given, Way::Undo).await
+    step(&app, id, (variant, has), given, Way::Undo).await
 }
 
 /// Redo: makes the change again that this person undid last.
-#[utoipa::path(post, path = "/api/jobs/{id}/redo", params(("id" = Uuid, Path), Variant), request_body = Step,
+#[utoipa::path(post, path = "/api/jobs/{id}/redo", params(("id" = Uuid, Path), Variant, Has), request_body = Step,
     responses((status = 200, body = JobView), (status = 422, body = Refusal), (status = 404, body = Refusal), (status = 409, body = Refusal)))]
 pub async fn redo(
     State(app): State<Shared>,
     Path(id): Path<Uuid>,
     Query(variant): Query<Variant>,
+    Query(has): Query<Has>,
     Json(given): Json<Step>,
 ) -> Result<Answered, Problem> {
-    step(&app, id, variant, given, Way::Redo).await
+    step(&app, id, (variant, has), given, Way::Redo).await
 }
 
-async fn step(app: &Shared, id: Uuid, variant: Variant, given: Step, way: Way) -> Result<Answered, Problem> {
+async fn step(app: &Shared, id: Uuid, wanted: (Variant, Has), given: Step, way: Way) -> Result<Answered, Problem> {
     let by = author(&given.author)?;
     app.step(id, By { author: &by, key: given.key, typing: None }, way).await?;
-    changed(app, id, variant.row, &by).await
+    changed(app, id, wanted, &by, Made::default()).await
 }
 
 /// Takes a job off the list; nothing of it is lost.
@@ -284,9 +299,17 @@ pub async fn restore(State(app): State<Shared>, Path(id): Path<Uuid>) -> Result<
     Ok(StatusCode::NO_CONTENT)
 }
 
-pub(super) async fn changed(app: &Shared, id: Uuid, row: Option<u32>, by: &str) -> Result<Answered, Problem> {
+/// The job after a change that `made` things.
+pub(super) async fn changed(
+    app: &Shared,
+    id: Uuid,
+    wanted: (Variant, Has),
+    by: &str,
+    made: Made,
+) -> Result<Answered, Problem> {
     app.inspect_later(id);
-    view(app, id, row, Some(by)).await.map_err(|problem| Problem::Kept(Box::new(problem)))
+    let Answered(view) = view(app, id, wanted, Some(by)).await.map_err(|problem| Problem::Kept(Box::new(problem)))?;
+    Ok(Answered(JobView { made, ..view }))
 }
 
 /// The largest body of a file that holds several.
@@ -296,7 +319,12 @@ pub(super) fn largest(part: &solid::Part) -> Option<Vec<u32>> {
 }
 
 /// A job in a row of its roster; in the first, where somebody took that row away.
-async fn view(app: &Shared, id: Uuid, row: Option<u32>, person: Option<&str>) -> Result<Answered, Problem> {
+async fn view(
+    app: &Shared,
+    id: Uuid,
+    (Variant { row }, has): (Variant, Has),
+    person: Option<&str>,
+) -> Result<Answered, Problem> {
     let (standing, shown) = match app.standing(id, row).await {
         Err(Problem::Missing(_)) if row.is_some() => app.standing(id, None).await?,
         found => found?,
@@ -305,13 +333,30 @@ async fn view(app: &Shared, id: Uuid, row: Option<u32>, person: Option<&str>) ->
         Some(person) => app.store.own_steps(id, person).await?,
         None => OwnSteps::default(),
     };
-    Ok(Answered(views::job(app, standing, shown.1, own).await?))
+    let stays = has.roster_of.filter(|state| app.store.roster_stays(*state, id, &standing.job.roster));
+    let mut view = views::job(app, standing, shown.1, own).await?;
+    if stays.is_some() {
+        view.rows_of = stays;
+        let columns = view.job.roster.columns.clone();
+        view.job.roster = Arc::new(trade::Roster { columns, rows: Vec::new() });
+    }
+    Ok(Answered(view))
+}
+
+#[derive(Deserialize, IntoParams)]
+pub struct InState {
+    /// The present state where none is named.
+    state: Option<i64>,
 }
 
 /// The part with its marks as a small PNG.
-#[utoipa::path(get, path = "/api/jobs/{id}/picture", params(("id" = Uuid, Path)), responses((status = 200, content_type = "image/png", body = Vec<u8>)))]
-pub async fn picture(State(app): State<Shared>, Path(id): Path<Uuid>) -> Result<impl IntoResponse, Problem> {
-    let picture = app.picture(id).await?;
+#[utoipa::path(get, path = "/api/jobs/{id}/picture", params(("id" = Uuid, Path), InState), responses((status = 200, content_type = "image/png", body = Vec<u8>)))]
+pub async fn picture(
+    State(app): State<Shared>,
+    Path(id): Path<Uuid>,
+    Query(InState { state }): Query<InState>,
+) -> Result<impl IntoResponse, Problem> {
+    let picture = app.picture(id, state).await?;
     Ok(([(header::CONTENT_TYPE, "image/png"), (header::CACHE_CONTROL, "no-cache")], picture.to_vec()))
 }
 

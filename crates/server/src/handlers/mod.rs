@@ -19,6 +19,7 @@ pub mod revision;
 pub mod roster;
 pub mod rows;
 pub mod sheets;
+pub mod shop;
 pub mod tool;
 
 use crate::problem::Problem;
@@ -26,10 +27,17 @@ use serde::Deserialize;
 use utoipa::IntoParams;
 
 /// Which of its variants a job is shown as.
-#[derive(Deserialize, IntoParams)]
+#[derive(Clone, Copy, Default, Deserialize, IntoParams)]
 pub struct Variant {
     /// A row of the roster by its id; the first where it is left out.
     row: Option<u32>,
+}
+
+/// What the window has already.
+#[derive(Clone, Copy, Default, Deserialize, IntoParams)]
+pub struct Has {
+    /// A state whose roster it has: where the rows are the same ones, they are not sent again.
+    roster_of: Option<i64>,
 }
 
 /// The name a change carries.

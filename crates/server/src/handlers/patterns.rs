@@ -78,6 +78,7 @@ pub async fn keep_pattern(
 
 #[derive(Deserialize, ToSchema)]
 pub struct PatternGone {
+    author: String,
     gone: bool,
 }
 
@@ -87,8 +88,8 @@ pub struct PatternGone {
 pub async fn set_pattern_gone(
     State(app): State<Shared>,
     Path(id): Path<Uuid>,
-    Json(PatternGone { gone }): Json<PatternGone>,
+    Json(PatternGone { author: by, gone }): Json<PatternGone>,
 ) -> Result<StatusCode, Problem> {
-    app.store.set_pattern_gone(id, gone).await?;
+    app.store.set_pattern_gone(id, gone, &author(&by)?).await?;
     Ok(StatusCode::NO_CONTENT)
 }

@@ -9,7 +9,7 @@ use crate::{
     app::Shared,
     problem::{Problem, Refusal},
     store::{By, Standing},
-    views::{self, FaceView, JobView},
+    views::{self, FaceView, JobView, Made},
 };
 use axum::{
     Json,
@@ -218,5 +218,5 @@ pub async fn confirm_revision(
         }
     };
     app.edit(id, By { author: &by, key, typing: None }, "newer revision of the part", alter).await?;
-    changed(&app, id, None, &by).await
+    changed(&app, id, Default::default(), &by, Made::default()).await
 }

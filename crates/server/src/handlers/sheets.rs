@@ -62,6 +62,7 @@ pub async fn keep_sheet(
 
 #[derive(Deserialize, ToSchema)]
 pub struct SheetGone {
+    author: String,
     gone: bool,
 }
 
@@ -71,8 +72,8 @@ pub struct SheetGone {
 pub async fn set_sheet_gone(
     State(app): State<Shared>,
     Path(name): Path<String>,
-    Json(SheetGone { gone }): Json<SheetGone>,
+    Json(SheetGone { author: by, gone }): Json<SheetGone>,
 ) -> Result<StatusCode, Problem> {
-    app.store.set_sheet_gone(&name, gone).await?;
+    app.store.set_sheet_gone(&name, gone, &author(&by)?).await?;
     Ok(StatusCode::NO_CONTENT)
 }

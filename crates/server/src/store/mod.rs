@@ -8,6 +8,7 @@ mod lettering_faces;
 mod own_steps;
 mod patterns;
 mod sheets;
+mod shop;
 mod states;
 mod told;
 

@@ -1,7 +1,8 @@
 //! Patterns of the shop in the database.
 
-use crate::{entity::pattern, problem::Problem, store::Store};
-use sea_orm::{ActiveModelTrait, ActiveValue::Set, EntityTrait, IntoActiveModel, QueryOrder};
+use super::{Store, shop::done};
+use crate::{entity::pattern, problem::Problem};
+use sea_orm::{ActiveModelTrait, ActiveValue::Set, EntityTrait, IntoActiveModel, QueryOrder, TransactionTrait};
 use time::OffsetDateTime;
 use trade::Pattern;
 use uuid::Uuid;
@@ -46,6 +47,7 @@ impl Store {
     /// The database does not answer.
     pub async fn keep_pattern(&self, kept: &Pattern, author: &str) -> Result<Uuid, Problem> {
         let id = Uuid::new_v4();
+        let transaction = self.database.begin().await?;
         pattern::ActiveModel {
             id: Set(id),
             name: Set(kept.name.clone()),
@@ -54,8 +56,10 @@ impl Store {
             document: Set(serde_json::to_value(kept).expect("a pattern has string keys and finite numbers")),
             gone: Set(false),
         }
-        .insert(&self.database)
+        .insert(&transaction)
         .await?;
+        done(&transaction, author, &format!("pattern “{}” kept", kept.name)).await?;
+        transaction.commit().await?;
         Ok(id)
     }
 
@@ -63,11 +67,15 @@ impl Store {
     ///
     /// # Errors
     /// There is none, or the database does not answer.
-    pub async fn set_pattern_gone(&self, id: Uuid, gone: bool) -> Result<(), Problem> {
-        let row = pattern::Entity::find_by_id(id).one(&self.database).await?.ok_or_else(none)?;
+    pub async fn set_pattern_gone(&self, id: Uuid, gone: bool, author: &str) -> Result<(), Problem> {
+        let transaction = self.database.begin().await?;
+        let row = pattern::Entity::find_by_id(id).one(&transaction).await?.ok_or_else(none)?;
+        let word = if gone { "archived" } else { "restored" };
+        done(&transaction, author, &format!("pattern “{}” {word}", row.name)).await?;
         let mut row = row.into_active_model();
         row.gone = Set(gone);
-        row.update(&self.database).await?;
+        row.update(&transaction).await?;
+        transaction.commit().await?;
         Ok(())
     }
 }

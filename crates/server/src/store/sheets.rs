@@ -1,8 +1,10 @@
 //! Sheets of limits of the shop's own in the database. Jobs hold the version they are judged by; here it is for others.
 
-use crate::{entity::sheet, problem::Problem, store::Store};
+use super::{Store, shop::done};
+use crate::{entity::sheet, problem::Problem};
 use sea_orm::{
-    ActiveModelTrait, ActiveValue::Set, ColumnTrait, EntityTrait, QueryFilter, QueryOrder, SqlErr, sea_query::Expr,
+    ActiveModelTrait, ActiveValue::Set, ColumnTrait, EntityTrait, QueryFilter, QueryOrder, SqlErr, TransactionTrait,
+    sea_query::Expr,
 };
 use time::OffsetDateTime;
 use trade::{Job, limits::Sheet};
@@ -38,10 +40,11 @@ impl Store {
     /// # Errors
     /// The name can't be one, somebody keeps the same sheet at this moment, or the database does not answer.
     pub async fn keep_sheet(&self, job: &Job, name: &str, author: &str) -> Result<Sheet, Problem> {
+        let transaction = self.database.begin().await?;
         let newest = sheet::Entity::find()
             .filter(sheet::Column::Name.eq(name))
             .order_by_desc(sheet::Column::Version)
-            .one(&self.database)
+            .one(&transaction)
             .await?;
         let version = newest.map_or(0, |row| row.version) + 1;
         let kept = job.as_sheet(name, version.unsigned_abs());
@@ -55,7 +58,7 @@ impl Store {
             document: Set(serde_json::to_value(&kept).expect("a sheet has string keys and finite numbers")),
             gone: Set(false),
         };
-        match row.insert(&self.database).await {
+        match row.insert(&transaction).await {
             Ok(_) => {}
             Err(e) if matches!(e.sql_err(), Some(SqlErr::UniqueConstraintViolation(_))) => {
                 return Err(Problem::Wrong(format!(
@@ -64,7 +67,13 @@ impl Store {
             }
             Err(e) => return Err(e.into()),
         }
-        self.set_sheet_gone(name, false).await?;
+        sheet::Entity::update_many()
+            .col_expr(sheet::Column::Gone, Expr::value(false))
+            .filter(sheet::Column::Name.eq(name))
+            .exec(&transaction)
+            .await?;
+        done(&transaction, author, &format!("sheet of limits “{name}” kept, version {version}")).await?;
+        transaction.commit().await?;
         Ok(kept)
     }
 
@@ -72,15 +81,19 @@ impl Store {
     ///
     /// # Errors
     /// There is none, or the database does not answer.
-    pub async fn set_sheet_gone(&self, name: &str, gone: bool) -> Result<(), Problem> {
-        let done = sheet::Entity::update_many()
+    pub async fn set_sheet_gone(&self, name: &str, gone: bool, author: &str) -> Result<(), Problem> {
+        let transaction = self.database.begin().await?;
+        let all = sheet::Entity::update_many()
             .col_expr(sheet::Column::Gone, Expr::value(gone))
             .filter(sheet::Column::Name.eq(name))
-            .exec(&self.database)
+            .exec(&transaction)
             .await?;
-        if done.rows_affected == 0 {
+        if all.rows_affected == 0 {
             return Err(Problem::Missing(format!("The shop has no sheet of limits “{name}”.")));
         }
+        let word = if gone { "archived" } else { "restored" };
+        done(&transaction, author, &format!("sheet of limits “{name}” {word}")).await?;
+        transaction.commit().await?;
         Ok(())
     }
 }

@@ -14,7 +14,7 @@ use sea_orm::{
 };
 use std::sync::Arc;
 use time::OffsetDateTime;
-use trade::Job;
+use trade::{Given, Job, Roster};
 use uuid::Uuid;
 
 /// Rows of the history that are kept as they were read: they never change.
@@ -22,6 +22,7 @@ pub(super) const ROWS: usize = 40;
 
 /// A row of the history.
 pub(super) struct Row {
+    pub(super) of: Uuid,
     pub(super) author: String,
     pub(super) at: OffsetDateTime,
     /// The job as it was then, and from where it is read; what led to an earlier state has none of its own.
@@ -150,7 +151,8 @@ impl Store {
             let id = Uuid::new_v4();
             let begun = Entry { by: By::plainly(author), label: "job begun", of: Of::Itself };
             let (row, _) = add(&transaction, id, None, begun, documents::written(None, job)).await?;
-            job::ActiveModel { id: Set(id), state: Set(row), latest: Set(row), gone: Set(false) }
+            let given = Some(to_kept(&Given::default().with(job)));
+            job::ActiveModel { id: Set(id), state: Set(row), latest: Set(row), gone: Set(false), given: Set(given) }
                 .insert(&transaction)
                 .await?;
             bind(&transaction, id, None, job).await?;
@@ -216,9 +218,11 @@ impl Store {
     async fn describe(&self, row: &job::Model) -> Result<Standing, Problem> {
         let state = self.row(row.state, &self.database).await?;
         let latest = self.row(row.latest, &self.database).await?;
+        let mut job = state.job()?.clone();
+        job.given = given(row).with(&job);
         Ok(Standing {
             id: row.id,
-            job: state.job()?.clone(),
+            job,
             state: row.state,
             latest: row.latest,
             by: latest.author.clone(),
@@ -238,9 +242,15 @@ impl Store {
         } else {
             None
         };
-        let row = Arc::new(Row { author: row.author, at: row.at, job });
+        let row = Arc::new(Row { of: row.job, author: row.author, at: row.at, job });
         hold(&self.rows).put(id, row.clone());
         Ok(row)
+    }
+
+    /// Has a state of a job, as far as it is at hand, these rows?
+    pub(crate) fn roster_stays(&self, state: i64, id: Uuid, roster: &Arc<Roster>) -> bool {
+        let row = hold(&self.rows).get(&state).filter(|row| row.of == id);
+        row.and_then(|row| row.job().ok().map(|job| job.roster == *roster)).unwrap_or(false)
     }
 
     /// Keeps what was made of a job's state; `false` where the job stands at another one by now, and nothing is kept.
@@ -268,11 +278,14 @@ impl Store {
         let written = Written { continues: typed.map(|_| from), ..written };
         let (made, at) = add(&transaction, id, Some(made_from), entry, written).await?;
         bind(&transaction, id, job_before, &after).await?;
-        finish(transaction, row, made, made).await?;
+        let had = given(&row);
+        let given = job_before.map_or_else(|| had.clone(), |job| had.clone().with(job)).with(&after);
+        let given = given.has_more_than(&had).then_some(given);
+        finish(transaction, row, made, made, given).await?;
         // what was written need not be read again
         let author = entry.by.author.into();
         let job = Some((after, chain.unwrap_or_else(|| Chain::of(made))));
-        let row = Row { author, at, job };
+        let row = Row { of: id, author, at, job };
         hold(&self.rows).put(made, Arc::new(row));
         Ok(true)
     }
@@ -318,7 +331,7 @@ impl Store {
         let made = entry.row(id, Some(from), OffsetDateTime::now_utc());
         let made = change::ActiveModel { state: Set(Some(to)), document: Set(None), ..made };
         let made = made.insert(&transaction).await?.id;
-        finish(transaction, row, to, made).await?;
+        finish(transaction, row, to, made, None).await?;
         Ok(true)
     }
 
@@ -348,6 +361,15 @@ async fn is_kept(connection: &impl ConnectionTrait, job: Uuid, key: Option<Uuid>
         .filter(change::Column::Job.eq(job))
         .filter(change::Column::Key.eq(key));
     Ok(kept.into_tuple::<i64>().one(connection).await?.is_some())
+}
+
+/// The ids that a job's things are known to have had.
+fn given(row: &job::Model) -> Given {
+    row.given.clone().and_then(|given| serde_json::from_value(given).ok()).unwrap_or_default()
+}
+
+fn to_kept(given: &Given) -> serde_json::Value {
+    serde_json::to_value(given).expect("ids are strings and numbers")
 }
 
 async fn locked(transaction: &DatabaseTransaction, id: Uuid) -> Result<job::Model, Problem> {
@@ -383,9 +405,18 @@ async fn add(
     Ok((id, at))
 }
 
-async fn finish(transaction: DatabaseTransaction, row: job::Model, state: i64, latest: i64) -> Result<(), Problem> {
+async fn finish(
+    transaction: DatabaseTransaction,
+    row: job::Model,
+    state: i64,
+    latest: i64,
+    given: Option<Given>,
+) -> Result<(), Problem> {
     let id = row.id;
     let mut row = row.into_active_model();
+    if let Some(given) = given {
+        row.given = Set(Some(to_kept(&given)));
+    }
     row.state = Set(state);
     row.latest = Set(latest);
     row.update(&transaction).await?;

@@ -29,6 +29,8 @@ pub enum Happened {
     Restored,
     /// Something of a change of many jobs, whose id stands in place of a job's.
     Campaign,
+    /// Something of the shop: a face, a sheet, a pattern, a setting. No job is named.
+    Shop,
 }
 
 /// Told when the transaction commits, to all servers on the database.

@@ -24,6 +24,7 @@ use crate::{
 };
 use serde::{Deserialize, Serialize};
 use solid::Part;
+use std::{collections::HashSet, hash::Hash};
 use time::{OffsetDateTime, format_description::well_known::Rfc3339};
 use trade::Job;
 use utoipa::ToSchema;
@@ -98,6 +99,41 @@ pub struct JobView {
     pub limits: Vec<LimitRow>,
     pub steel_size: Option<SteelSize>,
     pub cavities: CavitiesView,
+    /// The state whose rows of the roster are the same, where the window has them and they are left out here.
+    pub rows_of: Option<i64>,
+    /// What the change made that this answers.
+    pub made: Made,
+}
+
+/// Ids of what a change made.
+#[derive(Clone, Debug, Default, PartialEq, Eq, Serialize, ToSchema)]
+pub struct Made {
+    pub marks: Vec<String>,
+    pub rows: Vec<u32>,
+    pub cavities: Vec<u32>,
+    pub slides: Vec<String>,
+    pub keep_outs: Vec<String>,
+}
+
+impl Made {
+    pub(crate) fn between(before: &Job, after: &Job) -> Self {
+        fn new<T, I: Clone + Eq + Hash>(before: &[T], after: &[T], id: impl Fn(&T) -> I) -> Vec<I> {
+            let there: HashSet<I> = before.iter().map(&id).collect();
+            after.iter().map(id).filter(|id| !there.contains(id)).collect()
+        }
+        let ([one, other], [was, is]) = ([before, after], [&before.tool, &after.tool]);
+        Self {
+            marks: new(&one.marks, &other.marks, |m| m.id.clone()),
+            rows: if one.roster == other.roster {
+                Vec::new()
+            } else {
+                new(&one.roster.rows, &other.roster.rows, |r| r.id)
+            },
+            cavities: new(&one.tool_plate.cavities, &other.tool_plate.cavities, |c| c.id),
+            slides: new(&was.slides, &is.slides, |s| s.name.clone()),
+            keep_outs: new(&was.keep_outs, &is.keep_outs, |k| k.name.clone()),
+        }
+    }
 }
 
 /// What the part's size makes of its cavities.
@@ -230,5 +266,7 @@ pub async fn job(app: &App, mut standing: Standing, shown: Option<u32>, own: Own
         cavities: cavities(&standing.job, bench.part()),
         shown,
         job: standing.job,
+        rows_of: None,
+        made: Made::default(),
     })
 }

@@ -6,6 +6,7 @@ mod part_ref;
 pub(crate) mod version_1;
 
 use crate::{
+    given::Given,
     limits::{self, LimitSet, OwnLimit, Sheet, Subject},
     mark::Mark,
     own_face::{HeldFace, OwnFace},
@@ -88,6 +89,9 @@ pub struct Job {
     #[serde(default)]
     #[cfg_attr(feature = "openapi", schema(required = true))]
     pub marks: Vec<Mark>,
+    /// Ids that its things have had, where that is known.
+    #[serde(skip)]
+    pub given: Given,
 }
 
 fn arms_length() -> f64 {
@@ -116,6 +120,7 @@ impl Default for Job {
             row_files: RowFiles::default(),
             own_faces: Vec::new(),
             marks: Vec::new(),
+            given: Given::default(),
         }
     }
 }
@@ -159,6 +164,7 @@ impl Job {
             Versioned { version: VERSION } => serde_json::from_slice(bytes).map_err(unreadable)?,
             Versioned { version } => return Err(JobError::Version(version)),
         };
+        job.tool_plate.number();
         job.check()?;
         job.hold_faces();
         Ok(job)
@@ -172,6 +178,7 @@ impl Job {
         let old = document.get("version").and_then(serde_json::Value::as_u64) == Some(1);
         let document = if old { version_1::upgraded(document) } else { document };
         let mut job: Job = serde_json::from_value(document).map_err(|e| JobError::Unreadable(e.to_string()))?;
+        job.tool_plate.number();
         job.hold_faces();
         Ok(job)
     }
@@ -252,10 +259,10 @@ impl Job {
         self.process.texture > 0.0 && subject.is_moved_by_texture()
     }
 
-    /// The name of a new mark, made from that of another; that name itself where no mark has it.
+    /// The name of a new mark, made from that of another; that name itself where no mark has it or had it.
     #[must_use]
     pub fn fresh_id(&self, like: &str) -> String {
-        let free = |id: &str| self.marks.iter().all(|m| m.id != id);
+        let free = |id: &str| self.marks.iter().all(|m| m.id != id) && !self.given.has_mark(id);
         let stem = like.trim_end_matches(|c: char| c.is_ascii_digit() || c == '-');
         let stem = if stem.is_empty() { "mark" } else { stem };
         if free(like) && !like.is_empty() {

@@ -110,7 +110,7 @@ impl Bytes for Arc<Stock> {
 
 impl Bytes for Arc<Group> {
     fn bytes(&self) -> usize {
-        self.key.len() + self.solid.bytes() + self.looked_at.as_ref().map_or(0, relief::MarkedSolid::bytes)
+        Group::bytes(self)
     }
 }
 

@@ -65,7 +65,10 @@
   }
 
   async function put(of: string, gone: boolean) {
-    const { error } = await api.POST("/api/sheets/{name}/gone", { params: { path: { name: of } }, body: { gone } });
+    const { error } = await api.POST("/api/sheets/{name}/gone", {
+      params: { path: { name: of } },
+      body: { author: person.name, gone },
+    });
     trouble = error ? problem(error) : "";
     await read();
   }

@@ -81,7 +81,7 @@
   }
 
   const put = (at: [number, number], turn: number) =>
-    picked === undefined ? Promise.resolve(false) : change({ change: "move", cavity: picked, at, turn });
+    cavity ? change({ change: "move", cavity: cavity.id, at, turn }) : Promise.resolve(false);
 
   function keys(event: KeyboardEvent, at: number) {
     const by = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] }[event.key];
@@ -174,18 +174,16 @@
           after="."
         />
         {#if cavity.row == null}
-          <button class="word" onclick={() => void change({ change: "put_back", cavity: picked ?? 0 })}>restore</button>
+          <button class="word" onclick={() => void change({ change: "put_back", cavity: cavity.id })}>restore</button>
         {:else}
-          <button class="word" onclick={() => void change({ change: "leave_out", cavity: picked ?? 0 })}
-            >leave out</button
+          <button class="word" onclick={() => void change({ change: "leave_out", cavity: cavity.id })}>leave out</button
           >
         {/if}
         <button
           class="word"
           onclick={() => {
-            const at = picked ?? 0;
             picked = undefined;
-            void change({ change: "remove", cavity: at });
+            void change({ change: "remove", cavity: cavity.id });
           }}>remove it</button
         >
       {:else}
