@@ -266,6 +266,16 @@ export class Session {
     );
   }
 
+  /** Makes several changes in one step: all, or none. */
+  changeAll(edits: Edit[]): Promise<boolean> {
+    const params = this.having;
+    const seen = this.view?.latest;
+    const [edit, ...and] = edits;
+    return this.send((key) =>
+      api.POST("/api/jobs/{id}/changes", { params, body: { author: person.name, key, seen, edit, and } }),
+    );
+  }
+
   /** Makes anew what somebody else overtook, on what stands there now. */
   async anew() {
     const again = this.outbox.overtaken;

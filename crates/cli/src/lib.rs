@@ -4,10 +4,15 @@
 use std::{
     fs,
     path::{Path, PathBuf},
+    sync::atomic::AtomicBool,
+    time::{Duration, Instant},
 };
 use time::Date;
 use trade::{Job, limits::State};
-use workbench::{Bench, Outcome, faces_kept};
+use workbench::{
+    Bench, Outcome, faces_kept,
+    mending::{self, AllMends, Patience},
+};
 
 #[derive(Debug, thiserror::Error)]
 pub enum RunError {
@@ -43,29 +48,7 @@ pub struct Ran {
 /// # Errors
 /// A file that can't be read or written, a job or part that is wrong, or nothing to hand off.
 pub fn run_file(path: &Path, part: Option<&Path>, out: &Path, made: Date, row: Option<usize>) -> Result<Ran, RunError> {
-    let read = |path: &Path| fs::read(path).map_err(|source| RunError::File { path: path.into(), source });
-    let job = Job::from_json(&read(path)?).map_err(|source| RunError::Job { path: path.into(), source })?;
-    let rows = &job.roster.rows;
-    let id = match row {
-        None => job.first_row(),
-        Some(row) => {
-            let found = row.checked_sub(1).and_then(|at| rows.get(at));
-            Some(found.ok_or(RunError::NoRow { row, rows: rows.len() })?.id)
-        }
-    };
-    let mut job = job.filled(id, made);
-    let part_path = part.map_or_else(|| path.with_file_name(&job.part.file), Path::to_path_buf);
-    let bytes = read(&part_path)?;
-    let name = part_path.to_string_lossy();
-    let part = step::read_part(&name, &bytes, &job.part)
-        .map_err(|source| RunError::Part { path: part_path.clone(), source })?;
-    if let Some(wanted) = &job.part.sha256
-        && *wanted != part.sha256
-    {
-        return Err(RunError::OtherPart { path: part_path, found: part.sha256, wanted: wanted.clone() });
-    }
-    let bench = Bench::new(part);
-    faces_kept::find_again(&mut job, &bench);
+    let Opened { job, bench, .. } = opened(path, part, made, row)?;
     let handed = handoff::files(&job, &bench, &made.to_string())?;
     let state = handed.state();
     fs::create_dir_all(out).map_err(|source| RunError::File { path: out.into(), source })?;
@@ -80,6 +63,71 @@ pub fn run_file(path: &Path, part: Option<&Path>, out: &Path, made: Date, row: O
         written.push(path);
     }
     Ok(Ran { job, outcome: handed.outcome, checked: handed.checked, state, written })
+}
+
+/// A job file with its part on its bench.
+struct Opened {
+    /// As it is kept.
+    kept: Job,
+    /// Filled from a row.
+    job: Job,
+    bench: Bench,
+}
+
+fn opened(path: &Path, part: Option<&Path>, made: Date, row: Option<usize>) -> Result<Opened, RunError> {
+    let read = |path: &Path| fs::read(path).map_err(|source| RunError::File { path: path.into(), source });
+    let mut kept = Job::from_json(&read(path)?).map_err(|source| RunError::Job { path: path.into(), source })?;
+    let rows = &kept.roster.rows;
+    let id = match row {
+        None => kept.first_row(),
+        Some(row) => {
+            let found = row.checked_sub(1).and_then(|at| rows.get(at));
+            Some(found.ok_or(RunError::NoRow { row, rows: rows.len() })?.id)
+        }
+    };
+    let part_path = part.map_or_else(|| path.with_file_name(&kept.part.file), Path::to_path_buf);
+    let bytes = read(&part_path)?;
+    let name = part_path.to_string_lossy();
+    let part = step::read_part(&name, &bytes, &kept.part)
+        .map_err(|source| RunError::Part { path: part_path.clone(), source })?;
+    if let Some(wanted) = &kept.part.sha256
+        && *wanted != part.sha256
+    {
+        return Err(RunError::OtherPart { path: part_path, found: part.sha256, wanted: wanted.clone() });
+    }
+    let bench = Bench::new(part);
+    faces_kept::find_again(&mut kept, &bench);
+    let job = kept.filled(id, made);
+    Ok(Opened { kept, job, bench })
+}
+
+/// What would mend a job.
+pub struct Mended {
+    pub all: AllMends,
+    /// The job with all of it, as it is kept.
+    pub job: Job,
+}
+
+/// Mends of all that fails or is close in the job file at `path`, one after another. As [`run_file`].
+///
+/// # Errors
+/// As [`run_file`].
+pub fn mend_file(
+    path: &Path,
+    part: Option<&Path>,
+    made: Date,
+    row: Option<usize>,
+    within: Duration,
+) -> Result<Mended, RunError> {
+    let Opened { kept, job, bench } = opened(path, part, made, row)?;
+    let now = Instant::now();
+    let patience = Patience { until: now + within, soft: now, stopped: &AtomicBool::new(false) };
+    let all = mending::all(&job, &bench, &[], patience);
+    let mut mended = kept;
+    for mend in &all.steps {
+        mend.put_into(&mut mended);
+    }
+    Ok(Mended { all, job: mended })
 }
 
 /// Lists the files that a run wrote into its folder.

@@ -2,7 +2,7 @@
 
 use clap::{Parser, Subcommand};
 use std::{io::IsTerminal, path::PathBuf, process::ExitCode};
-use tinbadge::{exit_code, run_file};
+use tinbadge::{exit_code, mend_file, run_file};
 use trade::limits::State;
 
 #[derive(Parser)]
@@ -45,6 +45,23 @@ enum Command {
         /// Print the JSON Schema of the job file and do nothing else.
         #[arg(long)]
         schema: bool,
+    },
+    /// Say what would make everything pass, each change built and inspected; write the job file with it.
+    Mend {
+        /// The job file (*.tinbadge.json).
+        job: PathBuf,
+        /// The part file, if it doesn't lie beside the job file under the name given there.
+        #[arg(long)]
+        part: Option<PathBuf>,
+        /// Where the mended job file is written.
+        #[arg(long)]
+        out: Option<PathBuf>,
+        /// Which row of the job's roster its recipes are filled from, from 1 on.
+        #[arg(long)]
+        row: Option<usize>,
+        /// How long may be searched, s.
+        #[arg(long, default_value_t = 120)]
+        seconds: u64,
     },
     /// Serve the application on this machine.
     Serve {
@@ -93,6 +110,9 @@ fn main() -> ExitCode {
         }
         Command::Run { job: Some(job), part, out: Some(out), row, .. } => run(&job, part.as_deref(), &out, row),
         Command::Run { .. } => unreachable!("clap asks for job and out unless --schema is given"),
+        Command::Mend { job, part, out, row, seconds } => {
+            mend(&job, part.as_deref(), out.as_deref(), row, std::time::Duration::from_secs(seconds))
+        }
         Command::Serve { database, port, demo, at_once, log } => {
             begin(&log);
             serve(server::Settings { database, port, demo, at_once: at_once.unwrap_or_else(cores) })
@@ -111,6 +131,32 @@ fn main() -> ExitCode {
             ExitCode::from(CANNOT)
         }
     }
+}
+
+fn mend(
+    job: &std::path::Path,
+    part: Option<&std::path::Path>,
+    out: Option<&std::path::Path>,
+    row: Option<usize>,
+    within: std::time::Duration,
+) -> Result<u8, anyhow::Error> {
+    let mended = mend_file(job, part, server::app::today(), row, within)?;
+    let all = &mended.all;
+    for mend in &all.steps {
+        println!("{}: {}", mend.mark, mend.says);
+    }
+    for finding in &all.left {
+        println!("left: {}: {} {}", finding.mark, finding.state.word(), finding.sentence);
+    }
+    if all.cut_short {
+        println!("the search ran out of time");
+    }
+    if let Some(out) = out {
+        std::fs::write(out, serde_json::to_vec_pretty(&mended.job)?)
+            .map_err(|source| tinbadge::RunError::File { path: out.into(), source })?;
+    }
+    let worst = all.left.iter().map(|f| f.state).max().unwrap_or(State::Passes);
+    Ok(exit_code(worst))
 }
 
 fn run(

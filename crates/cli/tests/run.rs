@@ -53,6 +53,25 @@ fn the_exit_code_says_whether_all_holds() {
 }
 
 #[test]
+fn a_mended_job_file_passes_when_it_is_run() {
+    let folder = tempdir().unwrap();
+    demo_data(folder.path());
+    let path = |name: &str| folder.path().join(name).to_str().unwrap().to_owned();
+    change(&folder.path().join("block.tinbadge.json"), |job| {
+        job["marks"][0]["relief"]["draft"] = 0.0.into();
+        job["marks"][0]["text"] = "HK-34".into();
+    });
+    let (job, mended, out) = (path("block.tinbadge.json"), path("mended.tinbadge.json"), path("out"));
+    assert_eq!(tinbadge(&["run", &job, "--out", &out]).status.code(), Some(1));
+    let mend = tinbadge(&["mend", &job, "--out", &mended]);
+    assert_eq!(mend.status.code(), Some(0), "{}", said(&mend));
+    assert!(said(&mend).contains("draft 0.0° → "), "{}", said(&mend));
+    let run = tinbadge(&["run", &mended, "--out", &out]);
+    assert_eq!(run.status.code(), Some(0), "{}", said(&run));
+    assert!(!said(&run).contains("marginal"), "{}", said(&run));
+}
+
+#[test]
 fn the_same_job_gives_the_same_files_to_the_byte() {
     let folder = tempdir().unwrap();
     demo_data(folder.path());

@@ -30,8 +30,8 @@ use app::{App, Shared};
 use axum::{Router, extract::DefaultBodyLimit, middleware};
 use guard::{Names, guard};
 use handlers::{
-    artwork, campaigns, events, faces, facts, handoff, health, history, inspect, jobs, letters, marks, pages, part,
-    patterns, revision, roster, rows as all_rows, sheets, shop, tool,
+    artwork, campaigns, events, faces, facts, handoff, health, history, inspect, jobs, letters, marks, mends, pages,
+    part, patterns, revision, roster, rows as all_rows, sheets, shop, tool,
 };
 use sea_orm::{ConnectOptions, ConnectionTrait, Database, TransactionTrait};
 use sea_orm_migration::MigratorTrait;
@@ -99,6 +99,8 @@ fn api() -> OpenApiRouter<Shared> {
         .routes(routes!(marks::plates))
         .routes(routes!(inspect::solid))
         .routes(routes!(inspect::outcome))
+        .routes(routes!(mends::of_finding))
+        .routes(routes!(mends::of_all))
         .routes(routes!(marks::strip))
         .routes(routes!(patterns::patterns))
         .routes(routes!(patterns::pattern))

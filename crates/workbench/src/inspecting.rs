@@ -5,13 +5,29 @@ use crate::{
     forming,
     steps::Steps,
 };
-use inspection::{Beyond, Finding, Forms, KeepOutSite, OtherMark, Scene, Site, Surroundings, inspect};
+use inspection::{
+    Beyond, Check, Finding, Forms, KeepOutSite, OtherMark, Scene, Site, Surroundings, inspect, inspect_for,
+};
 use rayon::prelude::*;
 use relief::BuiltMark;
 use trade::{Job, limits::LimitSet};
 
 /// Findings of the marks of a group, in its order.
 pub(crate) fn findings(steps: &impl Steps, asked: &Asked<'_>) -> Vec<Vec<Finding>> {
+    in_scene(steps, asked, |scene, members| {
+        members.par_iter().map(|(at, built)| inspect(&Site::new(scene, *at, built))).collect()
+    })
+}
+
+/// One finding of one mark of a group, by its place in the job.
+pub(crate) fn finding(steps: &impl Steps, asked: &Asked<'_>, of: u32, check: Check) -> Option<Finding> {
+    in_scene(steps, asked, |scene, members| {
+        let (at, built) = members.iter().find(|(at, _)| *at == of)?;
+        Some(inspect_for(&Site::new(scene, *at, built), check))
+    })
+}
+
+fn in_scene<T>(steps: &impl Steps, asked: &Asked<'_>, look: impl FnOnce(&Scene<'_>, &[Member]) -> T) -> T {
     let Asked { job, group, limits, members, near, opposite } = asked;
     let parting = steps.parting(&job.tool);
     let keep_outs = keep_outs(steps, job, limits);
@@ -31,7 +47,7 @@ pub(crate) fn findings(steps: &impl Steps, asked: &Asked<'_>) -> Vec<Vec<Finding
         reading_distance: job.reading_distance,
     };
     let scene = Scene::new(&group.solid, beyond, &around);
-    members.par_iter().map(|(at, built)| inspect(&Site::new(&scene, *at, built))).collect()
+    look(&scene, members)
 }
 
 fn keep_outs(steps: &impl Steps, job: &Job, limits: &LimitSet) -> Vec<KeepOutSite> {

@@ -14,6 +14,7 @@ mod inspecting;
 mod joining;
 mod key;
 pub mod line;
+pub mod mending;
 pub mod outcome;
 pub mod plain;
 pub mod revision;

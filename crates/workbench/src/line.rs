@@ -2,12 +2,13 @@
 
 use crate::{
     asked::Asked,
-    forming, joining,
+    forming, inspecting, joining,
     outcome::{MarkOutcome, Outcome, Scope},
     steps::Steps,
     ties::Ties,
     workpiece::Ground,
 };
+use inspection::{Check, Finding};
 use relief::{
     BuiltMark,
     place::{about, place},
@@ -56,6 +57,19 @@ fn body<S: Steps>(
     let (steel, pull) = forming::steel(steps, &job.tool, &seat, &placed).unzip();
     let built = steps.built(&mark, &seat, &placed, pull)?;
     Ok((steel, built))
+}
+
+/// One finding of one mark of an outcome, by its place in the job; `None` where the mark was not built.
+pub(crate) fn inspect_for(
+    job: &Job,
+    steps: &impl Steps,
+    outcome: &Outcome,
+    at: usize,
+    check: Check,
+) -> Option<Finding> {
+    let present = outcome.built();
+    let group = outcome.groups.iter().find(|group| group.marks.contains(&(at as u32)))?;
+    inspecting::finding(steps, &Asked::new(job, group, &present), at as u32, check)
 }
 
 /// Gives the marks of an outcome that were built their findings.

@@ -321,6 +321,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{id}/mends": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The nearest changes with which a finding passes and no other gets worse, each built and inspected. */
+        get: operations["of_finding"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{id}/mends/all": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One mend after another, the worst finding first, until all passes that can be mended. */
+        get: operations["of_all"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{id}/outcome": {
         parameters: {
             query?: never;
@@ -1940,6 +1974,24 @@ export interface components {
             /** @description The worst place first. */
             witnesses: components["schemas"]["Witness"][];
         };
+        /** @description A change of a mark after which its finding passes and no other is worse. */
+        FindingMend: {
+            mark: string;
+            moves: components["schemas"]["FindingMove"][];
+            /** @description Other rows in which it was tried, and its finding passes. */
+            rows: number;
+            says: string;
+            /** @description What is set otherwise: as the settings of a change of the mark. */
+            settings: Record<string, unknown>;
+        };
+        /** @description A finding before and after a change. */
+        FindingMove: {
+            after: components["schemas"]["Stands"];
+            before: components["schemas"]["Stands"];
+            check: components["schemas"]["Check"];
+            mark: string;
+            unit: string;
+        };
         /** @description A length that a text is to have. */
         Fit: {
             by: components["schemas"]["FitBy"];
@@ -2513,6 +2565,35 @@ export interface components {
             /** @description Facets dropped or turned, bits dropped, holes closed. */
             count: number;
             mend: components["schemas"]["PartMend"];
+        };
+        /** @description Mends one after another, each on what the one before it made. */
+        MendsOfAll: {
+            cut_short: boolean;
+            /** @description What still fails or is close. */
+            left: components["schemas"]["StillOpen"][];
+            moves: components["schemas"]["FindingMove"][];
+            /** Format: int32 */
+            row?: number | null;
+            /** Format: int64 */
+            state: number;
+            steps: components["schemas"]["FindingMend"][];
+        };
+        /** @description The mends of one finding, of a state of the job in a row. */
+        MendsOfFinding: {
+            /** @description Changes that would do it if something else did not stand against them, in sentences. */
+            against: string[];
+            /** @description The search ran out of time. */
+            cut_short: boolean;
+            /** @description The nearest first. */
+            offers: components["schemas"]["FindingMend"][];
+            /** @description Other rows that say something else, in which mends are tried; a few of many. */
+            other_rows: number;
+            /** Format: int32 */
+            row?: number | null;
+            /** Format: int64 */
+            state: number;
+            /** @description Changes that were built and inspected for it. */
+            tried: number;
         };
         /** @description The mark once more where the part's middle plane square to an axis mirrors it. Its text reads as before. */
         MirrorMark: {
@@ -3556,6 +3637,14 @@ export interface components {
             /** Format: double */
             radius: number;
         };
+        Stands: {
+            /**
+             * Format: double
+             * @description In the unit.
+             */
+            measured?: number | null;
+            state: components["schemas"]["State"];
+        };
         /**
          * @description How a figure stands against its limit; what matters more is greater.
          * @enum {string}
@@ -3604,6 +3693,11 @@ export interface components {
              * @description As of a change.
              */
             key?: string | null;
+        };
+        StillOpen: {
+            check: components["schemas"]["Check"];
+            mark: string;
+            sentence: string;
         };
         /**
          * @description What a limit is about. The names are those of the columns at Inspect.
@@ -4734,6 +4828,92 @@ export interface operations {
                 };
                 content: {
                     "application/octet-stream": number[];
+                };
+            };
+            /** @description What is wrong, where, and what to do. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description What is wrong, where, and what to do. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    of_finding: {
+        parameters: {
+            query: {
+                /** @description A row of the roster by its id; the first where it is left out. */
+                row?: number | null;
+                mark: string;
+                check: "draft" | "release" | "uniform_depth" | "relief_height" | "cap_height" | "stroke" | "counter" | "gap" | "word_gap" | "line_gap" | "stroke_to_height" | "stroke_to_cap" | "island" | "steel" | "inner_corner" | "parting" | "clearance" | "keep_outs" | "complete" | "wall" | "look_alikes";
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MendsOfFinding"];
+                };
+            };
+            /** @description What is wrong, where, and what to do. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description What is wrong, where, and what to do. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    of_all: {
+        parameters: {
+            query?: {
+                /** @description A row of the roster by its id; the first where it is left out. */
+                row?: number | null;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MendsOfAll"];
                 };
             };
             /** @description What is wrong, where, and what to do. */

@@ -70,7 +70,7 @@
 <svelte:head><title>Shop · Tin Badge</title></svelte:head>
 
 <Page>
-  <p><a href="/">all jobs</a></p>
+  <p><a class="word" href="/">all jobs</a></p>
   <h1>Shop</h1>
   {#if trouble}<p class="bad" role="alert">{trouble}</p>{/if}
   {#if shop}

@@ -44,13 +44,23 @@ checks!(list);
 /// All findings on one mark, in the order of [`Check`].
 #[must_use]
 pub fn inspect(site: &Site<'_>) -> Vec<Finding> {
-    CHECKS
-        .iter()
-        .map(|&(check, needs, method)| match needs.iter().find_map(|need| need.lacking(site)) {
-            Some(why) => Finding::does_not_apply(site.id(), check, why),
-            None => method(site),
-        })
-        .collect()
+    CHECKS.iter().map(|listed| made(site, listed)).collect()
+}
+
+/// One of them.
+///
+/// # Panics
+/// Never: every check is listed.
+#[must_use]
+pub fn inspect_for(site: &Site<'_>, check: Check) -> Finding {
+    made(site, CHECKS.iter().find(|(listed, ..)| *listed == check).expect("every check is listed"))
+}
+
+fn made(site: &Site<'_>, &(check, needs, method): &(Check, &[Need], Method)) -> Finding {
+    match needs.iter().find_map(|need| need.lacking(site)) {
+        Some(why) => Finding::does_not_apply(site.id(), check, why),
+        None => method(site),
+    }
 }
 
 /// Findings on a mark that could not be built: completeness fails with the reason, everything else

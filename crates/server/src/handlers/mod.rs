@@ -12,6 +12,7 @@ pub mod inspect;
 pub mod jobs;
 pub mod letters;
 pub mod marks;
+pub mod mends;
 pub mod pages;
 pub mod part;
 pub mod patterns;

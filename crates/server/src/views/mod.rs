@@ -1,5 +1,6 @@
 //! What is answered, in the shapes that the front end shows. Lengths are mm, angles degrees.
 
+pub mod mends;
 mod outcome;
 mod part;
 mod placement;
@@ -8,6 +9,7 @@ mod said;
 mod seat;
 mod strip;
 
+pub use mends::{FindingMend, FindingMove, MendsOfAll, MendsOfFinding};
 pub use outcome::{MarkView, OutcomeView, SolidView, outcome};
 pub use part::{BodyView, FaceView, MendView, PartView, SoundnessView, faces, says};
 pub use placement::{CharacterView, LetterView, PlacementView, PlateView, laid_out, path, plates};

@@ -18,7 +18,7 @@ use crate::{
 use glam::DVec3;
 use inspection::Finding;
 use kept::{Kept, Kind};
-use latest::Latest;
+pub(crate) use latest::Latest;
 use relief::{BuiltMark, MarkedSolid, PlacedMark, ReliefError, Seat, marked::Stock};
 use solid::{Part, PartError};
 use std::sync::Arc;
@@ -69,6 +69,24 @@ impl Bench {
     }
 }
 
+impl Bench {
+    /// The piece of the part in a block, without its being the one that was joined last.
+    pub(crate) fn kept_piece(&self, stock: &Stock, block: Block) -> Arc<Stock> {
+        self.kept.keep(Kind::Piece, key(&(block.low, block.high)), || plain::piece(stock, block))
+    }
+
+    /// A group that is kept, or made.
+    pub(crate) fn kept_group(
+        &self,
+        ground: &Ground,
+        block: Option<Block>,
+        members: &Members,
+        make: impl FnOnce() -> Result<Arc<Group>, String>,
+    ) -> Result<Arc<Group>, String> {
+        self.kept.keep(Kind::Group, joining::name(ground, block, members), make)
+    }
+}
+
 impl Steps for Bench {
     fn work(&self) -> &Workpiece {
         &self.work
@@ -112,7 +130,7 @@ impl Steps for Bench {
 
     fn piece(&self, stock: &Stock, block: Block) -> Arc<Stock> {
         self.latest.cut(block);
-        self.kept.keep(Kind::Piece, key(&(block.low, block.high)), || plain::piece(stock, block))
+        self.kept_piece(stock, block)
     }
 
     fn marked_piece(&self, stock: &Stock, block: Block, members: &Members) -> Result<MarkedSolid, ReliefError> {
@@ -120,8 +138,7 @@ impl Steps for Bench {
     }
 
     fn group(&self, ground: &Ground, block: Option<Block>, members: &Members) -> Result<Arc<Group>, String> {
-        let key = joining::name(ground, block, members);
-        self.kept.keep(Kind::Group, key, || joining::group(self, ground, block, members).map(Arc::new))
+        self.kept_group(ground, block, members, || joining::group(self, ground, block, members).map(Arc::new))
     }
 
     fn findings(&self, asked: &Asked<'_>) -> Arc<Vec<Vec<Finding>>> {

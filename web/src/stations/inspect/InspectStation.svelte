@@ -12,6 +12,8 @@
   import Letters from "./Letters.svelte";
   import { limitWords } from "./limit";
   import FindingsTable from "./FindingsTable.svelte";
+  import MendAll from "./MendAll.svelte";
+  import Mends from "./Mends.svelte";
 
   const current = currentSession();
   const session = $derived(current());
@@ -20,7 +22,12 @@
   let three = $state<View3d>();
   let placed = $state.raw<PlacementView>();
   let letter = $state<number>();
+  let mendAll = $state(false);
 
+  const open = $derived(
+    (outcome?.marks ?? []).flatMap((m) => m.findings).filter((f) => f.state === "fails" || f.state === "marginal")
+      .length,
+  );
   const varies = $derived((session.view?.job.roster.rows.length ?? 0) > 1);
   const all = $derived(varies && searchParams.get("rows") === "all");
 
@@ -138,6 +145,9 @@
           >
         {/if}
       </div>
+      {#if open > 1 && !all}<button class="word all" title="changes that make all pass" onclick={() => (mendAll = true)}
+          >mend all</button
+        >{/if}
       <label><input type="checkbox" bind:checked={worstFirst} /> worst first</label>
     </div>
     {#if all}
@@ -178,6 +188,9 @@
           {checkNames[chosen.check].whole}: {stateWord[chosen.state]}
         </h2>
         <p>{chosen.sentence}</p>
+        {#if (chosen.state === "fails" || chosen.state === "marginal") && !session.stale}
+          <Mends {session} finding={chosen} />
+        {/if}
         {#if chosen.limit}
           <p class="soft">
             Limit {limitWords(chosen)}, marginal within {withUnit(chosen.limit.margin, chosen.unit)} of it; source: {chosen
@@ -194,6 +207,8 @@
     {/if}
   </aside>
 </div>
+
+<MendAll {session} bind:open={mendAll} />
 
 <style>
   .station {
@@ -225,8 +240,14 @@
     margin: 0;
     font-size: 12.5px;
   }
-  .head label {
+  .head label,
+  .head .all {
+    flex: none;
+    align-self: start;
     white-space: nowrap;
+  }
+  .head .all {
+    margin-right: 12px;
   }
   .by-letter {
     flex: none;

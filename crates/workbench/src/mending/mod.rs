@@ -1,0 +1,230 @@
+//! Mends: the nearest changes of a mark with which a finding that fails or is close passes.
+//!
+//! Nothing is foretold: a change is proposed, the job with it built and inspected like any other, and the mend is offered
+//! only where its finding passes then and no other finding of any mark is worse. Values are searched step by step on what
+//! a drawing would carry (0.5°, 0.05 mm), from the nearest on.
+
+mod levers;
+mod moves;
+mod search;
+mod trial;
+
+pub use moves::Move;
+use search::{Found, Search};
+
+use crate::{Bench, Outcome};
+use inspection::{Check, Finding};
+use levers::Lever;
+use rayon::prelude::*;
+use serde_json::Value;
+use std::{
+    sync::atomic::{AtomicBool, Ordering},
+    time::Instant,
+};
+use trade::{Job, Mark, limits::State};
+use trial::Trial;
+
+/// How long may be searched at most, and whether anybody still waits.
+#[derive(Clone, Copy)]
+pub struct Patience<'a> {
+    pub until: Instant,
+    /// From when on what was found is enough.
+    pub soft: Instant,
+    pub stopped: &'a AtomicBool,
+}
+
+impl Patience<'_> {
+    pub(crate) fn is_over(&self) -> bool {
+        self.stopped.load(Ordering::Relaxed) || Instant::now() > self.until
+    }
+
+    fn is_short(&self) -> bool {
+        Instant::now() > self.soft
+    }
+}
+
+/// A change of a mark after which its finding passes.
+#[derive(Clone, Debug)]
+pub struct Mend {
+    /// Id of the mark.
+    pub mark: String,
+    /// The change in a few words: `draft 3.0° → 5.5°`.
+    pub says: String,
+    /// The mark with it.
+    pub to: Mark,
+    /// What is set otherwise, as a merge patch (RFC 7396) of the mark.
+    pub settings: Value,
+    /// Findings that come out otherwise, those that change their state first.
+    pub moves: Vec<Move>,
+    /// How far it is from what was set; the nearest is offered first.
+    pub cost: f64,
+    /// Other rows of the roster in which it was tried, and its finding passes.
+    pub rows: usize,
+}
+
+impl Mend {
+    /// Sets it in a job that is kept, whose marks say what they say.
+    pub fn put_into(&self, job: &mut Job) {
+        if let Some(at) = job.marks.iter().position(|m| m.id == self.mark) {
+            let kept = &job.marks[at];
+            let (text, unsaid) = (kept.text.clone(), kept.unsaid.clone());
+            *job = search::with(job, at, Mark { text, unsaid, ..self.to.clone() });
+        }
+    }
+}
+
+/// The mends of a finding.
+#[derive(Clone, Debug, Default)]
+pub struct Mends {
+    /// The nearest first.
+    pub offers: Vec<Mend>,
+    /// Changes that would do it if something else did not stand against them, in sentences.
+    pub against: Vec<String>,
+    /// Changes that were built and inspected.
+    pub tried: usize,
+    /// The search was ended before all was tried.
+    pub cut_short: bool,
+}
+
+/// Offers of one finding; more would have to be read.
+const OFFERS: usize = 4;
+/// Ways of changing a mark that are searched before it is asked whether that is enough.
+const AT_ONCE: usize = 3;
+
+/// The mends of what `check` finds on the mark at `at`. The job is filled for a row; `others` are the same job filled for
+/// other rows of the roster, in which the finding must pass with it too.
+///
+/// # Panics
+/// The job has no such mark.
+#[must_use]
+pub fn mends(job: &Job, bench: &Bench, at: usize, check: Check, others: &[Job], patience: Patience<'_>) -> Mends {
+    let trial = Trial::new(bench);
+    let before = trial.outcome(job);
+    let Some(target) = before.marks[at].findings.iter().find(|f| f.check == check).filter(|f| stands_open(f)) else {
+        return Mends::default();
+    };
+    let search = Search { trial: &trial, job, at, check, before: &before, patience };
+    let levers = levers::of(target, &job.marks[at]);
+    let mut mends = Mends::default();
+    // the likeliest first; what comes after them is looked at where they bring nothing, or there is time
+    for some in levers.chunks(AT_ONCE) {
+        if mends.offers.len() >= OFFERS || patience.is_over() || (!mends.offers.is_empty() && patience.is_short()) {
+            break;
+        }
+        let near = some.par_iter().filter_map(|lever| Some((*lever, search.nearest(*lever)?)));
+        let found = near.map(|(lever, steps)| (lever, search.whole(lever, steps)));
+        for (lever, found) in found.collect::<Vec<(Lever, Found)>>() {
+            match found {
+                Found::Holds { mark, outcome, steps } => {
+                    let mend = Mend {
+                        mark: mark.id.clone(),
+                        says: lever.says(&job.marks[at], &mark, steps),
+                        settings: levers::settings(&job.marks[at], &mark),
+                        moves: moves::between(&before, &outcome),
+                        cost: lever.cost(steps),
+                        rows: 0,
+                        to: *mark,
+                    };
+                    mends.offers.extend(in_rows(mend, &trial, at, check, others, patience));
+                }
+                Found::Against { mark, steps, why } => {
+                    let change = lever.says(&job.marks[at], &mark, steps);
+                    mends.against.push(format!("{change} makes it pass, but then {why}."));
+                }
+                Found::Nothing => {}
+            }
+        }
+    }
+    mends.offers.sort_by(|a, b| a.cost.total_cmp(&b.cost));
+    mends.offers.truncate(OFFERS);
+    mends.tried = trial.count();
+    mends.cut_short = patience.is_over();
+    mends
+}
+
+/// The mend, where its finding passes in the other rows too, as far as they could be tried.
+fn in_rows(
+    mend: Mend,
+    trial: &Trial<'_>,
+    at: usize,
+    check: Check,
+    others: &[Job],
+    patience: Patience<'_>,
+) -> Option<Mend> {
+    let tried = others.par_iter().filter_map(|row| {
+        if patience.is_over() {
+            return None;
+        }
+        let mark = Mark { text: row.marks[at].text.clone(), unsaid: row.marks[at].unsaid.clone(), ..mend.to.clone() };
+        let finding = trial.finding(&search::with(row, at, mark), at, check)?;
+        Some(finding.state == State::Passes)
+    });
+    let tried: Vec<bool> = tried.collect();
+    tried.iter().all(|holds| *holds).then(|| Mend { rows: tried.len(), ..mend })
+}
+
+/// Does it ask for a mend?
+fn stands_open(finding: &Finding) -> bool {
+    matches!(finding.state, State::Fails | State::Marginal)
+}
+
+/// Mends of all that fails and is close, one after another, each of the worst that is left.
+#[derive(Clone, Debug, Default)]
+pub struct AllMends {
+    pub steps: Vec<Mend>,
+    /// Findings that come out otherwise after all of them.
+    pub moves: Vec<Move>,
+    /// What still fails or is close.
+    pub left: Vec<Finding>,
+    pub cut_short: bool,
+}
+
+/// Mends that are taken one after another.
+const MOST_STEPS: usize = 24;
+
+/// Takes the nearest mend of the worst finding, then of the worst that is left, until nothing is left that can be mended.
+#[must_use]
+pub fn all(job: &Job, bench: &Bench, others: &[Job], patience: Patience<'_>) -> AllMends {
+    let trial = Trial::new(bench);
+    let before = trial.outcome(job);
+    let (mut job, mut others) = (job.clone(), others.to_vec());
+    let mut all = AllMends::default();
+    let mut given_up: Vec<(usize, Check)> = Vec::new();
+    let mut now = before.clone();
+    while all.steps.len() < MOST_STEPS && !patience.is_over() {
+        let open = open(&now).into_iter().find(|(at, f)| !given_up.contains(&(*at, f.check)));
+        let Some((at, finding)) = open else { break };
+        let check = finding.check;
+        let soon = Patience { soft: Instant::now(), ..patience };
+        match mends(&job, bench, at, check, &others, soon).offers.into_iter().next() {
+            Some(mend) => {
+                for row in &mut others {
+                    let mark = Mark {
+                        text: row.marks[at].text.clone(),
+                        unsaid: row.marks[at].unsaid.clone(),
+                        ..mend.to.clone()
+                    };
+                    *row = search::with(row, at, mark);
+                }
+                job = search::with(&job, at, mend.to.clone());
+                now = trial.outcome(&job);
+                all.steps.push(mend);
+                // what stood against another may be gone
+                given_up.clear();
+            }
+            None => given_up.push((at, check)),
+        }
+    }
+    all.moves = moves::between(&before, &now);
+    all.left = open(&now).into_iter().map(|(_, finding)| finding.clone()).collect();
+    all.cut_short = patience.is_over();
+    all
+}
+
+/// What fails or is close, with the places of its marks, the worst first.
+fn open(outcome: &Outcome) -> Vec<(usize, &Finding)> {
+    let all = outcome.marks.iter().enumerate().flat_map(|(at, m)| m.findings.iter().map(move |f| (at, f)));
+    let mut open: Vec<_> = all.filter(|(_, f)| stands_open(f)).collect();
+    open.sort_by_key(|(_, f)| std::cmp::Reverse(f.state));
+    open
+}
