@@ -142,3 +142,22 @@ export function steelWord(steel: Schemas["Steel"]): string {
 export function steelKey(steel: Schemas["Steel"]): string {
   return steel.steel === "slide" ? `slide ${steel.name}` : steel.steel;
 }
+
+/** Values of a mark that mends can be kept from, as they are read after “the”. */
+export const fixedWords: Record<Schemas["Fixed"], string> = {
+  draft: "draft",
+  relief_height: "relief height",
+  sense: "sense",
+  walls: "walls",
+  measured_at: "level of its size",
+  root: "root radius",
+  face: "lettering face",
+  cap_height: "cap height",
+  stroke: "stroke",
+  width: "width",
+  spacing: "spacing",
+  line_gap: "line gap",
+  place: "place",
+  turn: "turn",
+  placement: "placement",
+};

@@ -39,7 +39,7 @@ pub use job::{FaceAt, FaceName, Job, JobError, PartRef, Replaced};
 pub use keep_out::{KeepOut, KeepOutKind};
 pub use length::Unit;
 pub use limits::OwnLimit;
-pub use mark::{Colour, Fit, FitBy, Justify, LetterChange, Lettering, Mark, SeatRef};
+pub use mark::{Colour, Fit, FitBy, Fixed, Justify, LetterChange, Lettering, Mark, SeatRef};
 pub use mend::{BodySide, FaceMend, PartMend};
 pub use own_face::{HeldFace, OwnFace, OwnLetter};
 pub use pattern::Pattern;

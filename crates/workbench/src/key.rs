@@ -1,10 +1,15 @@
 //! What tells settings apart: their JSON, which holds every digit.
 
+use std::borrow::Cow;
 use trade::Mark;
 
-/// What a mark is built from, for a key: its own face is not in its JSON.
-pub(crate) fn settings_of(mark: &Mark) -> (&Mark, Option<u64>) {
-    (mark, mark.lettering.own.as_ref().map(trade::HeldFace::key))
+/// What a mark is built from, for a key: its own face is not in its JSON, and what mends leave alone builds nothing.
+pub(crate) fn settings_of(mark: &Mark) -> (Cow<'_, Mark>, Option<u64>) {
+    let own = mark.lettering.own.as_ref().map(trade::HeldFace::key);
+    if mark.fixed.is_empty() {
+        return (Cow::Borrowed(mark), own);
+    }
+    (Cow::Owned(Mark { fixed: Vec::new(), ..mark.clone() }), own)
 }
 
 pub(crate) fn key<T: serde::Serialize>(value: &T) -> String {

@@ -173,7 +173,7 @@ fn where_something_stands_against_it_no_mend_is_offered_and_it_is_told() {
     let found = mends(&job, &bench, 0, Check::CapHeight);
     assert!(found.offers.is_empty(), "{:?}", found.offers);
     assert!(
-        found.against.iter().any(|a| a.starts_with("cap height 1.20 →") && a.contains("but then")),
+        found.against.iter().any(|(_, a)| a.starts_with("cap height 1.20 →") && a.contains("but then")),
         "{:?}",
         found.against
     );
@@ -183,6 +183,29 @@ fn with_height(job: &Job, height: f64) -> Job {
     let mut job = job.clone();
     job.marks[0].lettering.cap_height = height;
     job
+}
+
+/// What whoever set it wants to stay is changed by no mend.
+#[test]
+fn what_is_fixed_stays() {
+    let (mut job, part) = block();
+    let bench = Bench::new(part);
+    job.marks[0].relief.draft = 0.5;
+    job.marks[0].text = "HK-34".into();
+    job.marks[0].fixed = vec![trade::Fixed::Draft];
+    let found = mends(&job, &bench, 0, Check::Draft);
+    assert!(
+        found.offers.iter().all(|o| o.changes != trade::Fixed::Draft && o.to.relief.draft == 0.5),
+        "{:?}",
+        found.offers
+    );
+    let all = mending::all(&job, &bench, &[], patience(&STOPPED));
+    assert!(all.steps.iter().all(|s| s.to.relief.draft == 0.5));
+    // it builds nothing: the findings are kept as they are
+    let before = bench.outcome(&job, Scope::NearMarks);
+    job.marks[0].fixed.clear();
+    let after = bench.outcome(&job, Scope::NearMarks);
+    assert!(std::sync::Arc::ptr_eq(&before.groups[0], &after.groups[0]), "it was built anew");
 }
 
 /// What is sound asks for no mend; who waits no longer gets none.

@@ -1356,7 +1356,7 @@ export interface components {
             name: string;
             /** @description With the change no more fails, is marginal or unchecked than before. */
             no_worse: boolean;
-            phase: components["schemas"]["PhaseView"];
+            phase: components["schemas"]["Phase"];
             /** @description Why it can't be made. */
             why?: string | null;
         };
@@ -1976,6 +1976,8 @@ export interface components {
         };
         /** @description A change of a mark after which its finding passes and no other is worse. */
         FindingMend: {
+            /** @description The value that it changes: one that is to stay is named among those that the mark keeps fixed. */
+            changes: components["schemas"]["Fixed"];
             mark: string;
             moves: components["schemas"]["FindingMove"][];
             /** @description Other rows in which it was tried, and its finding passes. */
@@ -2006,6 +2008,8 @@ export interface components {
          * @enum {string}
          */
         FitBy: "spacing" | "width" | "height";
+        /** @enum {string} */
+        Fixed: "draft" | "relief_height" | "sense" | "walls" | "measured_at" | "root" | "face" | "cap_height" | "stroke" | "width" | "spacing" | "line_gap" | "place" | "turn" | "placement";
         FixedText: {
             text: string;
         };
@@ -2488,6 +2492,8 @@ export interface components {
         /** @description One piece of lettering on a seat. */
         Mark: {
             figure: components["schemas"]["Figure"] | null;
+            /** @description What stays as it is set: no mend changes it. */
+            fixed: components["schemas"]["Fixed"][];
             /** @description Stable name of the mark inside its job. */
             id: string;
             lettering: components["schemas"]["Lettering"];
@@ -2580,8 +2586,8 @@ export interface components {
         };
         /** @description The mends of one finding, of a state of the job in a row. */
         MendsOfFinding: {
-            /** @description Changes that would do it if something else did not stand against them, in sentences. */
-            against: string[];
+            /** @description Changes that would do it if something else did not stand against them. */
+            against: components["schemas"]["StoodAgainst"][];
             /** @description The search ran out of time. */
             cut_short: boolean;
             /** @description The nearest first. */
@@ -2821,7 +2827,7 @@ export interface components {
          * @description How far the change is with a job.
          * @enum {string}
          */
-        PhaseView: "waiting" | "tried" | "same" | "refused" | "taking" | "taken";
+        Phase: "waiting" | "tried" | "same" | "refused" | "taking" | "taken";
         /**
          * @description The edge of the part nearest to a point joins the line along edges at `at`, or begins one; an
          *     edge that belongs to the line leaves it.
@@ -3698,6 +3704,11 @@ export interface components {
             check: components["schemas"]["Check"];
             mark: string;
             sentence: string;
+        };
+        /** @description A change that would do it, and what stands against it. */
+        StoodAgainst: {
+            changes: components["schemas"]["Fixed"];
+            says: string;
         };
         /**
          * @description What a limit is about. The names are those of the columns at Inspect.

@@ -1,9 +1,9 @@
 <!-- A number in a sentence: type (inches too), step with arrows or wheel, leave with Escape. A wrong entry says what
      would be right and leaves the old value. -->
 <script lang="ts">
-  import { untrack } from "svelte";
   import { type Round, length } from "../api/length";
   import { refused } from "../api/refused";
+  import { givesWay } from "./givesWay.svelte";
 
   let {
     value,
@@ -30,15 +30,14 @@
   let typed = $state<string>();
   let wrong = $state("");
   let waiting: ReturnType<typeof setTimeout> | undefined;
-  // what was refused gives way to what is set by other means
-  let before = untrack(() => value);
-  $effect(() => {
-    if (value === before) return;
-    before = value;
-    if (!wrong) return;
-    typed = undefined;
-    wrong = "";
-  });
+  givesWay(
+    () => value,
+    () => {
+      if (!wrong) return;
+      typed = undefined;
+      wrong = "";
+    },
+  );
 
   const shown = $derived(typed ?? value.toFixed(places).replace("-", "−"));
 

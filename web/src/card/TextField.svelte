@@ -1,7 +1,7 @@
 <!-- A short text in a sentence: Enter or leaving takes it, Escape leaves it as it was. -->
 <script lang="ts">
-  import { untrack } from "svelte";
   import { refused } from "../api/refused";
+  import { givesWay } from "./givesWay.svelte";
 
   let {
     value,
@@ -23,15 +23,14 @@
 
   let typed = $state<string>();
   let wrong = $state("");
-  // what was refused gives way to what is set by other means
-  let before = untrack(() => value);
-  $effect(() => {
-    if (value === before) return;
-    before = value;
-    if (!wrong) return;
-    typed = undefined;
-    wrong = "";
-  });
+  givesWay(
+    () => value,
+    () => {
+      if (!wrong) return;
+      typed = undefined;
+      wrong = "";
+    },
+  );
 
   /** It is on its way: leaving the field after Enter doesn't send it again. */
   let sending = false;

@@ -6,9 +6,13 @@ mod tasks;
 
 pub(crate) use tasks::{TakeJob, TryJob};
 
-/// Where a job of a campaign stands.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
-pub(crate) enum Phase {
+use serde::Serialize;
+use utoipa::ToSchema;
+
+/// How far the change is with a job.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum Phase {
     /// To be tried.
     Waiting,
     Tried,

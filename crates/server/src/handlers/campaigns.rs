@@ -60,38 +60,11 @@ pub struct CampaignView {
     pub jobs: Vec<CampaignJob>,
 }
 
-/// How far the change is with a job.
-#[derive(Clone, Copy, Serialize, ToSchema)]
-#[serde(rename_all = "snake_case")]
-pub enum PhaseView {
-    Waiting,
-    Tried,
-    /// The change leaves it as it is.
-    Same,
-    /// It can't be made.
-    Refused,
-    Taking,
-    Taken,
-}
-
-impl From<Phase> for PhaseView {
-    fn from(phase: Phase) -> Self {
-        match phase {
-            Phase::Waiting => Self::Waiting,
-            Phase::Tried => Self::Tried,
-            Phase::Same => Self::Same,
-            Phase::Refused => Self::Refused,
-            Phase::Taking => Self::Taking,
-            Phase::Taken => Self::Taken,
-        }
-    }
-}
-
 #[derive(Serialize, ToSchema)]
 pub struct CampaignJob {
     pub job: Uuid,
     pub name: String,
-    pub phase: PhaseView,
+    pub phase: Phase,
     /// What the inspection came to before, and with the change.
     pub before: Option<VerdictView>,
     pub after: Option<VerdictView>,
@@ -166,7 +139,7 @@ pub async fn campaign(State(app): State<Shared>, Path(id): Path<Uuid>) -> Result
         Some(CampaignJob {
             job: row.job,
             name: row.name,
-            phase: Phase::of_word(&row.phase)?.into(),
+            phase: Phase::of_word(&row.phase)?,
             no_worse: no_worse(before.as_ref(), after.as_ref()),
             before,
             after,

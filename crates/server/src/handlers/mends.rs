@@ -30,7 +30,7 @@ use workbench::{
 
 /// How long is searched for the mends of one finding, of that until there is one, and of all.
 const SOON: Duration = Duration::from_millis(1000);
-const ONE: Duration = Duration::from_secs(10);
+const ONE: Duration = Duration::from_secs(15);
 const ALL: Duration = Duration::from_secs(40);
 /// Other rows of the roster in which a mend is tried: those that say something else, the longest texts first.
 const ROWS: usize = 3;

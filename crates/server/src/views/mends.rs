@@ -3,6 +3,7 @@
 use inspection::{Check, State};
 use serde::Serialize;
 use serde_json::Value;
+use trade::Fixed;
 use utoipa::ToSchema;
 use workbench::mending::{AllMends, Mend, Mends, Move};
 
@@ -13,8 +14,8 @@ pub struct MendsOfFinding {
     pub row: Option<u32>,
     /// The nearest first.
     pub offers: Vec<FindingMend>,
-    /// Changes that would do it if something else did not stand against them, in sentences.
-    pub against: Vec<String>,
+    /// Changes that would do it if something else did not stand against them.
+    pub against: Vec<StoodAgainst>,
     /// Changes that were built and inspected for it.
     pub tried: usize,
     /// Other rows that say something else, in which mends are tried; a few of many.
@@ -23,11 +24,20 @@ pub struct MendsOfFinding {
     pub cut_short: bool,
 }
 
+/// A change that would do it, and what stands against it.
+#[derive(Serialize, ToSchema)]
+pub struct StoodAgainst {
+    pub changes: Fixed,
+    pub says: String,
+}
+
 /// A change of a mark after which its finding passes and no other is worse.
 #[derive(Serialize, ToSchema)]
 pub struct FindingMend {
     pub mark: String,
     pub says: String,
+    /// The value that it changes: one that is to stay is named among those that the mark keeps fixed.
+    pub changes: Fixed,
     /// What is set otherwise: as the settings of a change of the mark.
     #[schema(value_type = Object)]
     pub settings: Value,
@@ -85,7 +95,7 @@ fn moved(of: Move) -> FindingMove {
 
 fn mend(of: Mend) -> FindingMend {
     let moves = of.moves.into_iter().map(moved).collect();
-    FindingMend { mark: of.mark, says: of.says, settings: of.settings, moves, rows: of.rows }
+    FindingMend { mark: of.mark, says: of.says, changes: of.changes, settings: of.settings, moves, rows: of.rows }
 }
 
 pub(crate) fn of_finding(of: Mends, state: i64, row: Option<u32>, other_rows: usize) -> MendsOfFinding {
@@ -93,7 +103,7 @@ pub(crate) fn of_finding(of: Mends, state: i64, row: Option<u32>, other_rows: us
         state,
         row,
         offers: of.offers.into_iter().map(mend).collect(),
-        against: of.against,
+        against: of.against.into_iter().map(|(changes, says)| StoodAgainst { changes, says }).collect(),
         tried: of.tried,
         other_rows,
         cut_short: of.cut_short,

@@ -1,11 +1,13 @@
 //! A mark: what it says, how it is lettered, where it lies on its seat, how it stands out.
 
 mod checked;
+mod fixed;
 mod letter;
 mod lettering;
 mod seat_ref;
 
 use crate::{Figure, Piece, Place, Relief, Sense};
+pub use fixed::Fixed;
 pub use letter::{Colour, LetterChange};
 pub use lettering::{Fit, FitBy, Justify, Lettering};
 use schemars::JsonSchema;
@@ -64,6 +66,10 @@ pub struct Mark {
     #[serde(default)]
     #[cfg_attr(feature = "openapi", schema(required = true))]
     pub style: Option<String>,
+    /// What stays as it is set: no mend changes it.
+    #[serde(default)]
+    #[cfg_attr(feature = "openapi", schema(required = true))]
+    pub fixed: Vec<Fixed>,
 }
 
 impl Default for Mark {
@@ -82,6 +88,7 @@ impl Default for Mark {
             relief: Relief::default(),
             letters: Vec::new(),
             style: None,
+            fixed: Vec::new(),
         }
     }
 }

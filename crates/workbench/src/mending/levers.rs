@@ -6,7 +6,7 @@ use glam::DVec2;
 use inspection::{Check, Finding};
 use relief::place::{about, place, shifted};
 use serde_json::{Map, Value};
-use trade::{Baseline, FitBy, Job, Mark, MeasuredAt, Placement, Sense, Walls, mark::CAP_HEIGHTS};
+use trade::{Baseline, FitBy, Fixed, Job, Mark, MeasuredAt, Placement, Sense, Walls, mark::CAP_HEIGHTS};
 
 /// A way to change a mark, further with every step.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -79,7 +79,7 @@ impl Side {
 
 use Way::{Less, More};
 
-/// Levers that can move a finding, the likeliest first.
+/// Levers that can move a finding, the likeliest first, without those that change what is to stay.
 pub(super) fn of(finding: &Finding, mark: &Mark) -> Vec<Lever> {
     use Lever::{
         CapHeight, Draft, Height, LineGap, MeasuredAt, Quarters, Root, Sense, Spacing, Stroke, To, Turn, Walls, Width,
@@ -142,10 +142,32 @@ pub(super) fn of(finding: &Finding, mark: &Mark) -> Vec<Lever> {
     if finding.check != Check::Wall && mark.relief.sense.has_relief() {
         levers.push(Sense);
     }
+    levers.retain(|lever| !mark.fixed.contains(&lever.changes()));
     levers
 }
 
 impl Lever {
+    /// Which value of the mark it changes.
+    pub(super) fn changes(self) -> Fixed {
+        match self {
+            Self::Draft(_) => Fixed::Draft,
+            Self::Height(_) => Fixed::ReliefHeight,
+            Self::CapHeight(_) => Fixed::CapHeight,
+            Self::Stroke(_) => Fixed::Stroke,
+            Self::Width(_) => Fixed::Width,
+            Self::Spacing(_) => Fixed::Spacing,
+            Self::LineGap(_) => Fixed::LineGap,
+            Self::Root(_) => Fixed::Root,
+            Self::To(_) => Fixed::Place,
+            Self::Turn(_) | Self::Quarters(_) => Fixed::Turn,
+            Self::Walls => Fixed::Walls,
+            Self::MeasuredAt => Fixed::MeasuredAt,
+            Self::Placement(_) => Fixed::Placement,
+            Self::Sense => Fixed::Sense,
+            Self::Face(_) => Fixed::Face,
+        }
+    }
+
     /// Steps that it can be moved at most.
     pub(super) fn most_steps(self) -> u32 {
         match self {

@@ -21,7 +21,7 @@ use std::{
     sync::atomic::{AtomicBool, Ordering},
     time::Instant,
 };
-use trade::{Job, Mark, limits::State};
+use trade::{Fixed, Job, Mark, limits::State};
 use trial::Trial;
 
 /// How long may be searched at most, and whether anybody still waits.
@@ -50,6 +50,8 @@ pub struct Mend {
     pub mark: String,
     /// The change in a few words: `draft 3.0° → 5.5°`.
     pub says: String,
+    /// The value that it changes.
+    pub changes: Fixed,
     /// The mark with it.
     pub to: Mark,
     /// What is set otherwise, as a merge patch (RFC 7396) of the mark.
@@ -78,8 +80,8 @@ impl Mend {
 pub struct Mends {
     /// The nearest first.
     pub offers: Vec<Mend>,
-    /// Changes that would do it if something else did not stand against them, in sentences.
-    pub against: Vec<String>,
+    /// Changes that would do it if something else did not stand against them, in sentences, and what they change.
+    pub against: Vec<(Fixed, String)>,
     /// Changes that were built and inspected.
     pub tried: usize,
     /// The search was ended before all was tried.
@@ -119,6 +121,7 @@ pub fn mends(job: &Job, bench: &Bench, at: usize, check: Check, others: &[Job], 
                     let mend = Mend {
                         mark: mark.id.clone(),
                         says: lever.says(&job.marks[at], &mark, steps),
+                        changes: lever.changes(),
                         settings: levers::settings(&job.marks[at], &mark),
                         moves: moves::between(&before, &outcome),
                         cost: lever.cost(steps),
@@ -129,7 +132,7 @@ pub fn mends(job: &Job, bench: &Bench, at: usize, check: Check, others: &[Job], 
                 }
                 Found::Against { mark, steps, why } => {
                     let change = lever.says(&job.marks[at], &mark, steps);
-                    mends.against.push(format!("{change} makes it pass, but then {why}."));
+                    mends.against.push((lever.changes(), format!("{change} makes it pass, but then {why}.")));
                 }
                 Found::Nothing => {}
             }

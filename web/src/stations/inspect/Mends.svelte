@@ -2,13 +2,15 @@
 <script lang="ts">
   import { api, problem, type Finding, type Schemas } from "../../api/client";
   import type { Session } from "../../session.svelte";
-  import { many } from "../../words";
+  import { fixedWords, many } from "../../words";
   import Moves from "./Moves.svelte";
 
   let { session, finding }: { session: Session; finding: Finding } = $props();
 
   let mends = $state.raw<Schemas["MendsOfFinding"]>();
   let trouble = $state("");
+
+  const stays = "no mend changes it then";
 
   const key = $derived([session.view?.state, session.view?.shown, finding.mark, finding.check].join(" "));
 
@@ -33,6 +35,11 @@
     return () => left.abort();
   });
 
+  const fixed = $derived(session.marks.find((m) => m.id === finding.mark)?.fixed ?? []);
+  type Fixed = (typeof fixed)[number];
+  const keep = (value: Fixed) => void session.set(finding.mark, { fixed: [...new Set([...fixed, value])] });
+  const release = (value: Fixed) => void session.set(finding.mark, { fixed: fixed.filter((f) => f !== value) });
+
   const rows = (n: number) =>
     n ? ` In ${n === 1 ? "another row that says" : `${n} other rows that say`} something else it passes too.` : "";
 </script>
@@ -51,6 +58,9 @@
         {#each mends.offers as mend (mend.says)}
           <li>
             <button class="press" onclick={() => void session.set(mend.mark, mend.settings)}>{mend.says}</button>
+            <button class="word" title={stays} onclick={() => keep(mend.changes)}
+              >keep the {fixedWords[mend.changes]}</button
+            >
             <Moves {session} moves={mend.moves} own={finding} />
           </li>
         {/each}
@@ -65,9 +75,15 @@
     {#if mends.against.length}
       <p class="soft">{mends.offers.length ? "Stood against by something else:" : "What stands against it:"}</p>
       <ul class="against">
-        {#each mends.against.slice(0, 4) as why (why)}<li>{why}</li>{/each}
+        {#each mends.against.slice(0, 4) as why (why.says)}<li>{why.says}</li>{/each}
       </ul>
     {/if}
+  {/if}
+  {#if fixed.length}
+    <p class="soft">
+      No mend of this mark changes its {#each fixed as value, at (value)}{at ? ", " : ""}{fixedWords[value]}
+        <button class="word" onclick={() => release(value)}>release</button>{/each}.
+    </p>
   {/if}
 </div>
 
@@ -83,6 +99,11 @@
   }
   li {
     margin: 4px 0;
+  }
+  li .word {
+    margin-left: 8px;
+    font-size: 12px;
+    font-weight: 400;
   }
   .against li {
     margin: 2px 0;
