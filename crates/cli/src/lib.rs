@@ -69,8 +69,9 @@ pub fn run_file(path: &Path, part: Option<&Path>, out: &Path, made: Date, row: O
 struct Opened {
     /// As it is kept.
     kept: Job,
-    /// Filled from a row.
+    /// Filled from a row, by its id.
     job: Job,
+    row: Option<u32>,
     bench: Bench,
 }
 
@@ -98,7 +99,7 @@ fn opened(path: &Path, part: Option<&Path>, made: Date, row: Option<usize>) -> R
     let bench = Bench::new(part);
     faces_kept::find_again(&mut kept, &bench);
     let job = kept.filled(id, made);
-    Ok(Opened { kept, job, bench })
+    Ok(Opened { kept, job, row: id, bench })
 }
 
 /// What would mend a job.
@@ -119,10 +120,10 @@ pub fn mend_file(
     row: Option<usize>,
     within: Duration,
 ) -> Result<Mended, RunError> {
-    let Opened { kept, job, bench } = opened(path, part, made, row)?;
+    let Opened { kept, job, row, bench } = opened(path, part, made, row)?;
     let now = Instant::now();
     let patience = Patience { until: now + within, soft: now, stopped: &AtomicBool::new(false) };
-    let all = mending::all(&job, &bench, &[], patience);
+    let all = mending::all(&job, &bench, &mending::other_rows(&kept, row, made), patience);
     let mut mended = kept;
     for mend in &all.steps {
         mend.put_into(&mut mended);

@@ -47,7 +47,7 @@ impl Reading {
 #[derive(Default)]
 pub struct Readings(Arc<Mutex<HashMap<Uuid, Arc<Reading>>>>);
 
-/// MeasuredAt by the request that wants the part: when it ends, however it ends, the reading is stopped.
+/// Held by the request that wants the part: when it ends, however it ends, the reading is stopped.
 pub struct Waiting {
     pub reading: Arc<Reading>,
     ticket: Option<Uuid>,

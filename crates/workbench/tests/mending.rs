@@ -208,6 +208,60 @@ fn what_is_fixed_stays() {
     assert!(std::sync::Arc::ptr_eq(&before.groups[0], &after.groups[0]), "it was built anew");
 }
 
+/// What one mark of a style keeps is kept by all of them: a mend of another would change it.
+#[test]
+fn what_is_fixed_on_one_mark_of_a_style_stays_for_all() {
+    let (mut job, part) = block();
+    let bench = Bench::new(part);
+    job.marks[0].relief.draft = 0.5;
+    job.marks[0].text = "HK-34".into();
+    job.marks[0].style = Some("small".into());
+    let mut second = job.marks[0].clone();
+    second.id = "second".into();
+    second.place.up = Tie::FromEnd { distance: 3.0 };
+    second.fixed = vec![trade::Fixed::Draft];
+    job.marks.push(second);
+    let found = mends(&job, &bench, 0, Check::Draft);
+    assert!(found.offers.iter().all(|o| o.changes != trade::Fixed::Draft), "{:?}", found.offers);
+    job.marks[1].style = None;
+    let found = mends(&job, &bench, 0, Check::Draft);
+    assert!(found.offers.iter().any(|o| o.changes == trade::Fixed::Draft), "alone it may be changed");
+}
+
+/// A mend that another row of the roster can't be built with is none.
+#[test]
+fn a_mend_holds_in_the_other_rows_or_is_not_offered() {
+    let (mut job, part) = block();
+    let bench = Bench::new(part);
+    job.marks[0].relief.draft = 0.5;
+    job.marks[0].text = "HK-34".into();
+    let offered = |others: &[Job]| mending::mends(&job, &bench, 0, Check::Draft, others, patience(&STOPPED)).offers;
+    let row = |text: &str, unsaid: Option<&str>| {
+        let mut row = job.clone();
+        row.marks[0].text = text.into();
+        row.marks[0].unsaid = unsaid.map(Into::into);
+        row
+    };
+    let draft = |offers: &[Mend]| offers.iter().find(|o| o.changes == trade::Fixed::Draft).map(|o| o.rows);
+    assert_eq!(draft(&offered(&[row("HK-35", None)])), Some(1));
+    // a text that the face can't set is never built; one that a row doesn't have asks for nothing
+    assert_eq!(draft(&offered(&[row("\u{4e00}", None)])), None);
+    assert_eq!(draft(&offered(&[row("", Some("the cell is empty"))])), Some(0));
+}
+
+/// A few rows that say something else than the one on show; of a job without a roster none.
+#[test]
+fn the_rows_that_are_tried_say_something_else() {
+    let day = time::macros::date!(2026 - 11 - 30);
+    let kept = demo::jobs().remove(0).job;
+    let says = |job: &Job| job.marks.iter().map(|m| m.text.clone()).collect::<Vec<_>>();
+    let shown = says(&kept.filled(kept.first_row(), day));
+    let others: Vec<Vec<String>> = mending::other_rows(&kept, kept.first_row(), day).iter().map(says).collect();
+    assert_eq!(others.len(), 3);
+    assert!(others.iter().all(|o| *o != shown) && others[0] != others[1] && others[1] != others[2], "{others:?}");
+    assert!(mending::other_rows(&block().0, None, day).is_empty());
+}
+
 /// What is sound asks for no mend; who waits no longer gets none.
 #[test]
 fn what_passes_has_no_mend_and_a_search_that_is_stopped_ends() {

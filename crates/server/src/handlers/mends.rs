@@ -13,7 +13,6 @@ use axum::{
 use inspection::Check;
 use serde::Deserialize;
 use std::{
-    collections::HashSet,
     sync::{
         Arc,
         atomic::{AtomicBool, Ordering},
@@ -24,7 +23,7 @@ use trade::Job;
 use utoipa::IntoParams;
 use uuid::Uuid;
 use workbench::{
-    Bench, Steps,
+    Bench, Steps, faces_kept,
     mending::{self, Patience},
 };
 
@@ -32,8 +31,6 @@ use workbench::{
 const SOON: Duration = Duration::from_millis(1000);
 const ONE: Duration = Duration::from_secs(15);
 const ALL: Duration = Duration::from_secs(40);
-/// Other rows of the roster in which a mend is tried: those that say something else, the longest texts first.
-const ROWS: usize = 3;
 
 #[derive(Deserialize, IntoParams)]
 pub struct OfFinding {
@@ -52,32 +49,22 @@ impl Drop for Waiting {
     }
 }
 
-/// The job filled for a row, the same in rows that say something else, its bench, and the state it is in.
+/// A job as it is kept and filled for a row, on a day, its bench, and the state it is in.
 struct Asked {
+    kept: Job,
     job: Job,
-    others: Vec<Job>,
+    day: time::Date,
     bench: Arc<Bench>,
     state: i64,
     row: Option<u32>,
 }
 
 async fn asked(app: &App, id: Uuid, row: Option<u32>) -> Result<Asked, Problem> {
-    let unfilled = app.store.standing(id).await?.job;
+    let mut kept = app.store.standing(id).await?.job;
     let (mut standing, (state, row, day)) = app.standing(id, row).await?;
     let bench = app.bench(&mut standing.job).await?;
-    let says = |job: &Job| job.marks.iter().map(|m| m.text.clone()).collect::<Vec<_>>();
-    let mut told = HashSet::from([says(&standing.job)]);
-    let mut others: Vec<Job> = Vec::new();
-    if unfilled.marks.iter().any(trade::Mark::is_made) {
-        let rows = unfilled.roster.rows.iter().map(|r| unfilled.filled(Some(r.id), day));
-        others.extend(rows.filter(|job| told.insert(says(job))));
-        others.sort_by_key(|job| std::cmp::Reverse(says(job).iter().map(String::len).sum::<usize>()));
-        others.truncate(ROWS);
-        for job in &mut others {
-            workbench::faces_kept::find_again(job, &*bench);
-        }
-    }
-    Ok(Asked { job: standing.job, others, bench, state, row })
+    faces_kept::find_again(&mut kept, &*bench);
+    Ok(Asked { kept, job: standing.job, day, bench, state, row })
 }
 
 /// The nearest changes with which a finding passes and no other gets worse, each built and inspected.
@@ -89,17 +76,18 @@ pub async fn of_finding(
     Query(variant): Query<Variant>,
     Query(wish): Query<OfFinding>,
 ) -> Result<Json<MendsOfFinding>, Problem> {
-    let Asked { job, others, bench, state, row } = asked(&app, id, variant.row).await?;
+    let Asked { kept, job, day, bench, state, row } = asked(&app, id, variant.row).await?;
     let at = job.marks.iter().position(|m| m.id == wish.mark);
     let at = at.ok_or_else(|| Problem::Missing(format!("The job has no mark “{}” any more.", wish.mark)))?;
-    let (waiting, of) = (Waiting::default(), others.len());
+    let waiting = Waiting::default();
     let (stopped, on) = (waiting.0.clone(), bench.clone());
     let search = move || {
         let now = Instant::now();
         let patience = Patience { until: now + ONE, soft: now + SOON, stopped: &stopped };
-        mending::mends(&job, &on, at, wish.check, &others, patience)
+        let others = mending::other_rows(&kept, row, day);
+        (mending::mends(&job, &on, at, wish.check, &others, patience), others.len())
     };
-    let mends = app.later(bench.part(), search).await?;
+    let (mends, of) = app.later(bench.part(), search).await?;
     drop(waiting);
     Ok(Json(view::of_finding(mends, state, row, of)))
 }
@@ -112,13 +100,13 @@ pub async fn of_all(
     Path(id): Path<Uuid>,
     Query(variant): Query<Variant>,
 ) -> Result<Json<MendsOfAll>, Problem> {
-    let Asked { job, others, bench, state, row } = asked(&app, id, variant.row).await?;
+    let Asked { kept, job, day, bench, state, row } = asked(&app, id, variant.row).await?;
     let waiting = Waiting::default();
     let (stopped, on) = (waiting.0.clone(), bench.clone());
     let search = move || {
         let now = Instant::now();
         let patience = Patience { until: now + ALL, soft: now, stopped: &stopped };
-        mending::all(&job, &on, &others, patience)
+        mending::all(&job, &on, &mending::other_rows(&kept, row, day), patience)
     };
     let all = app.later(bench.part(), search).await?;
     drop(waiting);

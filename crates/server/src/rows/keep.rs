@@ -12,8 +12,8 @@ use crate::{
 };
 use sea_orm::{
     ActiveValue::Set,
-    ColumnTrait, DatabaseTransaction, DbErr, EntityTrait, ExprTrait, QueryFilter, QueryOrder, QuerySelect,
-    TransactionTrait,
+    ColumnTrait, ConnectionTrait, DatabaseTransaction, DbErr, EntityTrait, ExprTrait, QueryFilter, QueryOrder,
+    QuerySelect, TransactionTrait,
     sea_query::{Expr, OnConflict},
 };
 use std::collections::HashMap;
@@ -42,6 +42,12 @@ async fn leave_rows(transaction: &DatabaseTransaction, job: Uuid, but: &[DoRow])
     dequeue(transaction, left.into_iter().map(|row| row_key(job, &row.digest)).collect()).await
 }
 
+async fn kept_rows(on: &impl ConnectionTrait, job: Uuid) -> Result<HashMap<String, Kept>, DbErr> {
+    let rows = variant::Entity::find().filter(variant::Column::Job.eq(job)).all(on).await?;
+    // what an older version kept and this one can't read is worked out again
+    Ok(rows.into_iter().filter_map(|r| Some((r.digest, serde_json::from_value(r.found).ok()?))).collect())
+}
+
 /// Ends a run that has no more rows.
 async fn end_where_done(transaction: &DatabaseTransaction, job: Uuid) -> Result<(), Problem> {
     let left = run_row::Entity::find().filter(run_row::Column::Job.eq(job)).limit(1).one(transaction).await?;
@@ -57,9 +63,7 @@ impl Store {
     /// # Errors
     /// The database does not answer.
     pub async fn kept_rows(&self, job: Uuid) -> Result<HashMap<String, Kept>, Problem> {
-        let rows = variant::Entity::find().filter(variant::Column::Job.eq(job)).all(&self.database).await?;
-        // what an older version kept and this one can't read is worked out again
-        Ok(rows.into_iter().filter_map(|r| Some((r.digest, serde_json::from_value(r.found).ok()?))).collect())
+        Ok(kept_rows(&self.database, job).await?)
     }
 
     /// What a run over a job's rows does, where one is under way.
@@ -122,15 +126,26 @@ impl Store {
         Ok(())
     }
 
-    /// Says which rows of a run are still to be done: all others are taken out of it, and with none it ends.
+    /// Says which of a run's rows are still to be done: those that are not as good as `done`. All others are taken out of
+    /// it, and with none it ends.
     ///
     /// # Errors
     /// The database does not answer.
-    pub(super) async fn open_rows(&self, job: Uuid, state: i64, open: &[DoRow]) -> Result<(), Problem> {
+    pub(super) async fn open_rows(
+        &self,
+        job: Uuid,
+        state: i64,
+        mut rows: Vec<DoRow>,
+        done: impl Fn(&Kept) -> bool,
+    ) -> Result<(), Problem> {
         let transaction = self.database.begin().await?;
         if !hold_run(&transaction, job).await? {
             return Ok(());
         }
+        // only now: a row that is kept meanwhile would be begun anew, as if for the first time
+        let kept = kept_rows(&transaction, job).await?;
+        rows.retain(|row| !kept.get(&row.digest).is_some_and(&done));
+        let open = &rows[..];
         leave_rows(&transaction, job, open).await?;
         let row =
             |task: &DoRow| run_row::ActiveModel { job: Set(job), digest: Set(task.digest.clone()), begun: Set(0) };

@@ -59,14 +59,15 @@ impl App {
         let planned = self.planned(&standing, day).await?;
         let digests: Vec<String> = planned.iter().map(|p| p.digest.clone()).collect();
         self.store.forget_rows(id, &digests).await?;
-        let kept = self.store.kept_rows(id).await?;
         let mut seen = HashSet::new();
-        let open = planned
-            .into_iter()
-            .filter(|p| seen.insert(p.digest.clone()))
-            .filter(|p| !kept.get(&p.digest).is_some_and(|k| k.is_done(work, &wanted)))
-            .map(|p| DoRow { job: id, state: standing.state, row: p.row, digest: p.digest, day });
-        self.store.open_rows(id, standing.state, &open.collect::<Vec<_>>()).await
+        let rows = planned.into_iter().filter(|p| seen.insert(p.digest.clone())).map(|p| DoRow {
+            job: id,
+            state: standing.state,
+            row: p.row,
+            digest: p.digest,
+            day,
+        });
+        self.store.open_rows(id, standing.state, rows.collect(), |kept| kept.is_done(work, &wanted)).await
     }
 
     /// Does a row, where that is still wanted.

@@ -2,6 +2,7 @@
 
 mod blobs;
 mod documents;
+mod entry;
 mod history;
 mod inspections;
 mod lettering_faces;
@@ -12,11 +13,12 @@ mod shop;
 mod states;
 mod told;
 
+pub use entry::{By, Entry, Of};
 pub use lettering_faces::KeptFace;
 pub use own_steps::{OwnStep, OwnSteps, Way};
 pub use patterns::KeptPattern;
 pub use sheets::KeptSheet;
-pub use states::{By, Entry, Of, Standing, UnreadableJob};
+pub use states::{Standing, UnreadableJob};
 pub(crate) use told::tell;
 pub use told::{CHANNEL, Happened, Told};
 

@@ -10,7 +10,7 @@ use crate::{
 };
 use chrono_tz::Tz;
 use sea_orm::{
-    ActiveModelTrait, ActiveValue::Set, ConnectionTrait, EntityTrait, QueryOrder, QuerySelect, TransactionTrait,
+    ActiveModelTrait, ActiveValue::Set, ConnectionTrait, EntityTrait, QueryOrder, QuerySelect, SqlErr, TransactionTrait,
 };
 use time::OffsetDateTime;
 use uuid::Uuid;
@@ -50,19 +50,23 @@ impl Store {
     /// # Errors
     /// Somebody set it since it was set `seen` times, or the database does not answer.
     pub async fn set_zone(&self, zone: Option<Tz>, seen: i32, author: &str) -> Result<(), Problem> {
+        let overtaken =
+            || Problem::Overtaken("Somebody else has set the time zone meanwhile; look at it first.".into());
         let transaction = self.database.begin().await?;
         let row = setting::Entity::find_by_id(ZONE).lock_exclusive().one(&transaction).await?;
         let version = row.as_ref().map_or(0, |row| row.version);
         if version != seen {
-            return Err(Problem::Overtaken("Somebody else has set the time zone meanwhile; look at it first.".into()));
+            return Err(overtaken());
         }
         let value = zone.map(|zone| zone.name().into());
         let set = setting::ActiveModel { name: Set(ZONE.into()), value: Set(value), version: Set(version + 1) };
         if row.is_some() {
-            set.update(&transaction).await?
-        } else {
-            set.insert(&transaction).await?
-        };
+            set.update(&transaction).await?;
+        } else if let Err(e) = set.insert(&transaction).await {
+            // the first two at the same moment
+            let twice = matches!(e.sql_err(), Some(SqlErr::UniqueConstraintViolation(_)));
+            return Err(if twice { overtaken() } else { e.into() });
+        }
         let says = zone.map_or("days change at the machine's midnight".into(), |zone| {
             format!("days change at midnight in {}", zone.name())
         });

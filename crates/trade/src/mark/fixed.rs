@@ -27,27 +27,3 @@ pub enum Fixed {
     /// Wrapped or projected.
     Placement,
 }
-
-impl Fixed {
-    /// As one reads it: “the … stays as it is”.
-    #[must_use]
-    pub fn word(self) -> &'static str {
-        match self {
-            Self::Draft => "draft",
-            Self::ReliefHeight => "relief height",
-            Self::Sense => "raised or sunken",
-            Self::Walls => "walls",
-            Self::MeasuredAt => "level of the size",
-            Self::Root => "root radius",
-            Self::Face => "lettering face",
-            Self::CapHeight => "cap height",
-            Self::Stroke => "stroke",
-            Self::Width => "width of the letters",
-            Self::Spacing => "spacing",
-            Self::LineGap => "gap between lines",
-            Self::Place => "place",
-            Self::Turn => "turn",
-            Self::Placement => "wrapped or projected",
-        }
-    }
-}

@@ -1,5 +1,6 @@
 //! What can be set otherwise about a mark to mend a finding, in steps that a drawing would carry.
 
+use self::Way::{Less, More};
 use super::trial::Trial;
 use crate::{forming, steps::Steps, ties};
 use glam::DVec2;
@@ -77,10 +78,9 @@ impl Side {
     }
 }
 
-use Way::{Less, More};
-
 /// Levers that can move a finding, the likeliest first, without those that change what is to stay.
-pub(super) fn of(finding: &Finding, mark: &Mark) -> Vec<Lever> {
+pub(super) fn of(finding: &Finding, job: &Job, at: usize) -> Vec<Lever> {
+    let mark = &job.marks[at];
     use Lever::{
         CapHeight, Draft, Height, LineGap, MeasuredAt, Quarters, Root, Sense, Spacing, Stroke, To, Turn, Walls, Width,
     };
@@ -142,7 +142,14 @@ pub(super) fn of(finding: &Finding, mark: &Mark) -> Vec<Lever> {
     if finding.check != Check::Wall && mark.relief.sense.has_relief() {
         levers.push(Sense);
     }
-    levers.retain(|lever| !mark.fixed.contains(&lever.changes()));
+    // what a style shares is changed for all marks of it
+    let alike: Vec<&Mark> = job.marks.iter().filter(|m| mark.style.is_some() && m.style == mark.style).collect();
+    levers.retain(|lever| {
+        let value = lever.changes();
+        let shared = !matches!(value, Fixed::Place | Fixed::Turn | Fixed::Placement);
+        let keeps = |m: &Mark| m.fixed.contains(&value);
+        !keeps(mark) && (!shared || !alike.iter().any(|m| keeps(m)))
+    });
     levers
 }
 
@@ -191,8 +198,8 @@ impl Lever {
         let to = |value: f64, way: Way, step: f64| {
             let whole = value / step;
             let first = if way == More { (whole + 1e-6).floor() } else { (whole - 1e-6).ceil() };
-            let places = 1000.0;
-            ((first * step + by(way, step)) * places).round() / places
+            // sums of steps are written with three digits
+            ((first * step + by(way, step)) * 1000.0).round() / 1000.0
         };
         let (relief, letters) = (&mut mark.relief, &mut mark.lettering);
         match self {

@@ -18,10 +18,13 @@ use levers::Lever;
 use rayon::prelude::*;
 use serde_json::Value;
 use std::{
+    cmp::Reverse,
+    collections::HashSet,
     sync::atomic::{AtomicBool, Ordering},
     time::Instant,
 };
-use trade::{Fixed, Job, Mark, limits::State};
+use time::Date;
+use trade::{Fixed, Job, Mark, Row, limits::State};
 use trial::Trial;
 
 /// How long may be searched at most, and whether anybody still waits.
@@ -68,11 +71,40 @@ impl Mend {
     /// Sets it in a job that is kept, whose marks say what they say.
     pub fn put_into(&self, job: &mut Job) {
         if let Some(at) = job.marks.iter().position(|m| m.id == self.mark) {
-            let kept = &job.marks[at];
-            let (text, unsaid) = (kept.text.clone(), kept.unsaid.clone());
-            *job = search::with(job, at, Mark { text, unsaid, ..self.to.clone() });
+            *job = search::with(job, at, saying(&job.marks[at], &self.to));
         }
     }
+}
+
+/// A mark with what is set in another one, saying what it says.
+fn saying(kept: &Mark, to: &Mark) -> Mark {
+    Mark { text: kept.text.clone(), unsaid: kept.unsaid.clone(), ..to.clone() }
+}
+
+/// Other rows of a roster in which a mend is tried.
+const ROWS: usize = 3;
+
+/// A job in other rows of its roster in which its marks say something else than in the row `shown`, those with the longest
+/// texts first; a few of many.
+#[must_use]
+pub fn other_rows(kept: &Job, shown: Option<u32>, day: Date) -> Vec<Job> {
+    if !kept.marks.iter().any(Mark::is_made) {
+        return Vec::new();
+    }
+    let says = |row: &Row| -> Vec<String> {
+        kept.texts_made(Some(row), day).into_iter().map(|text| text.and_then(Result::ok).unwrap_or_default()).collect()
+    };
+    let mut told: HashSet<Vec<String>> = shown.and_then(|id| kept.roster.row(id)).map(says).into_iter().collect();
+    let mut rows: Vec<(usize, u32)> = Vec::new();
+    for row in &kept.roster.rows {
+        let texts = says(row);
+        let length = texts.iter().map(String::len).sum();
+        if told.insert(texts) {
+            rows.push((length, row.id));
+        }
+    }
+    rows.sort_by_key(|(length, _)| Reverse(*length));
+    rows.into_iter().take(ROWS).map(|(_, id)| kept.filled(Some(id), day)).collect()
 }
 
 /// The mends of a finding.
@@ -106,7 +138,7 @@ pub fn mends(job: &Job, bench: &Bench, at: usize, check: Check, others: &[Job], 
         return Mends::default();
     };
     let search = Search { trial: &trial, job, at, check, before: &before, patience };
-    let levers = levers::of(target, &job.marks[at]);
+    let levers = levers::of(target, job, at);
     let mut mends = Mends::default();
     // the likeliest first; what comes after them is looked at where they bring nothing, or there is time
     for some in levers.chunks(AT_ONCE) {
@@ -155,12 +187,13 @@ fn in_rows(
     patience: Patience<'_>,
 ) -> Option<Mend> {
     let tried = others.par_iter().filter_map(|row| {
-        if patience.is_over() {
+        // a row in which the mark has no text asks for nothing
+        if patience.is_over() || row.marks[at].unsaid.is_some() {
             return None;
         }
-        let mark = Mark { text: row.marks[at].text.clone(), unsaid: row.marks[at].unsaid.clone(), ..mend.to.clone() };
-        let finding = trial.finding(&search::with(row, at, mark), at, check)?;
-        Some(finding.state == State::Passes)
+        let finding = trial.finding(&search::with(row, at, saying(&row.marks[at], &mend.to)), at, check);
+        // where it can't be built it is no mend
+        Some(finding.is_some_and(|f| f.state == State::Passes))
     });
     let tried: Vec<bool> = tried.collect();
     tried.iter().all(|holds| *holds).then(|| Mend { rows: tried.len(), ..mend })
@@ -202,12 +235,7 @@ pub fn all(job: &Job, bench: &Bench, others: &[Job], patience: Patience<'_>) -> 
         match mends(&job, bench, at, check, &others, soon).offers.into_iter().next() {
             Some(mend) => {
                 for row in &mut others {
-                    let mark = Mark {
-                        text: row.marks[at].text.clone(),
-                        unsaid: row.marks[at].unsaid.clone(),
-                        ..mend.to.clone()
-                    };
-                    *row = search::with(row, at, mark);
+                    *row = search::with(row, at, saying(&row.marks[at], &mend.to));
                 }
                 job = search::with(&job, at, mend.to.clone());
                 now = trial.outcome(&job);
@@ -228,6 +256,6 @@ pub fn all(job: &Job, bench: &Bench, others: &[Job], patience: Patience<'_>) -> 
 fn open(outcome: &Outcome) -> Vec<(usize, &Finding)> {
     let all = outcome.marks.iter().enumerate().flat_map(|(at, m)| m.findings.iter().map(move |f| (at, f)));
     let mut open: Vec<_> = all.filter(|(_, f)| stands_open(f)).collect();
-    open.sort_by_key(|(_, f)| std::cmp::Reverse(f.state));
+    open.sort_by_key(|(_, f)| Reverse(f.state));
     open
 }

@@ -1,5 +1,6 @@
 <!-- What would mend a finding: changes that were built and inspected, each one press. -->
 <script lang="ts">
+  import { untrack } from "svelte";
   import { api, problem, type Finding, type Schemas } from "../../api/client";
   import type { Session } from "../../session.svelte";
   import { fixedWords, many } from "../../words";
@@ -16,6 +17,10 @@
 
   $effect(() => {
     void key;
+    return untrack(search);
+  });
+
+  function search() {
     mends = undefined;
     trouble = "";
     const left = new AbortController();
@@ -33,7 +38,7 @@
       });
     // a change, or another finding: nobody waits for it any more
     return () => left.abort();
-  });
+  }
 
   const fixed = $derived(session.marks.find((m) => m.id === finding.mark)?.fixed ?? []);
   type Fixed = (typeof fixed)[number];
@@ -52,7 +57,9 @@
   {:else}
     {#if mends.offers.length}
       <p class="soft">
-        Each was built and inspected: it passes, and nothing else gets worse.{rows(mends.offers[0].rows)}
+        Each was built and inspected: it passes, and nothing else gets worse.{rows(
+          Math.min(...mends.offers.map((o) => o.rows)),
+        )}
       </p>
       <ul>
         {#each mends.offers as mend (mend.says)}
