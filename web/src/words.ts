@@ -161,3 +161,5 @@ export const fixedWords: Record<Schemas["Fixed"], string> = {
   turn: "turn",
   placement: "placement",
 };
+
+export const torchSays = "lettering in the colour of its ground under a lamp that you carry round it";

@@ -1,9 +1,11 @@
-//! Inspect answers what to change: a mend is taken with one press, and one undo takes it back; one press for all.
+//! Inspect answers what to change: a mend is taken with one press, and one undo takes it back; one press for all. And whether it
+//! can be read: letter by letter under eight lights, and under a torch on the part.
 
 use anyhow::{Context, Result, ensure};
 use browser_tests::{Browser, Cluster, Server};
 use reqwest::{Method, StatusCode};
 use serde_json::{Value, json};
+use thirtyfour::Key;
 
 /// The state of a finding on the job's only mark.
 async fn state(server: &Server, id: &str, check: &str) -> Result<String> {
@@ -64,5 +66,66 @@ async fn a_mend_is_one_press_and_one_undo_and_all_of_them_another() -> Result<()
     ensure!(ask("mark=mark-1&check=dance").await?.0 == StatusCode::BAD_REQUEST);
     let (status, none) = ask("mark=mark-1&check=uniform_depth").await?;
     ensure!(status == StatusCode::OK && none["offers"] == json!([]), "{none}");
+    browser.quit().await
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_mark_is_read_under_eight_lights_and_looked_at_under_a_torch() -> Result<()> {
+    let cluster = Cluster::start(false);
+    let server = Server::start(&cluster.url())?;
+    let id = server.block_with_mark().await?;
+    let read = async || server.get(&format!("/api/jobs/{id}/reading?mark=mark-1")).await;
+    let plain = read().await?;
+    ensure!(plain["verdict"] == "passes" && plain["letters"].as_array().is_some_and(|l| l.len() == 5), "{plain}");
+    let relief = |relief: Value| json!({"do": "set_mark", "id": "mark-1", "settings": {"relief": relief}});
+    server.edit(&id, "B. Tester", relief(json!({"height": 0.01}))).await?;
+    let faint = read().await?;
+    ensure!(faint["verdict"] == "fails" && faint["sheet"].as_str().is_some_and(|s| s.contains("version 1")), "{faint}");
+
+    let browser = Browser::at_the_bench(&server.base, "A. Tester").await?;
+    browser.driver.goto(format!("{}/jobs/{id}/inspect?mark=mark-1&check=cap_height", server.base)).await?;
+    browser.press_text("can it be read?").await?;
+    browser.says("doesn’t read").await?;
+    let seen = "return [...document.querySelectorAll('dialog img')].filter(i => i.naturalWidth > 40).length === 8";
+    browser.until("eight pictures are there", seen).await?;
+    ensure!(browser.value("return document.querySelectorAll('dialog li.fails').length").await? == 5);
+    browser.press("dialog button[aria-label='Close']").await?;
+    server.edit(&id, "B. Tester", relief(json!({"height": 0.3}))).await?;
+    browser.press_text("can it be read?").await?;
+    browser.says("Every letter reads").await?;
+    browser.press("dialog button[aria-label='Close']").await?;
+
+    browser.still().await?;
+    let canvas = async || anyhow::Ok(browser.find("canvas").await?.screenshot_as_png().await?);
+    let plain = canvas().await?;
+    browser.press_text("torch").await?;
+    let lamp =
+        async || anyhow::Ok(browser.find("[role=slider]").await?.attr("aria-valuetext").await?.unwrap_or_default());
+    ensure!(lamp().await?.starts_with("from 135°") && lamp().await?.contains("20° over"), "{}", lamp().await?);
+    browser.still().await?;
+    let lit = canvas().await?;
+    ensure!(lit != plain, "the torch changes what is seen");
+    // to the right of the mark, and as low as it goes
+    let (from, to) =
+        (browser.place("[role=slider]", 0.5, 0.5).await?, browser.place("[role=slider]", 0.95, 0.5).await?);
+    browser.drag(from, to).await?;
+    ensure!(
+        lamp().await? == "from 0° counter-clockwise of the reading direction, 5° over the ground",
+        "{}",
+        lamp().await?
+    );
+    browser.find("[role=slider]").await?.send_keys(Key::Left + Key::Up).await?;
+    ensure!(lamp().await?.starts_with("from 5°") && lamp().await?.contains("10° over"), "{}", lamp().await?);
+    browser.still().await?;
+    ensure!(canvas().await? != lit, "shadows go with the lamp");
+    browser.press_text("torch").await?;
+    browser.until("it is off", "return !document.querySelector('[role=slider]')").await?;
+
+    let ask = async |query: &str| server.ask(Method::GET, &format!("/api/jobs/{id}/reading{query}"), None).await;
+    ensure!(ask("?mark=nobody").await?.0 == StatusCode::NOT_FOUND);
+    ensure!(ask("/picture?mark=mark-1&light=8").await?.0 == StatusCode::UNPROCESSABLE_ENTITY);
+    server.edit(&id, "B. Tester", relief(json!({"sense": "surface"}))).await?;
+    let (status, said) = ask("?mark=mark-1").await?;
+    ensure!(status == StatusCode::UNPROCESSABLE_ENTITY && said.to_string().contains("no relief"), "{said}");
     browser.quit().await
 }

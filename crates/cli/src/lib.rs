@@ -1,6 +1,7 @@
-//! `tinbadge run`: a job file and its part file in, the handoff's files out, without server or
-//! database.
+//! `tinbadge run`, `mend` and `read`: a job file and its part file in; the handoff's files, what would mend the job, or how its
+//! marks read out, without server or database.
 
+use reading::Reading;
 use std::{
     fs,
     path::{Path, PathBuf},
@@ -8,9 +9,12 @@ use std::{
     time::{Duration, Instant},
 };
 use time::Date;
-use trade::{Job, limits::State};
+use trade::{
+    Job, Mark,
+    limits::{Limit, State, Subject},
+};
 use workbench::{
-    Bench, Outcome, faces_kept,
+    Bench, Outcome, Scope, faces_kept,
     mending::{self, AllMends, Patience},
 };
 
@@ -129,6 +133,37 @@ pub fn mend_file(
         mend.put_into(&mut mended);
     }
     Ok(Mended { all, job: mended })
+}
+
+/// How a mark reads by its shadows.
+pub struct Read {
+    pub mark: String,
+    pub text: String,
+    /// Or why it has no reading test.
+    pub reading: Result<Reading, String>,
+}
+
+/// The reading test of all marks that are on in the job file at `path`, and the limit that it is judged by. As [`run_file`].
+///
+/// # Errors
+/// As [`run_file`].
+pub fn read_file(
+    path: &Path,
+    part: Option<&Path>,
+    made: Date,
+    row: Option<usize>,
+) -> Result<(Vec<Read>, Limit), RunError> {
+    let Opened { job, bench, .. } = opened(path, part, made, row)?;
+    let outcome = bench.joined(&job, Scope::NearMarks);
+    let read = |(at, mark): (usize, &Mark)| {
+        let reading = match outcome.on_solid(at) {
+            Some((solid, built)) => reading::reading(solid, built, job.reading_distance),
+            None => Err(outcome.marks[at].problem.clone().unwrap_or_else(|| "it is not built".into())),
+        };
+        Read { mark: mark.id.clone(), text: mark.text.clone(), reading }
+    };
+    let marks = job.marks.iter().enumerate().filter(|(_, mark)| mark.on).map(read).collect();
+    Ok((marks, job.limit_set().limit(Subject::Reading)))
 }
 
 /// Lists the files that a run wrote into its folder.

@@ -2,7 +2,7 @@
 
 use clap::{Parser, Subcommand};
 use std::{io::IsTerminal, path::PathBuf, process::ExitCode};
-use tinbadge::{exit_code, mend_file, run_file};
+use tinbadge::{exit_code, mend_file, read_file, run_file};
 use trade::limits::State;
 
 #[derive(Parser)]
@@ -63,6 +63,17 @@ enum Command {
         #[arg(long, default_value_t = 120)]
         seconds: u64,
     },
+    /// Hold each letter of a job file's marks, as its shadows show it, against the others of its face.
+    Read {
+        /// The job file (*.tinbadge.json).
+        job: PathBuf,
+        /// The part file, if it doesn't lie beside the job file under the name given there.
+        #[arg(long)]
+        part: Option<PathBuf>,
+        /// Which row of the job's roster its recipes are filled from, from 1 on.
+        #[arg(long)]
+        row: Option<usize>,
+    },
     /// Serve the application on this machine.
     Serve {
         /// PostgreSQL, as a URL.
@@ -113,6 +124,7 @@ fn main() -> ExitCode {
         Command::Mend { job, part, out, row, seconds } => {
             mend(&job, part.as_deref(), out.as_deref(), row, std::time::Duration::from_secs(seconds))
         }
+        Command::Read { job, part, row } => read(&job, part.as_deref(), row),
         Command::Serve { database, port, demo, at_once, log } => {
             begin(&log);
             serve(server::Settings { database, port, demo, at_once: at_once.unwrap_or_else(cores) })
@@ -157,6 +169,33 @@ fn mend(
     }
     let worst = all.left.iter().map(|f| f.state).max().unwrap_or(State::Passes);
     Ok(exit_code(worst))
+}
+
+fn read(job: &std::path::Path, part: Option<&std::path::Path>, row: Option<usize>) -> Result<u8, anyhow::Error> {
+    let (marks, limit) = read_file(job, part, server::app::today(), row)?;
+    let mut states = Vec::new();
+    for mark in &marks {
+        let text = mark.text.replace('\n', " / ");
+        let reading = match &mark.reading {
+            Ok(reading) => reading,
+            Err(why) => {
+                println!("{} “{text}”: {}: {why}", mark.mark, word(State::NotChecked));
+                continue;
+            }
+        };
+        let state = limit.judge(reading.margin(), 0.0);
+        states.push(state);
+        println!("{} “{text}”: {}, {:.3}", mark.mark, word(state), reading.margin());
+        for letter in &reading.letters {
+            let state = limit.judge(letter.margin(), 0.0);
+            println!("  {:14} “{}” {:.3}, next “{}”", word(state), letter.text, letter.margin(), letter.rival);
+        }
+        if reading.shadow > reading::LONG_SHADOW {
+            println!("  its shadows are {:.1} capitals long: too tall for this size under flat light", reading.shadow);
+        }
+    }
+    println!("from {} on it reads, below {} it doesn't: {}", limit.value + limit.margin, limit.value, limit.sheet);
+    Ok(exit_code(states.into_iter().max().unwrap_or(State::NotChecked)))
 }
 
 fn run(

@@ -72,6 +72,24 @@ fn a_mended_job_file_passes_when_it_is_run() {
 }
 
 #[test]
+fn lettering_that_is_too_faint_to_read_is_told_letter_by_letter() {
+    let folder = tempdir().unwrap();
+    demo_data(folder.path());
+    let job = folder.path().join("block.tinbadge.json");
+    let read = || tinbadge(&["read", job.to_str().unwrap()]);
+    let plain = read();
+    assert_eq!(plain.status.code(), Some(0), "{}", said(&plain));
+    change(&job, |job| job["marks"][0]["relief"]["height"] = 0.01.into());
+    let faint = read();
+    assert_eq!(faint.status.code(), Some(1), "{}", said(&faint));
+    assert!(said(&faint).contains("FAILS          “"), "{}", said(&faint));
+    change(&job, |job| job["marks"][0]["relief"]["sense"] = "surface".into());
+    let flat = read();
+    assert_eq!(flat.status.code(), Some(3), "{}", said(&flat));
+    assert!(said(&flat).contains("no relief"), "{}", said(&flat));
+}
+
+#[test]
 fn the_same_job_gives_the_same_files_to_the_byte() {
     let folder = tempdir().unwrap();
     demo_data(folder.path());

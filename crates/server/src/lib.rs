@@ -31,7 +31,7 @@ use axum::{Router, extract::DefaultBodyLimit, middleware};
 use guard::{Names, guard};
 use handlers::{
     artwork, campaigns, events, faces, facts, handoff, health, history, inspect, jobs, letters, marks, mends, pages,
-    part, patterns, revision, roster, rows as all_rows, sheets, shop, tool,
+    part, patterns, reading, revision, roster, rows as all_rows, sheets, shop, tool,
 };
 use sea_orm::{ConnectOptions, ConnectionTrait, Database, TransactionTrait};
 use sea_orm_migration::MigratorTrait;
@@ -101,6 +101,8 @@ fn api() -> OpenApiRouter<Shared> {
         .routes(routes!(inspect::outcome))
         .routes(routes!(mends::of_finding))
         .routes(routes!(mends::of_all))
+        .routes(routes!(reading::of_mark))
+        .routes(routes!(reading::picture))
         .routes(routes!(marks::strip))
         .routes(routes!(patterns::patterns))
         .routes(routes!(patterns::pattern))

@@ -85,13 +85,23 @@ pub fn picture(pieces: &[(&Mesh, &dyn Fn(usize) -> bool)]) -> Vec<u8> {
             pixels.extend(tones.map(|c| (c * 255.0).round() as u8));
         }
     }
+    png(WIDTH, HEIGHT, png::ColorType::Rgba, &pixels)
+}
+
+/// PNG of shades of grey, row by row from above.
+#[must_use]
+pub fn grey(width: usize, height: usize, pixels: &[u8]) -> Vec<u8> {
+    png(width, height, png::ColorType::Grayscale, pixels)
+}
+
+fn png(width: usize, height: usize, colour: png::ColorType, pixels: &[u8]) -> Vec<u8> {
     let mut bytes = Vec::new();
-    let mut encoder = png::Encoder::new(&mut bytes, WIDTH as u32, HEIGHT as u32);
-    encoder.set_color(png::ColorType::Rgba);
+    let mut encoder = png::Encoder::new(&mut bytes, width as u32, height as u32);
+    encoder.set_color(colour);
     encoder.set_depth(png::BitDepth::Eight);
     encoder
         .write_header()
-        .and_then(|mut writer| writer.write_image_data(&pixels))
+        .and_then(|mut writer| writer.write_image_data(pixels))
         .expect("writing to memory does not fail, and the size is right");
     bytes
 }

@@ -139,6 +139,13 @@ impl Outcome {
         built(&self.marks)
     }
 
+    /// A mark that was built, by its place in the job, and the piece of the marked solid that it stands on.
+    #[must_use]
+    pub fn on_solid(&self, at: usize) -> Option<(&MarkedSolid, &BuiltMark)> {
+        let group = self.groups.iter().find(|group| group.marks.contains(&(at as u32)))?;
+        Some((group.shown(), self.marks.get(at)?.built.as_deref()?))
+    }
+
     /// The worst state of all marks that are on; where none is, nothing was checked.
     #[must_use]
     pub fn state(&self) -> State {

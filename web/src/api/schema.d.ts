@@ -491,6 +491,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{id}/reading": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Whether a mark can be read by its shadows. */
+        get: operations["of_mark"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{id}/reading/picture": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A mark as it looks under one light, square-on. */
+        get: operations["picture"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{id}/redo": {
         parameters: {
             query?: never;
@@ -2357,6 +2391,30 @@ export interface components {
             character: string;
             faults: components["schemas"]["FaultView"][];
         };
+        LetterRead: {
+            /** Format: int32 */
+            character: number;
+            /**
+             * Format: double
+             * @description By how much it matches itself better than the next: the less of both views.
+             */
+            margin: number;
+            /** Format: double */
+            oblique: number;
+            /** @description What stands nearest to it over all lights. */
+            rival: string;
+            /** Format: double */
+            square_on: number;
+            /** @description What it would be taken for there. */
+            taken_for: string;
+            text: string;
+            verdict: components["schemas"]["State"];
+            /**
+             * Format: double
+             * @description The side from which the light is worst, degrees counter-clockwise from the reading direction.
+             */
+            worst_light: number;
+        };
         /** @description A character of a plate on its own. */
         LetterView: {
             /**
@@ -2437,6 +2495,20 @@ export interface components {
             faults: components["schemas"]["LetterFaults"][];
             /** @description What was found and what was left out. */
             told: string[];
+        };
+        LightRead: {
+            /**
+             * Format: double
+             * @description Degrees counter-clockwise from the reading direction.
+             */
+            from: number;
+            /** @description Its place among the lights. */
+            light: number;
+            /**
+             * Format: double
+             * @description The mean of all letters, square-on.
+             */
+            margin: number;
         };
         /** @description One line of the limits that count for a job. */
         LimitRow: {
@@ -3109,6 +3181,44 @@ export interface components {
             marginal: number;
             unit: string;
         };
+        /** @description How a mark reads: a comparison under a stated light and eye. */
+        ReadingTestView: {
+            /**
+             * Format: double
+             * @description From how far it is read, mm.
+             */
+            distance: number;
+            letters: components["schemas"]["LetterRead"][];
+            /** @description The eight lights, the worst first. */
+            lights: components["schemas"]["LightRead"][];
+            /**
+             * Format: double
+             * @description The margin below which a letter does not read, and from which on it reads well.
+             */
+            limit: number;
+            /** Format: double */
+            long_shadow: number;
+            /**
+             * Format: double
+             * @description That of the letter that reads worst.
+             */
+            margin: number;
+            /** Format: double */
+            reads: number;
+            /** Format: int32 */
+            row?: number | null;
+            /**
+             * Format: double
+             * @description Length of the shadows in cap heights, and from which on they are too long.
+             */
+            shadow: number;
+            sheet: string;
+            /** @description Where the limit comes from, and the sheet that it stands in. */
+            source: string;
+            /** Format: int64 */
+            state: number;
+            verdict: components["schemas"]["State"];
+        };
         ReadingView: {
             /**
              * Format: int32
@@ -3714,7 +3824,7 @@ export interface components {
          * @description What a limit is about. The names are those of the columns at Inspect.
          * @enum {string}
          */
-        Subject: "draft" | "sunken_draft" | "uniform_depth" | "relief_height" | "sunken_depth" | "cap_height" | "reading_angle" | "stroke" | "counter" | "gap" | "word_gap" | "line_gap" | "stroke_to_height" | "stroke_to_cap" | "relief_to_cap" | "island" | "steel_between" | "steel_of_letters" | "inner_corner" | "parting" | "clearance" | "wall_left" | "wall_least" | "wall_added" | "from_polished" | "from_sealing" | "from_clamping" | "from_gate" | "from_ejector_pin" | "from_weld_line";
+        Subject: "draft" | "sunken_draft" | "uniform_depth" | "relief_height" | "sunken_depth" | "cap_height" | "reading_angle" | "stroke" | "counter" | "gap" | "word_gap" | "line_gap" | "stroke_to_height" | "stroke_to_cap" | "relief_to_cap" | "island" | "steel_between" | "steel_of_letters" | "inner_corner" | "parting" | "clearance" | "wall_left" | "wall_least" | "wall_added" | "from_polished" | "from_sealing" | "from_clamping" | "from_gate" | "from_ejector_pin" | "from_weld_line" | "reading";
         /** @description The fixed half leaves the other way. */
         SwapHalves: Record<string, unknown>;
         /** @description An open part is meant as a surface body, marked on one side; without a side it is not. */
@@ -5266,6 +5376,103 @@ export interface operations {
             };
             /** @description What is wrong, where, and what to do. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description What is wrong, where, and what to do. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    of_mark: {
+        parameters: {
+            query: {
+                /** @description A row of the roster by its id; the first where it is left out. */
+                row?: number | null;
+                mark: string;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReadingTestView"];
+                };
+            };
+            /** @description What is wrong, where, and what to do. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description What is wrong, where, and what to do. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description What is wrong, where, and what to do. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    picture: {
+        parameters: {
+            query: {
+                /** @description A row of the roster by its id; the first where it is left out. */
+                row?: number | null;
+                mark: string;
+                /** @description Its place among the lights, 0 to 7. */
+                light: number;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/png": number[];
+                };
+            };
+            /** @description What is wrong, where, and what to do. */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -6,6 +6,7 @@
   import type { Paint, SurfaceMap } from "./map";
   import { fetchPiece, type Piece } from "./mesh";
   import type { Cut, Picked, Point, Table, Target } from "./table";
+  import TorchPad from "./TorchPad.svelte";
 
   let {
     session,
@@ -20,6 +21,7 @@
     map,
     areas,
     brush,
+    torch,
     onpress,
     onhover,
     ongrab,
@@ -45,6 +47,8 @@
     areas?: { faces: number[]; triangles: Point[][] };
     /** Where a brush has gone. */
     brush?: { at: Point; out: Point; radius: number }[];
+    /** Where the mark lies that a torch is carried round; without, there is no torch. */
+    torch?: PlacementView;
     onpress?: (picked: Picked | undefined, double: boolean) => void;
     /** What the pointer passes over, and where in the view. */
     onhover?: (picked: Picked | undefined, x: number, y: number) => void;
@@ -141,6 +145,18 @@
     if (shownName) table?.areas(areas?.faces ?? [], areas?.triangles ?? []);
   });
   $effect(() => table?.brush(brush ?? []));
+  /** The lamp's side and height are those of the reading test until it is moved. */
+  let [side, height] = $state([135, 20]);
+  $effect(() => {
+    if (!torch) {
+      table?.light(undefined);
+      return;
+    }
+    const { at, out, up, low, high } = torch;
+    // shadows of what stands beside it, too
+    const reach = 0.75 * Math.hypot(high[0] - low[0], high[1] - low[1]) + 4;
+    table?.light({ at: at as Point, out: out as Point, up: up as Point, reach, side, height });
+  });
   $effect(() => table?.face(face));
   $effect(() => table?.witness(witnesses));
   $effect(() => {
@@ -257,6 +273,7 @@
     <svg class="flag" aria-hidden="true"><path d="M{flag.x} {flag.y}l34 -34h14" /></svg>
     <p class="flag-note" style:left="{flag.x + 48}px" style:top="{flag.y - 46}px">{note}</p>
   {/if}
+  {#if torch}<div class="torch"><TorchPad bind:side bind:height /></div>{/if}
   {#if failed}<p class="failed">{failed}</p>{/if}
   {#if !bare && session.solid && !session.fits(session.solid)}<p class="note" data-busy>
       older solid, being rebuilt …
@@ -311,6 +328,11 @@
     font-weight: 700;
     white-space: nowrap;
     pointer-events: none;
+  }
+  .torch {
+    position: absolute;
+    top: 34px;
+    right: 10px;
   }
   .note,
   .failed {

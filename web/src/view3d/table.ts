@@ -27,10 +27,12 @@ import type { Piece } from "./mesh";
 import { drop, lineGeometry, type Point } from "./objects";
 import { areaLook, brushed, faulty, onFaces, painted, witnessed } from "./overlays";
 import { type Picked, under } from "./picking";
+import { Pace } from "./pace";
 import { built, type Look, paint } from "./pieces";
 import { mapped } from "./mapped";
 import { softDisc } from "./textures";
 import { token } from "./tokens";
+import { type Lamp, Torch } from "./torch";
 
 export type { Cut } from "./cut";
 export type { Point } from "./objects";
@@ -48,8 +50,6 @@ export interface Target {
 /** What is drawn beside the solid itself. */
 type Drawn = "parting" | "ghost" | "faults" | "witness" | "face" | "cut" | "map" | "areas" | "brush";
 
-/** Drawing is slow beyond this: two frames. */
-const SLOW_MS = 34;
 /** A press this near to the edge of a cut is on it. */
 const SNAP_PIXELS = 10;
 /** A pause between changes. */
@@ -79,12 +79,12 @@ export class Table {
   readonly #half = new Plane();
   readonly #shadow: Mesh;
   readonly #key = new DirectionalLight(0xffffff, 2.1);
+  readonly #torch = new Torch(this.#scene, new HemisphereLight(0xfff6e4, 0xb7b09c, 1.5));
   readonly #colours: Look["colours"];
   readonly #resized: ResizeObserver;
   #frame = 0;
   #rest: ReturnType<typeof setTimeout> | undefined;
-  /** How long the last drawing took, ms. */
-  #took = 0;
+  readonly #pace = new Pace();
   #radius = 10;
   #middle = new Vector3();
   #pickedMark = -1;
@@ -101,6 +101,7 @@ export class Table {
     };
     this.#renderer = new WebGLRenderer({ canvas, antialias: true, alpha: true });
     this.#renderer.localClippingEnabled = true;
+    this.#renderer.shadowMap.enabled = true;
     this.#renderer.setPixelRatio(Math.min(devicePixelRatio, 2));
     this.#camera.up.set(0, 0, 1);
     this.#controls = new OrbitControls(this.#camera, canvas);
@@ -115,7 +116,7 @@ export class Table {
       new PlaneGeometry(1, 1),
       new MeshBasicMaterial({ map: softDisc(), transparent: true, depthWrite: false, opacity: 0.45 }),
     );
-    this.#scene.add(this.#camera, new HemisphereLight(0xfff6e4, 0xb7b09c, 1.5), this.#solid, this.#shadow);
+    this.#scene.add(this.#camera, this.#torch.sky, this.#solid, this.#shadow);
     this.#scene.add(...Object.values(this.#drawn));
     this.#resized = new ResizeObserver(() => this.#fit());
     this.#resized.observe(canvas);
@@ -154,30 +155,13 @@ export class Table {
       this.#renderer.render(this.#scene, this.#camera);
       this.tell();
       this.canvas.dataset.idle = "true";
-      this.#time(start);
+      this.#pace.time(this.#renderer.getContext() as WebGL2RenderingContext, start);
     });
-  }
-
-  /** How long a drawing took, once it is on the screen: what draws in software goes on long after it was told to. */
-  #time(start: number) {
-    const gl = this.#renderer.getContext() as WebGL2RenderingContext;
-    const done = gl.fenceSync(gl.SYNC_GPU_COMMANDS_COMPLETE, 0);
-    if (!done) return;
-    gl.flush();
-    const look = () => {
-      if (gl.clientWaitSync(done, 0, 0) === gl.TIMEOUT_EXPIRED) {
-        requestAnimationFrame(look);
-        return;
-      }
-      gl.deleteSync(done);
-      this.#took = performance.now() - start;
-    };
-    requestAnimationFrame(look);
   }
 
   /** Asks for a drawing; where drawing is slow, for one when the changes pause: of what comes piece by piece, one. */
   #drawAtRest() {
-    if (this.#took < SLOW_MS) {
+    if (!this.#pace.slow) {
       this.draw();
       return;
     }
@@ -261,7 +245,11 @@ export class Table {
 
   get #look(): Look {
     const clip = this.#cut ? [this.#half] : null;
-    return { colours: this.#colours, picked: this.#pickedMark, open: this.open, clip };
+    const lit = this.#torch.on;
+    const { part } = this.#colours;
+    // under the torch lettering has the colour of its ground
+    const colours = lit ? { part, lettering: part, picked: part } : this.#colours;
+    return { colours, picked: this.#pickedMark, open: this.open, clip, lit };
   }
 
   has(name: string): boolean {
@@ -272,11 +260,21 @@ export class Table {
   pick(mark: number) {
     if (mark === this.#pickedMark) return;
     this.#pickedMark = mark;
-    for (const group of this.#pieces.values()) {
-      const mesh = group.children[0] as Mesh;
-      paint(mesh.geometry, mesh.userData.owners as Int32Array, this.#look);
-    }
+    this.#paint();
     this.#drawAtRest();
+  }
+
+  #paint() {
+    for (const group of this.#pieces.values()) paint(group, this.#look);
+  }
+
+  /** Lights the part with a lamp beside a mark, or as always. */
+  light(lamp: Lamp | undefined) {
+    const was = this.#torch.on;
+    this.#torch.light(lamp);
+    this.#key.visible = !lamp;
+    if (was !== this.#torch.on) this.#paint();
+    this.draw();
   }
 
   /** A ray from the eye through a place of the canvas, in its pixels. */

@@ -16,6 +16,7 @@ pub mod mends;
 pub mod pages;
 pub mod part;
 pub mod patterns;
+pub mod reading;
 pub mod revision;
 pub mod roster;
 pub mod rows;

@@ -91,7 +91,7 @@ mod tests {
             let job = Job { own_limits: own.clone(), process, ..Job::default() };
             let kept = job.as_sheet("Works standard", 1);
             kept.check().unwrap();
-            assert_eq!(kept.limits.len(), 30);
+            assert_eq!(kept.limits.len(), 31);
             let mut judged = job.clone();
             judged.judge_by("thermoplastic", Some(kept));
             // with a texture a draft of the job's own is taken as it is: it stays with the job

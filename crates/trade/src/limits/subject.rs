@@ -63,6 +63,8 @@ pub enum Subject {
     FromGate,
     FromEjectorPin,
     FromWeldLine,
+    /// Least margin by which a letter stands out from the others of its face in the reading test.
+    Reading,
 }
 
 impl Subject {
@@ -99,6 +101,7 @@ impl Subject {
             Self::Draft | Self::SunkenDraft => 0.0..=60.0,
             Self::UniformDepth | Self::WallLeft | Self::WallAdded => 0.0..=100.0,
             Self::ReadingAngle => 0.0..=600.0,
+            Self::Reading => 0.0..=1.0,
             _ => 0.0..=1000.0,
         }
     }

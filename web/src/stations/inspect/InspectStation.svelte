@@ -7,13 +7,14 @@
   import StateShape from "../../pieces/StateShape.svelte";
   import type { Picked, Point } from "../../view3d/table";
   import View3d from "../../view3d/View3d.svelte";
-  import { checkNames, figureWithUnit, moment, stateWeight, stateWord, withUnit } from "../../words";
+  import { checkNames, figureWithUnit, moment, stateWeight, stateWord, torchSays, withUnit } from "../../words";
   import AllRows from "./AllRows.svelte";
   import Letters from "./Letters.svelte";
   import { limitWords } from "./limit";
   import FindingsTable from "./FindingsTable.svelte";
   import MendAll from "./MendAll.svelte";
   import Mends from "./Mends.svelte";
+  import ReadingTest from "./ReadingTest.svelte";
 
   const current = currentSession();
   const session = $derived(current());
@@ -23,6 +24,8 @@
   let placed = $state.raw<PlacementView>();
   let letter = $state<number>();
   let mendAll = $state(false);
+  let reading = $state(false);
+  let torch = $state(false);
 
   const open = $derived(
     (outcome?.marks ?? []).flatMap((m) => m.findings).filter((f) => f.state === "fails" || f.state === "marginal")
@@ -177,8 +180,26 @@
   </div>
   <aside>
     <div class="look">
-      <View3d bind:this={three} {session} mark={place} {witnesses} {target} {note} onpress={pick}>
-        <div class="tools"><button class="word" onclick={() => three?.whole()}>whole part</button></div>
+      <View3d
+        bind:this={three}
+        {session}
+        mark={place}
+        {witnesses}
+        {target}
+        {note}
+        torch={torch ? placed : undefined}
+        onpress={pick}
+      >
+        <div class="tools">
+          {#if placed}<button
+              class="word"
+              class:here={torch}
+              aria-pressed={torch}
+              title={torchSays}
+              onclick={() => (torch = !torch)}>torch</button
+            >{/if}
+          <button class="word" onclick={() => three?.whole()}>whole part</button>
+        </div>
       </View3d>
     </div>
     {#if chosen}
@@ -202,6 +223,9 @@
           </p>{/if}
         <p>
           <a class="word" href="/jobs/{session.id}/marks?mark={encodeURIComponent(chosen.mark)}">change the mark</a>
+          {#if mark && !mark.figure}
+            · <button class="word" onclick={() => (reading = true)}>can it be read?</button>
+          {/if}
         </p>
       </section>
     {/if}
@@ -209,6 +233,7 @@
 </div>
 
 <MendAll {session} bind:open={mendAll} />
+{#if mark}<ReadingTest {session} {mark} bind:open={reading} />{/if}
 
 <style>
   .station {

@@ -14,6 +14,7 @@
   import Strip from "../../strip/Strip.svelte";
   import type { Picked, Point, Target } from "../../view3d/table";
   import View3d from "../../view3d/View3d.svelte";
+  import { torchSays } from "../../words";
 
   const current = currentSession();
   const session = $derived(current());
@@ -27,6 +28,7 @@
   let letter = $state<number>();
   /** The next presses put the picked mark on faces once more. */
   let repeating = $state(false);
+  let torch = $state(false);
   let ghost = $state.raw<Mark>();
   let seat = $state.raw<SeatView>();
   let seatTrouble = $state("");
@@ -223,7 +225,16 @@
     }}
   />
   <div class="middle" class:adding={adding || placing || widening || repeating}>
-    <View3d bind:this={three} {session} mark={place} ghost={over} {target} onpress={press} ongrab={grab}>
+    <View3d
+      bind:this={three}
+      {session}
+      mark={place}
+      ghost={over}
+      {target}
+      torch={torch ? placed : undefined}
+      onpress={press}
+      ongrab={grab}
+    >
       <div class="tools">
         {#if placing}
           <strong>Click the face that “{placing.name}” goes on</strong>
@@ -238,6 +249,14 @@
           <strong>Click each face, where the middle of the copy goes</strong>
           <button class="word" onclick={() => (repeating = false)}>done</button>
         {:else}
+          <button
+            class="word"
+            class:here={torch}
+            aria-pressed={torch}
+            title={torchSays}
+            disabled={!placed}
+            onclick={() => (torch = !torch)}>torch</button
+          >
           <button class="word" title="f" disabled={!placed} onclick={squareOn}>square-on</button>
           <button class="word" title="w" onclick={() => three?.whole()}>whole part</button>
         {/if}

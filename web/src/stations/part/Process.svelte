@@ -63,6 +63,7 @@
     relief_to_cap: "",
     wall_left: "%",
     wall_added: "%",
+    reading: "",
   };
 
   const subject: Record<Schemas["Subject"], string> = {
@@ -96,6 +97,7 @@
     from_gate: "from gates",
     from_ejector_pin: "from ejector pins",
     from_weld_line: "from weld lines",
+    reading: "margin of the reading test",
   };
 
   function own(row: Schemas["LimitRow"], changes: { value?: number; source?: string }) {

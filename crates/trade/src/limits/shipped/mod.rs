@@ -97,8 +97,8 @@ mod tests {
             let mut subjects: Vec<Subject> = set.limits.iter().map(|l| l.subject).collect();
             subjects.sort();
             subjects.dedup();
-            assert_eq!(subjects.len(), 30, "{}", set.name);
-            assert_eq!(set.limits.len(), 30, "{}", set.name);
+            assert_eq!(subjects.len(), 31, "{}", set.name);
+            assert_eq!(set.limits.len(), 31, "{}", set.name);
             assert!(set.limits.iter().all(|l| l.source.contains(COMMON) || l.source.contains(MEMORY)));
         }
     }
