@@ -28,5 +28,5 @@ pub const ROWS: &[Row] = &[
     least(Subject::FromGate, 2.0, 0.2, COMMON),
     least(Subject::FromEjectorPin, 1.0, 0.1, COMMON),
     least(Subject::FromWeldLine, 1.0, 0.1, COMMON),
-    least(Subject::Reading, 0.03, 0.03, "a probe of 104 texts, held against a character reader"),
+    least(Subject::Reading, 0.03, 0.03, "own trial: 104 texts, held against a character reader"),
 ];
