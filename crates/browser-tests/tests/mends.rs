@@ -118,6 +118,12 @@ async fn a_mark_is_read_under_eight_lights_and_looked_at_under_a_torch() -> Resu
     ensure!(lamp().await?.starts_with("from 5°") && lamp().await?.contains("10° over"), "{}", lamp().await?);
     browser.still().await?;
     ensure!(canvas().await? != lit, "shadows go with the lamp");
+    // a link shows the same
+    let link = browser.driver.current_url().await?;
+    ensure!(link.query().is_some_and(|q| q.contains("torch=5+10") || q.contains("torch=5%2010")), "{link}");
+    browser.driver.goto(link.as_str()).await?;
+    browser.until("the torch is on", "return !!document.querySelector('[role=slider]')").await?;
+    ensure!(lamp().await?.starts_with("from 5°") && lamp().await?.contains("10° over"), "{}", lamp().await?);
     browser.press_text("torch").await?;
     browser.until("it is off", "return !document.querySelector('[role=slider]')").await?;
 

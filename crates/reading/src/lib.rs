@@ -24,7 +24,7 @@ use rayon::prelude::*;
 use relief::{BuiltMark, MarkedSolid, place::PlacedCharacter};
 use relief_of::Frame;
 use templates::{Templates, templates};
-use trade::Sense;
+use trade::{Mark, Sense};
 
 /// How a character stands out from the others of its face.
 #[derive(Clone, Debug, PartialEq)]
@@ -68,6 +68,8 @@ impl Reading {
     }
 }
 
+/// Cap heights that differ by a smaller share are the same.
+const SAME_SIZE: f64 = 0.01;
 /// Shadows longer than this, in cap heights, fill counters and reach the letters beside.
 pub const LONG_SHADOW: f64 = 0.5;
 
@@ -77,7 +79,7 @@ pub const LONG_SHADOW: f64 = 0.5;
 /// Why it can't be made: the mark has no relief, or draws no characters of a face.
 pub fn reading(solid: &MarkedSolid, built: &BuiltMark, distance: f64) -> Result<Reading, String> {
     let mark = &built.mark;
-    if !matches!(mark.relief.sense, Sense::Raised | Sense::Sunken) {
+    if !throws_shadows(mark.relief.sense) {
         return Err("it has no relief that could throw a shadow".into());
     }
     if mark.relief.through {
@@ -90,21 +92,55 @@ pub fn reading(solid: &MarkedSolid, built: &BuiltMark, distance: f64) -> Result<
     let cap = built.placed.cap_height;
     let characters: Vec<&PlacedCharacter> =
         built.placed.characters.iter().filter(|c| c.capitals.iter().all(|y| y.is_finite())).collect();
-    let templates = templates(built, &characters, &eye)?;
-    let letters = characters.par_iter().filter_map(|c| {
-        let own = templates.all.iter().position(|t| t.text == c.text)?;
-        Some(letter(solid, built, c, own, &templates, &eye))
-    });
-    let letters: Vec<(Letter, [f64; 8])> = letters.collect();
+    let mut letters: Vec<(Letter, [f64; 8])> = Vec::new();
+    // letters that were changed by themselves are held against characters that were changed alike
+    for Alike { cap_height, sense, characters } in alike(mark, &characters) {
+        let templates = templates(built, &characters, cap_height, sense, &eye)?;
+        letters.par_extend(characters.par_iter().filter_map(|c| {
+            let own = templates.all.iter().position(|t| t.text == c.text)?;
+            Some(letter(solid, built, c, own, &templates, &eye))
+        }));
+    }
     if letters.is_empty() {
         return Err("none of its characters is one of its lettering face".into());
     }
+    letters.sort_by_key(|(letter, _)| letter.character);
     let mut lights = [0.0; 8];
     for (_, by_light) in &letters {
         (0..8).for_each(|k| lights[k] += by_light[k] / letters.len() as f64);
     }
     let shadow = mark.relief.height / light::ELEVATION_DEG.to_radians().tan() / cap;
     Ok(Reading { letters: letters.into_iter().map(|(letter, _)| letter).collect(), lights, shadow })
+}
+
+/// Characters of the same cap height, mm, and sense.
+struct Alike<'a> {
+    cap_height: f64,
+    sense: Sense,
+    characters: Vec<&'a PlacedCharacter>,
+}
+
+/// Those that throw shadows, by what they are alike in.
+fn alike<'a>(mark: &Mark, characters: &[&'a PlacedCharacter]) -> Vec<Alike<'a>> {
+    let mut groups: Vec<Alike> = Vec::new();
+    for &c in characters {
+        let cap_height = c.capitals[1] - c.capitals[0];
+        let change = mark.letters.iter().find(|change| change.at == c.at && change.text == c.text);
+        let sense = change.and_then(|change| change.sense).unwrap_or(mark.relief.sense);
+        if !throws_shadows(sense) {
+            continue;
+        }
+        let same = |of: &&mut Alike| of.sense == sense && (cap_height / of.cap_height - 1.0).abs() < SAME_SIZE;
+        match groups.iter_mut().find(same) {
+            Some(of) => of.characters.push(c),
+            None => groups.push(Alike { cap_height, sense, characters: vec![c] }),
+        }
+    }
+    groups
+}
+
+fn throws_shadows(sense: Sense) -> bool {
+    matches!(sense, Sense::Raised | Sense::Sunken)
 }
 
 /// One character, and its margin under each light, square-on.

@@ -10,7 +10,7 @@ use flat::{Region, encloses};
 use glam::DVec2;
 use rayon::prelude::*;
 use relief::{BuiltMark, place::PlacedCharacter};
-use trade::{Lettering, MeasuredAt, Relief};
+use trade::{Lettering, MeasuredAt, Relief, Sense};
 
 pub(crate) struct Template {
     pub text: String,
@@ -34,14 +34,23 @@ const COARSEST: f64 = 0.4;
 /// Above and below the capitals, in cap heights.
 const ROOM: f64 = 0.12;
 
+/// Of capitals of this height, mm, in this sense, for these characters that are so.
+///
 /// # Errors
 /// The face has no such characters.
-pub(crate) fn templates(built: &BuiltMark, characters: &[&PlacedCharacter], eye: &Eye) -> Result<Templates, String> {
+pub(crate) fn templates(
+    built: &BuiltMark,
+    characters: &[&PlacedCharacter],
+    cap_height: f64,
+    sense: Sense,
+    eye: &Eye,
+) -> Result<Templates, String> {
     let placed = &built.placed;
     // as the text was set in the end
     let lettering = Lettering {
         fit: None,
-        cap_height: placed.cap_height,
+        cap_height,
+        stroke: built.mark.lettering.stroke.map(|stroke| stroke * cap_height / placed.cap_height),
         width: placed.width,
         spacing: 0.0,
         ..built.mark.lettering.clone()
@@ -66,10 +75,10 @@ pub(crate) fn templates(built: &BuiltMark, characters: &[&PlacedCharacter], eye:
         return Err("its lettering face has no characters to tell it from".into());
     }
     let widest = shapes.iter().filter_map(|(_, region, _)| region.bounds()).map(|(l, h)| h.x - l.x).fold(0.0, f64::max);
-    let half = DVec2::new(widest / 2.0 + 2.0 * eye.sample, (0.5 + ROOM) * placed.cap_height);
-    let relief = built.mark.relief;
+    let half = DVec2::new(widest / 2.0 + 2.0 * eye.sample, (0.5 + ROOM) * cap_height);
+    let relief = Relief { sense, ..built.mark.relief };
     let reach = half + DVec2::splat(light::reach(relief.height) + eye.blur_reach());
-    let pixel = eye.pixel.max((placed.cap_height / FINEST).min(COARSEST * eye.sample));
+    let pixel = eye.pixel.max((cap_height / FINEST).min(COARSEST * eye.sample));
     let all = shapes.into_par_iter().map(|(text, region, capitals)| {
         let grid = Grid::about(DVec2::new(0.0, (capitals[0] + capitals[1]) / 2.0), reach, pixel);
         let field = field(&region, &relief, &grid);
@@ -234,7 +243,7 @@ mod tests {
         assert!((at(&raised, 0.8) - 0.2).abs() < 0.03 && at(&raised, 1.1).abs() < 1e-6);
         assert_eq!(leaning(&root, 0.0), [0.0, 0.0, 1.0]);
         assert!((leaning(&root, 0.8)[0] - half).abs() < 0.02);
-        let sunken = Relief { sense: trade::Sense::Sunken, ..relief };
+        let sunken = Relief { sense: Sense::Sunken, ..relief };
         assert!((at(&field(&square(1.0), &sunken, &grid).heights, 0.0) + 0.4).abs() < 1e-6);
     }
 

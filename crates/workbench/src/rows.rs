@@ -41,6 +41,15 @@ pub struct Figure {
     pub unit: String,
     /// The limit and its side.
     pub limit: Option<(Side, f64)>,
+    /// The letter that it was measured at, where it is one's.
+    pub letter: Option<LetterAt>,
+}
+
+/// A letter by its place in the mark.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+pub struct LetterAt {
+    pub character: u32,
+    pub text: String,
 }
 
 /// The least and the greatest figure of a check over all rows and marks.
@@ -64,6 +73,7 @@ pub struct At {
     /// Id of the row.
     pub row: u32,
     pub mark: String,
+    pub letter: Option<LetterAt>,
 }
 
 /// What an outcome of `job`, filled for a row, came to.
@@ -76,6 +86,11 @@ pub fn found(job: &Job, outcome: &Outcome) -> RowFound {
             measured: f.measured?,
             unit: f.unit.into(),
             limit: f.limit.as_ref().map(|l| (l.side, l.value)),
+            letter: f
+                .letters
+                .iter()
+                .find(|l| l.measured == f.measured)
+                .map(|l| LetterAt { character: l.character, text: l.text.clone() }),
         })
     };
     let short = |(mark, found): (&trade::Mark, &MarkOutcome)| MarkFound {
@@ -100,6 +115,7 @@ pub fn ranges<'a>(rows: impl IntoIterator<Item = (u32, &'a RowFound)>) -> Vec<Ra
                 limit: figure.limit,
                 row,
                 mark: mark.mark.clone(),
+                letter: figure.letter.clone(),
             };
             let known = ranges.iter().position(|r| r.check == figure.check);
             let range = match known {
@@ -136,6 +152,7 @@ mod tests {
             measured,
             unit: "mm".into(),
             limit: Some((Side::AtLeast, 0.2)),
+            letter: Some(LetterAt { character: 2, text: format!("{measured}") }),
         };
         let figures = figures.iter().map(figure).collect();
         RowFound {
@@ -163,6 +180,7 @@ mod tests {
         assert_eq!((gap.least.measured, gap.least.row, gap.least.state), (0.1, 11, State::Fails));
         assert_eq!((gap.greatest.measured, gap.greatest.row), (0.5, 12));
         assert_eq!(ranges[0].least, ranges[0].greatest);
+        assert_eq!(gap.least.letter, Some(LetterAt { character: 2, text: "0.1".into() }));
     }
 
     #[test]

@@ -1266,6 +1266,11 @@ export interface components {
             to: components["schemas"]["Steel"];
         };
         AtView: {
+            /**
+             * Format: int32
+             * @description The letter that it was measured at, where it is one's, by its place in the mark, and what it is.
+             */
+            character?: number | null;
             /** Format: double */
             limit?: number | null;
             mark: string;
@@ -1278,6 +1283,7 @@ export interface components {
             row: number;
             side?: components["schemas"]["Side"] | null;
             state: components["schemas"]["State"];
+            text?: string | null;
         };
         /**
          * @description An axis of the part.

@@ -5,16 +5,16 @@
   import { refused } from "../api/refused";
   import StateShape from "../pieces/StateShape.svelte";
   import type { Session } from "../session.svelte";
-  import { checkNames, signed, steelWord, tips, worst } from "../words";
+  import Mends from "../stations/inspect/Mends.svelte";
+  import { checkNames, steelWord, tips, worst } from "../words";
   import ArtworkPicker from "./ArtworkPicker.svelte";
-  import ChoiceField from "./ChoiceField.svelte";
-  import FaceChooser from "./FaceChooser.svelte";
   import FigureFields from "./FigureFields.svelte";
   import { drawn, figureKinds, type FigureKind } from "./figures";
   import Placement from "./Placement.svelte";
   import Letter from "./Letter.svelte";
+  import Lettering from "./Lettering.svelte";
+  import MendsLeave from "./MendsLeave.svelte";
   import StyleField from "./StyleField.svelte";
-  import NumberField from "./NumberField.svelte";
   import Recipe from "./Recipe.svelte";
   import Relief from "./Relief.svelte";
   import Section from "./Section.svelte";
@@ -58,8 +58,9 @@
   let waiting: ReturnType<typeof setTimeout> | undefined;
   let field = $state<HTMLTextAreaElement>();
 
+  /** The search takes seconds: only where it is asked for. */
+  let mending = $state(false);
   const relief = $derived(mark.relief);
-  const lettering = $derived(mark.lettering);
   const lines = $derived((typed ?? mark.text).split("\n").length);
   const steel = $derived(session.outcome?.marks.find((m) => m.id === mark.id)?.steel);
   const finding = $derived(session.stale ? undefined : worst(session.outcome, mark.id));
@@ -125,24 +126,6 @@
     session.fresh = "";
     void write();
   });
-
-  const round = (v: number) => Math.round(v * 100) / 100;
-
-  type FitBy = Schemas["FitBy"];
-
-  /** What a length was fitted with. */
-  const fitted = $derived.by(() => {
-    if (!placed) return "";
-    const by = lettering.fit?.by;
-    if (by === "spacing") return `${signed(placed.spacing, 2)} mm of extra spacing`;
-    if (by === "width") return `${(placed.width * 100).toFixed(0)} % wide`;
-    return `capitals ${placed.cap_height.toFixed(2)} mm high`;
-  });
-
-  function fitBy(by: FitBy | "none") {
-    if (by === "none") return set({ lettering: { fit: null } });
-    return set({ lettering: { fit: { length: lettering.fit?.length ?? round(placed?.length ?? 20), by } } });
-  }
 </script>
 
 <article aria-label="Mark {mark.id}">
@@ -199,96 +182,7 @@
   </Section>
 
   {#if !(mark.figure && ("pocket" in mark.figure || "artwork" in mark.figure))}
-    <Section head="lettering">
-      <p>
-        <FaceChooser
-          {session}
-          mark={id}
-          value={lettering.face}
-          onset={(face) => set({ lettering: { face } })}
-          after=","
-        />
-        capitals
-        <NumberField
-          value={lettering.cap_height}
-          label="cap height"
-          onset={(v) => set({ lettering: { cap_height: v } })}
-        />
-        high, strokes
-        <NumberField
-          value={lettering.stroke ?? placed?.stroke ?? lettering.cap_height / 10}
-          label="stroke"
-          step={0.05}
-          onset={(v) => set({ lettering: { stroke: v } })}
-        />
-        {#if lettering.stroke == null}
-          wide ({lettering.face === "centre-line" ? "a tenth of the height" : "the face's own"}),
-        {:else}
-          wide (<button class="word" onclick={() => void set({ lettering: { stroke: null } })}
-            >back to {lettering.face === "centre-line" ? "a tenth of the height" : "the face's own"}</button
-          >),
-        {/if}
-        letters
-        <NumberField
-          value={lettering.width * 100}
-          label="letter width"
-          unit="%"
-          step={5}
-          places={0}
-          onset={(v) => set({ lettering: { width: v / 100 } })}
-        /> of their natural width, slanted
-        <NumberField
-          value={lettering.slant}
-          label="slant"
-          unit="°"
-          step={5}
-          places={0}
-          onset={(v) => set({ lettering: { slant: v } })}
-        /> with
-        <NumberField
-          value={lettering.spacing}
-          label="spacing"
-          step={0.05}
-          onset={(v) => set({ lettering: { spacing: v } })}
-        />
-        extra spacing{#if lines > 1 && !mark.figure}, lines
-          <NumberField value={lettering.line_gap} label="line gap" onset={(v) => set({ lettering: { line_gap: v } })} />
-          apart and
-          <ChoiceField
-            value={lettering.justify}
-            label="justification"
-            choices={[
-              { value: "start", says: "flush left" },
-              { value: "middle", says: "centred" },
-              { value: "end", says: "flush right" },
-            ]}
-            onset={(justify) => set({ lettering: { justify } })}
-            after="."
-          />{:else}.{/if}
-      </p>
-      {#if !mark.figure}
-        <p>
-          <ChoiceField
-            value={lettering.fit?.by ?? "none"}
-            label="fitted to a length"
-            choices={[
-              { value: "none", says: "Natural length" },
-              { value: "spacing", says: "Fitted by its spacing" },
-              { value: "width", says: "Fitted by its letter width" },
-              { value: "height", says: "Fitted by its height" },
-            ]}
-            onset={fitBy}
-          />{#if lettering.fit}
-            {" "}to a length of
-            <NumberField
-              value={lettering.fit.length}
-              label="length of the text"
-              step={0.5}
-              onset={(length) => set({ lettering: { fit: { length } } })}
-            />: {fitted}{:else}{placed ? `, ${placed.length.toFixed(2)} mm` : ""}{/if}.
-        </p>
-      {/if}
-    </Section>
+    <Lettering {session} {mark} {placed} {lines} />
   {/if}
 
   {#if letter !== undefined && letterText}
@@ -311,6 +205,7 @@
   <Section head="style">
     <StyleField {session} {mark} />
   </Section>
+  <MendsLeave {session} {mark} />
 
   {#if steel && relief.sense !== "surface" && relief.sense !== "stamp" && session.view?.job.tool.slides.length}
     <p class="quiet">
@@ -325,7 +220,13 @@
     <div class="finding {finding.state}" aria-live="polite">
       <h3><StateShape state={finding.state} /> {checkNames[finding.check].whole}</h3>
       <p>{finding.sentence}</p>
-      <button class="word" onclick={() => oninspect(finding.check)}>see it on the solid</button>
+      <p>
+        <button class="word" onclick={() => oninspect(finding.check)}>see it on the solid</button>
+        {#if (finding.state === "fails" || finding.state === "marginal") && !mending}
+          · <button class="word" onclick={() => (mending = true)}>what would mend it?</button>
+        {/if}
+      </p>
+      {#if mending}<Mends {session} {finding} />{/if}
     </div>
   {:else}
     <p class="quiet" aria-live="polite"><StateShape state="passes" /> Everything passes on the finished solid.</p>

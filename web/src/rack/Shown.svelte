@@ -1,5 +1,7 @@
 <!-- Which row of the roster the part is shown as. -->
 <script lang="ts">
+  import { searchParams } from "sv-router";
+  import { untrack } from "svelte";
   import type { Session } from "../session.svelte";
 
   let { session }: { session: Session } = $props();
@@ -8,6 +10,17 @@
   const at = $derived(rows.findIndex((r) => r.id === session.view?.shown));
   const varies = $derived(rows.length > 1 && session.marks.some((m) => m.recipe.length));
   const cells = $derived((rows[at]?.cells ?? []).filter(Boolean).join(" · "));
+
+  // a link shows the row that was on show
+  $effect(() => {
+    const named = searchParams.get("row");
+    // not again when another row is shown: the address follows it
+    if (typeof named === "number" && rows.some((r) => r.id === named)) untrack(() => session.show(named));
+  });
+  $effect(() => {
+    if (session.row !== undefined && searchParams.get("row") !== session.row)
+      searchParams.set("row", session.row, { replace: true });
+  });
 
   function step(by: number) {
     const row = rows[(at + by + rows.length) % rows.length];

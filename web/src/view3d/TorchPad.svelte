@@ -1,6 +1,11 @@
 <!-- Where the torch stands round the mark: dragged on a dial, or moved with the arrow keys. -->
 <script lang="ts">
-  let { side = $bindable(), height = $bindable() }: { side: number; height: number } = $props();
+  import type { Lamp } from "./lamp.svelte";
+
+  let { lamp }: { lamp: Lamp } = $props();
+
+  const side = $derived(lamp.at?.side ?? 0);
+  const height = $derived(lamp.at?.height ?? 0);
 
   const SIZE = 92;
   const RIM = 38;
@@ -17,8 +22,8 @@
 
   function to(event: PointerEvent) {
     const [dx, dy] = [event.offsetX - SIZE / 2, SIZE / 2 - event.offsetY];
-    side = round((Math.atan2(dy, dx) * 180) / Math.PI);
-    height = within((Math.acos(Math.min(1, Math.hypot(dx, dy) / RIM)) * 180) / Math.PI);
+    const overhead = (Math.acos(Math.min(1, Math.hypot(dx, dy) / RIM)) * 180) / Math.PI;
+    lamp.carry(round((Math.atan2(dy, dx) * 180) / Math.PI), within(overhead));
   }
 
   function down(event: PointerEvent & { currentTarget: Element }) {
@@ -28,17 +33,18 @@
 
   function key(event: KeyboardEvent) {
     const step = event.shiftKey ? 15 : 5;
-    const moves: Record<string, () => void> = {
-      ArrowLeft: () => (side = round(side + step)),
-      ArrowRight: () => (side = round(side - step)),
-      ArrowUp: () => (height = within(height + step)),
-      ArrowDown: () => (height = within(height - step)),
+    const moves: Record<string, [number, number]> = {
+      ArrowLeft: [step, 0],
+      ArrowRight: [-step, 0],
+      ArrowUp: [0, step],
+      ArrowDown: [0, -step],
     };
     const move = moves[event.key];
     if (!move) return;
     event.preventDefault();
     event.stopPropagation();
-    move();
+    lamp.carry(round(side + move[0]), within(height + move[1]));
+    lamp.rest();
   }
 </script>
 
@@ -54,6 +60,7 @@
   onpointermove={(event) => {
     if (event.buttons & 1) to(event);
   }}
+  onpointerup={() => lamp.rest()}
   onkeydown={key}
 >
   <circle class="ground" cx={SIZE / 2} cy={SIZE / 2} r={RIM} />

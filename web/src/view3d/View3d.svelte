@@ -4,6 +4,7 @@
   import { api, type PlacementView, type Witness } from "../api/client";
   import type { Session } from "../session.svelte";
   import type { Paint, SurfaceMap } from "./map";
+  import type { Lamp } from "./lamp.svelte";
   import { fetchPiece, type Piece } from "./mesh";
   import type { Cut, Picked, Point, Table, Target } from "./table";
   import TorchPad from "./TorchPad.svelte";
@@ -47,8 +48,8 @@
     areas?: { faces: number[]; triangles: Point[][] };
     /** Where a brush has gone. */
     brush?: { at: Point; out: Point; radius: number }[];
-    /** Where the mark lies that a torch is carried round; without, there is no torch. */
-    torch?: PlacementView;
+    /** A torch, and where the mark lies that it is carried round. */
+    torch?: { lamp: Lamp; round?: PlacementView };
     onpress?: (picked: Picked | undefined, double: boolean) => void;
     /** What the pointer passes over, and where in the view. */
     onhover?: (picked: Picked | undefined, x: number, y: number) => void;
@@ -145,17 +146,16 @@
     if (shownName) table?.areas(areas?.faces ?? [], areas?.triangles ?? []);
   });
   $effect(() => table?.brush(brush ?? []));
-  /** The lamp's side and height are those of the reading test until it is moved. */
-  let [side, height] = $state([135, 20]);
   $effect(() => {
-    if (!torch) {
+    const lamp = torch?.lamp.at;
+    if (!torch?.round || !lamp) {
       table?.light(undefined);
       return;
     }
-    const { at, out, up, low, high } = torch;
+    const { at, out, up, low, high } = torch.round;
     // shadows of what stands beside it, too
     const reach = 0.75 * Math.hypot(high[0] - low[0], high[1] - low[1]) + 4;
-    table?.light({ at: at as Point, out: out as Point, up: up as Point, reach, side, height });
+    table?.light({ at: at as Point, out: out as Point, up: up as Point, reach, ...lamp });
   });
   $effect(() => table?.face(face));
   $effect(() => table?.witness(witnesses));
@@ -273,7 +273,7 @@
     <svg class="flag" aria-hidden="true"><path d="M{flag.x} {flag.y}l34 -34h14" /></svg>
     <p class="flag-note" style:left="{flag.x + 48}px" style:top="{flag.y - 46}px">{note}</p>
   {/if}
-  {#if torch}<div class="torch"><TorchPad bind:side bind:height /></div>{/if}
+  {#if torch?.round && torch.lamp.on}<div class="torch"><TorchPad lamp={torch.lamp} /></div>{/if}
   {#if failed}<p class="failed">{failed}</p>{/if}
   {#if !bare && session.solid && !session.fits(session.solid)}<p class="note" data-busy>
       older solid, being rebuilt …

@@ -245,8 +245,7 @@ export class Table {
 
   get #look(): Look {
     const clip = this.#cut ? [this.#half] : null;
-    const lit = this.#torch.on;
-    const { part } = this.#colours;
+    const [lit, { part }] = [this.#torch.on, this.#colours];
     // under the torch lettering has the colour of its ground
     const colours = lit ? { part, lettering: part, picked: part } : this.#colours;
     return { colours, picked: this.#pickedMark, open: this.open, clip, lit };

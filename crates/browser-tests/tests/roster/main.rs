@@ -337,6 +337,14 @@ async fn all_rows_are_looked_through_stopped_and_handed_off() -> Result<()> {
     browser.press_text("all 6 rows").await?;
     browser.press_text("Check all 6 rows").await?;
     browser.says("over all rows").await?;
+    browser
+        .until("letters are named", "return /, mark-1 “.”/.test(document.querySelector('.ranges').innerText)")
+        .await?;
+    // a picture of the mark in each row
+    browser.press(".pictures button").await?;
+    let seen = "return [...document.querySelectorAll('[aria-label^=\"pictures of\"] img')].filter(i => i.naturalWidth > 40).length === 6";
+    browser.until("six pictures are there", seen).await?;
+    browser.press(".pictures button").await?;
     // a row's worst finding leads to it
     browser.press("[data-row='4 mark-1']").await?;
     browser
@@ -346,6 +354,11 @@ async fn all_rows_are_looked_through_stopped_and_handed_off() -> Result<()> {
         )
         .await?;
     browser.until("its findings", "return !!document.querySelector('table svg[aria-label=\"008-4\"]')").await?;
+    // a link shows the same
+    let link = browser.driver.current_url().await?;
+    ensure!(link.query().is_some_and(|q| q.contains("row=4")), "{link}");
+    browser.driver.goto(link.as_str()).await?;
+    browser.until("its findings again", "return !!document.querySelector('table svg[aria-label=\"008-4\"]')").await?;
 
     browser.press("nav a[href$='/handoff']").await?;
     browser.press_text("all 6 rows").await?;

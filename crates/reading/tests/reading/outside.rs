@@ -2,6 +2,7 @@
 //! relief badly, so it is given what the eight lights say together: the slopes that they show, put together to a height.
 
 use super::{READS, block, joined, usual};
+use demo::Dice;
 use reading::{LIGHTS, Picture, reading, seen};
 use std::{
     io::Write,
@@ -16,41 +17,20 @@ const TEXTS: usize = 96;
 /// Samples of the height of a capital in what it is given.
 const TALL: f64 = 40.0;
 
-/// Numbers that look random, the same every time: SplitMix64 (Steele, Lea, Flood 2014).
-struct Chance(u64);
-
-impl Chance {
-    fn next(&mut self) -> u64 {
-        self.0 = self.0.wrapping_add(0x9e37_79b9_7f4a_7c15);
-        let mut z = self.0;
-        z = (z ^ (z >> 30)).wrapping_mul(0xbf58_476d_1ce4_e5b9);
-        z = (z ^ (z >> 27)).wrapping_mul(0x94d0_49bb_1331_11eb);
-        z ^ (z >> 31)
-    }
-
-    fn below(&mut self, most: usize) -> usize {
-        (self.next() % most as u64) as usize
-    }
-
-    fn even(&mut self) -> f64 {
-        (self.next() >> 11) as f64 / (1_u64 << 53) as f64
-    }
-
-    /// Of mean 0 and deviation 1, by the method of Box and Muller.
-    fn normal(&mut self) -> f64 {
-        (-2.0 * self.even().max(1e-300).ln()).sqrt() * (std::f64::consts::TAU * self.even()).cos()
-    }
+/// Of mean 0 and deviation 1, by the method of Box and Muller.
+fn normal(dice: &mut Dice) -> f64 {
+    (-2.0 * dice.share().max(1e-300).ln()).sqrt() * (std::f64::consts::TAU * dice.share()).cos()
 }
 
 /// A height whose slopes are those that the lights show: brighter is what leans to the lamp.
-fn shape(lights: &[Picture], chance: &mut Chance) -> (usize, usize, Vec<f64>) {
+fn shape(lights: &[Picture], dice: &mut Dice) -> (usize, usize, Vec<f64>) {
     let (wide, tall) = (lights[0].width, lights[0].height);
     let mut slopes = vec![[0.0; 2]; wide * tall];
     for (picture, azimuth) in lights.iter().zip(LIGHTS) {
         let (sin, cos) = azimuth.to_radians().sin_cos();
         for (slope, brightness) in slopes.iter_mut().zip(&picture.brightness) {
             // the eye's own noise
-            let contrast = f64::from(*brightness) - 1.0 + 0.05 * chance.normal();
+            let contrast = f64::from(*brightness) - 1.0 + 0.05 * normal(dice);
             // rows run downward
             *slope = [slope[0] - cos * contrast, slope[1] + sin * contrast];
         }
@@ -157,24 +137,24 @@ fn letters_are_found_again_in_what_was_read() {
 #[ignore = "long: some minutes, and asks for tesseract-ocr"]
 fn what_reads_is_read_by_a_character_reader_from_outside() {
     let (job, bench) = block();
-    let mut chance = Chance(2026);
+    let mut dice = Dice(2026);
     let mut judged: Vec<(f64, bool)> = Vec::new();
     for k in 0..TEXTS {
-        let text: String = (0..6).map(|_| char::from(LETTERS[chance.below(LETTERS.len())])).collect();
+        let text: String = (0..6).map(|_| char::from(dice.one(LETTERS))).collect();
         let mut job = job.clone();
         let mark = &mut job.marks[0];
         usual(mark);
         mark.text = text.clone();
         mark.lettering.face = FACES[k % FACES.len()].into();
-        mark.lettering.cap_height = 0.5 + 2.0 * chance.even();
-        mark.relief.height = 0.05 + 0.3 * chance.even();
+        mark.lettering.cap_height = dice.between(0.5, 2.5);
+        mark.relief.height = dice.between(0.05, 0.35);
         let cap = mark.lettering.cap_height;
         let outcome = joined(&job, &bench);
         let Some((solid, built)) = outcome.on_solid(0) else { continue };
         let found = reading(solid, built, 500.0).unwrap();
         assert_eq!(found.letters.len(), 6, "{text}");
         let lights: Vec<Picture> = (0..8).map(|light| seen(solid, built, 500.0, light)).collect();
-        let (wide, tall, height) = shape(&lights, &mut chance);
+        let (wide, tall, height) = shape(&lights, &mut dice);
         let read = told(wide, tall, &height, TALL * lights[0].pixel / cap);
         let right = read_rightly(text.as_bytes(), read.as_bytes());
         judged.extend(found.letters.iter().zip(right).map(|(letter, right)| (letter.margin(), right)));

@@ -2,7 +2,7 @@
 
 use super::{FAILS, READS, block, joined, read, usual};
 use reading::{LONG_SHADOW, Reading, reading};
-use trade::Mark;
+use trade::{LetterChange, Mark, Sense};
 use workbench::Bench;
 
 fn with(alter: impl Fn(&mut Mark)) -> Reading {
@@ -54,6 +54,29 @@ fn look_alikes_stand_nearest_to_one_another() {
     }
 }
 
+/// One letter at half the size of the others is held against letters of its own size: it reads as those do at that size.
+#[test]
+fn a_letter_that_was_made_smaller_is_read_at_its_own_size() {
+    let alone = with(|mark| {
+        usual(mark);
+        mark.text = "K".into();
+        mark.lettering.cap_height = 1.75;
+    });
+    let small = with(|mark| {
+        usual(mark);
+        mark.letters = vec![LetterChange { size: 0.5, ..LetterChange::plain(1, "K") }];
+    });
+    let texts: Vec<&str> = small.letters.iter().map(|l| l.text.as_str()).collect();
+    assert_eq!(texts, ["H", "K", "4", "A", "Z", "7"]);
+    assert!((small.letters[1].margin() - alone.margin()).abs() < 0.05, "{small:?} {alone:?}");
+    assert!(small.letters[1].margin() > READS, "{small:?}");
+    let sunken = with(|mark| {
+        usual(mark);
+        mark.letters = vec![LetterChange { sense: Some(Sense::Sunken), ..LetterChange::plain(1, "K") }];
+    });
+    assert!(sunken.letters[1].margin() > READS, "{sunken:?}");
+}
+
 /// At 20° a shadow is as long as the relief is high by 1/tan 20°, 2.75.
 #[test]
 fn a_relief_too_tall_for_its_size_throws_long_shadows() {
@@ -69,7 +92,7 @@ fn a_relief_too_tall_for_its_size_throws_long_shadows() {
 #[test]
 fn what_has_no_relief_or_no_characters_is_told_so() {
     let (mut job, bench) = block();
-    for sense in [trade::Sense::Surface, trade::Sense::Inlay] {
+    for sense in [Sense::Surface, Sense::Inlay] {
         job.marks[0].relief.sense = sense;
         assert!(read(&job, &bench, 500.0).unwrap_err().contains("no relief"), "{sense:?}");
     }

@@ -75,12 +75,16 @@ pub struct AtView {
     /// Id of the row.
     pub row: u32,
     pub mark: String,
+    /// The letter that it was measured at, where it is one's, by its place in the mark, and what it is.
+    pub character: Option<u32>,
+    pub text: Option<String>,
 }
 
 impl From<At> for AtView {
     fn from(at: At) -> Self {
         let (side, limit) = at.limit.unzip();
-        Self { measured: at.measured, state: at.state, limit, side, row: at.row, mark: at.mark }
+        let (character, text) = at.letter.map(|letter| (letter.character, letter.text)).unzip();
+        Self { measured: at.measured, state: at.state, limit, side, row: at.row, mark: at.mark, character, text }
     }
 }
 

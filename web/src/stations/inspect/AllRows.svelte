@@ -6,6 +6,7 @@
   import RowsRun from "../../rack/RowsRun.svelte";
   import type { Session } from "../../session.svelte";
   import { checkNames, figureWithUnit, limitWithUnit, stateWeight, stateWord } from "../../words";
+  import ContactSheet from "./ContactSheet.svelte";
 
   let { session, worstFirst }: { session: Session; worstFirst: boolean } = $props();
 
@@ -26,13 +27,20 @@
   const number = (id: number) => (place.get(id) ?? -1) + 1;
   const cells = (id: number) => roster?.rows[place.get(id) ?? -1]?.cells.filter(Boolean).slice(0, 4).join(" · ") ?? "";
 
+  /** Marks that can be seen by their shadows; one of them may be looked at in every row. */
+  const reliefs = $derived(marks.filter((m) => m.relief.sense === "raised" || m.relief.sense === "sunken"));
+  const pictured = $derived(reliefs.find((m) => m.id === searchParams.get("pictures")));
+
   /** Shows a row by itself, at a mark's finding. */
-  function look(row: number, mark: string, check?: string | null) {
+  function look(row: number, mark: string, check?: string | null, letter?: number | null) {
     session.show(row);
     searchParams.delete("rows");
+    searchParams.delete("pictures");
     searchParams.set("mark", mark);
     if (check) searchParams.set("check", check);
     else searchParams.delete("check");
+    if (letter == null) searchParams.delete("letter");
+    else searchParams.set("letter", letter);
   }
 
   function limit(at: Schemas["AtView"], unit: string): string {
@@ -61,10 +69,12 @@
             <td class="soft">{limit(range.least, range.unit)}</td>
             {#each [range.least, range.greatest] as at, k (k)}
               <td>
-                <button class="plainly at {at.state}" onclick={() => look(at.row, at.mark, range.check)}>
+                <button class="plainly at {at.state}" onclick={() => look(at.row, at.mark, range.check, at.character)}>
                   <b>{figureWithUnit(at.measured, range.unit)}</b>
                   <small
-                    >{#if at.state !== "passes"}<StateShape state={at.state} size={9} />{/if} row {number(at.row)}, {at.mark}</small
+                    >{#if at.state !== "passes"}<StateShape state={at.state} size={9} />{/if} row {number(at.row)}, {at.mark}{at.text
+                      ? ` “${at.text}”`
+                      : ""}</small
                   >
                 </button>
               </td>
@@ -76,7 +86,24 @@
       </tbody>
     </table>
   {/if}
-  {#if view}
+  {#if view && reliefs.length}
+    <p class="pictures">
+      pictures of
+      {#each reliefs as mark (mark.id)}
+        <button
+          class="word"
+          class:here={pictured?.id === mark.id}
+          aria-pressed={pictured?.id === mark.id}
+          onclick={() =>
+            pictured?.id === mark.id ? searchParams.delete("pictures") : searchParams.set("pictures", mark.id)}
+          >{mark.id}</button
+        >
+      {/each}
+    </p>
+  {/if}
+  {#if view && pictured}
+    <ContactSheet {session} mark={pictured} rows={rows.slice(0, shown)} {number} onlook={look} />
+  {:else if view}
     <table class="rows">
       <thead>
         <tr>
@@ -109,12 +136,12 @@
         {/each}
       </tbody>
     </table>
-    {#if rows.length > shown}
-      <p>
-        {rows.length - shown} more rows.
-        <button class="word" onclick={() => (shown += PAGE)}>Show {Math.min(PAGE, rows.length - shown)} of them</button>
-      </p>
-    {/if}
+  {/if}
+  {#if view && rows.length > shown}
+    <p>
+      {rows.length - shown} more rows.
+      <button class="word" onclick={() => (shown += PAGE)}>Show {Math.min(PAGE, rows.length - shown)} of them</button>
+    </p>
   {/if}
 </div>
 
@@ -135,6 +162,13 @@
     font-weight: 400;
     text-align: left;
     color: var(--ink-soft);
+  }
+  .pictures {
+    display: flex;
+    gap: 10px;
+    margin: 0 0 8px;
+    padding: 0 6px;
+    font-size: 13px;
   }
   .rows thead th {
     position: sticky;

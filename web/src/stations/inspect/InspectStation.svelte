@@ -5,6 +5,7 @@
   import { currentSession } from "../../frame/current";
   import Shown from "../../rack/Shown.svelte";
   import StateShape from "../../pieces/StateShape.svelte";
+  import { Lamp } from "../../view3d/lamp.svelte";
   import type { Picked, Point } from "../../view3d/table";
   import View3d from "../../view3d/View3d.svelte";
   import { checkNames, figureWithUnit, moment, stateWeight, stateWord, torchSays, withUnit } from "../../words";
@@ -22,10 +23,12 @@
   let worstFirst = $state(false);
   let three = $state<View3d>();
   let placed = $state.raw<PlacementView>();
-  let letter = $state<number>();
+  const letter = $derived.by(() => {
+    const named = searchParams.get("letter");
+    return typeof named === "number" ? named : undefined;
+  });
   let mendAll = $state(false);
-  let reading = $state(false);
-  let torch = $state(false);
+  const lamp = new Lamp();
 
   const open = $derived(
     (outcome?.marks ?? []).flatMap((m) => m.findings).filter((f) => f.state === "fails" || f.state === "marginal")
@@ -64,9 +67,19 @@
   const place = $derived(session.marks.findIndex((m) => m.id === chosen?.mark));
 
   function press(finding: Finding) {
-    letter = undefined;
+    pickLetter(undefined);
     searchParams.set("mark", finding.mark);
     searchParams.set("check", finding.check);
+  }
+
+  function pickLetter(at: number | undefined) {
+    if (at === undefined) searchParams.delete("letter", undefined, { replace: true });
+    else searchParams.set("letter", at, { replace: true });
+  }
+
+  function readingTest(open: boolean) {
+    if (open) searchParams.set("reading", "test");
+    else searchParams.delete("reading");
   }
 
   const witnesses = $derived.by<Witness[]>(() => {
@@ -120,7 +133,7 @@
     const finding = rows.find((m) => m.id === id)?.findings.find((f) => f.check === chosen?.check);
     if (!finding) return;
     press(finding);
-    letter = picked?.place;
+    pickLetter(picked?.place);
   }
 </script>
 
@@ -172,7 +185,7 @@
             plate={session.plates.find((p) => p.id === mark.id)}
             capHeight={mark.lettering.cap_height}
             picked={letter}
-            onpick={(l) => (letter = letter === l ? undefined : l)}
+            onpick={(l) => pickLetter(letter === l ? undefined : l)}
           />
         </section>
       {/if}
@@ -187,16 +200,16 @@
         {witnesses}
         {target}
         {note}
-        torch={torch ? placed : undefined}
+        torch={{ lamp, round: placed }}
         onpress={pick}
       >
         <div class="tools">
           {#if placed}<button
               class="word"
-              class:here={torch}
-              aria-pressed={torch}
+              class:here={lamp.on}
+              aria-pressed={lamp.on}
               title={torchSays}
-              onclick={() => (torch = !torch)}>torch</button
+              onclick={() => lamp.turn()}>torch</button
             >{/if}
           <button class="word" onclick={() => three?.whole()}>whole part</button>
         </div>
@@ -224,7 +237,7 @@
         <p>
           <a class="word" href="/jobs/{session.id}/marks?mark={encodeURIComponent(chosen.mark)}">change the mark</a>
           {#if mark && !mark.figure}
-            · <button class="word" onclick={() => (reading = true)}>can it be read?</button>
+            · <button class="word" onclick={() => readingTest(true)}>can it be read?</button>
           {/if}
         </p>
       </section>
@@ -233,7 +246,7 @@
 </div>
 
 <MendAll {session} bind:open={mendAll} />
-{#if mark}<ReadingTest {session} {mark} bind:open={reading} />{/if}
+{#if mark}<ReadingTest {session} {mark} bind:open={() => searchParams.has("reading"), readingTest} />{/if}
 
 <style>
   .station {

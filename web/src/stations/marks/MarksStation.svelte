@@ -12,6 +12,7 @@
   import { go } from "../../router";
   import { Placements } from "../../strip/placements.svelte";
   import Strip from "../../strip/Strip.svelte";
+  import { Lamp } from "../../view3d/lamp.svelte";
   import type { Picked, Point, Target } from "../../view3d/table";
   import View3d from "../../view3d/View3d.svelte";
   import { torchSays } from "../../words";
@@ -28,7 +29,7 @@
   let letter = $state<number>();
   /** The next presses put the picked mark on faces once more. */
   let repeating = $state(false);
-  let torch = $state(false);
+  const lamp = new Lamp();
   let ghost = $state.raw<Mark>();
   let seat = $state.raw<SeatView>();
   let seatTrouble = $state("");
@@ -231,7 +232,7 @@
       mark={place}
       ghost={over}
       {target}
-      torch={torch ? placed : undefined}
+      torch={{ lamp, round: placed }}
       onpress={press}
       ongrab={grab}
     >
@@ -251,11 +252,11 @@
         {:else}
           <button
             class="word"
-            class:here={torch}
-            aria-pressed={torch}
+            class:here={lamp.on}
+            aria-pressed={lamp.on}
             title={torchSays}
             disabled={!placed}
-            onclick={() => (torch = !torch)}>torch</button
+            onclick={() => lamp.turn()}>torch</button
           >
           <button class="word" title="f" disabled={!placed} onclick={squareOn}>square-on</button>
           <button class="word" title="w" onclick={() => three?.whole()}>whole part</button>
