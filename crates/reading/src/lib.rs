@@ -73,6 +73,15 @@ const SAME_SIZE: f64 = 0.01;
 /// Shadows longer than this, in cap heights, fill counters and reach the letters beside.
 pub const LONG_SHADOW: f64 = 0.5;
 
+/// Nearer than so many cap heights nobody reads, and the drawings would be without bounds.
+const NEAREST: f64 = 40.0;
+
+/// The eye that reads a mark from so far, mm.
+fn eye_for(built: &BuiltMark, distance: f64) -> Eye {
+    let capitals = built.placed.characters.iter().map(|c| c.capitals[1] - c.capitals[0]).filter(|cap| cap.is_finite());
+    Eye::at(capitals.fold(built.placed.cap_height, f64::max).max(distance / NEAREST) * NEAREST)
+}
+
 /// The reading test of a mark on its marked solid, read from so far, mm.
 ///
 /// # Errors
@@ -88,7 +97,7 @@ pub fn reading(solid: &MarkedSolid, built: &BuiltMark, distance: f64) -> Result<
     if mark.figure.is_some() {
         return Err("it draws a figure, not characters of a lettering face".into());
     }
-    let eye = Eye::at(distance);
+    let eye = eye_for(built, distance);
     let cap = built.placed.cap_height;
     let characters: Vec<&PlacedCharacter> =
         built.placed.characters.iter().filter(|c| c.capitals.iter().all(|y| y.is_finite())).collect();
@@ -212,7 +221,7 @@ pub fn seen(solid: &MarkedSolid, built: &BuiltMark, distance: f64, light: usize)
     let (low, high) = flat.fold((DVec2::INFINITY, DVec2::NEG_INFINITY), |(low, high), p| (low.min(p), high.max(p)));
     let shadow = light::reach(built.mark.relief.height);
     let window = (high - low) / 2.0 + DVec2::splat(0.2 * placed.cap_height + shadow);
-    let eye = Eye::at(distance);
+    let eye = eye_for(built, distance);
     let half = window + DVec2::splat(shadow + eye.blur_reach());
     let grid = Grid::about((low + high) / 2.0, half, eye.pixel.max(2.0 * half.max_element() / WIDEST));
     let ground = relief_of::ground(built, &frame, &grid);

@@ -33,6 +33,8 @@ fn from_too_far_nothing_reads() {
     let far = read(&job, &bench, 8_000.0).unwrap();
     assert!(far.margin() < FAILS, "{far:?}");
     assert!(read(&job, &bench, 500.0).unwrap().margin() > far.margin());
+    // nearer than anybody looks it is no finer: as from forty capitals
+    assert_eq!(read(&job, &bench, 10.0).unwrap(), read(&job, &bench, 140.0).unwrap());
 }
 
 /// O and 0, O and Q stand nearest to one another, whichever face.
