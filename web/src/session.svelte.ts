@@ -14,6 +14,7 @@ import type { LettersAsked } from "./card/ownFaces";
 import { listen } from "./frame/events";
 import { person } from "./frame/person.svelte";
 import { Outbox } from "./outbox.svelte";
+import { isWaived } from "./words";
 
 /** One open job: what the server says of it, kept fresh. */
 export class Session {
@@ -75,7 +76,8 @@ export class Session {
       const count = (state: string) => states.filter((s) => s === state).length;
       // with every mark off nothing was checked
       const unknown = outcome.marks.some((m) => m.on) ? count("not_checked") : 1;
-      return { fails: count("fails"), marginal: count("marginal"), not_checked: unknown };
+      const waived = outcome.marks.flatMap((m) => m.findings).filter(isWaived).length;
+      return { fails: count("fails"), waived, marginal: count("marginal"), not_checked: unknown };
     }
     return view && (view.shown ?? undefined) === view.job.roster.rows[0]?.id ? view.verdict : null;
   }

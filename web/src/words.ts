@@ -27,6 +27,14 @@ export const stateWord: Record<State, string> = {
   fails: "fails",
 };
 
+/** How a finding stands: a waived one fails, and is told to be waived. */
+export function stands(finding: Finding): string {
+  return isWaived(finding) ? "fails, waived" : stateWord[finding.state];
+}
+
+/** Somebody answers for it as it is. */
+export const isWaived = (finding: Finding) => !!finding.waived && !finding.waived.lapsed;
+
 /** What matters more is greater: nobody knows whether what was not checked passes. */
 export const stateWeight: Record<State, number> = {
   does_not_apply: 0,
@@ -69,7 +77,8 @@ export function verdictWords(verdict: Verdict | null | undefined, marks: number)
   if (!verdict) return "checking …";
   if (marks === 0) return "nothing to check yet";
   const said = [];
-  if (verdict.fails) said.push(`${verdict.fails} ${verdict.fails === 1 ? "fails" : "fail"}`);
+  const waived = verdict.waived ? ` (${verdict.waived} waived)` : "";
+  if (verdict.fails) said.push(`${verdict.fails} ${verdict.fails === 1 ? "fails" : "fail"}${waived}`);
   if (verdict.not_checked) said.push(`${verdict.not_checked} not checked`);
   if (verdict.marginal) said.push(`${verdict.marginal} marginal`);
   return said.length ? said.join(", ") : "all pass";

@@ -289,7 +289,7 @@ async fn a_part_is_cut_open_moved_through_and_measured() -> Result<()> {
     ensure!(told > 1.0 && told < 60.0, "{told}");
     // near the top the cut is still whole, above it there is nothing to fill
     browser.write("input[aria-label='height of the cut']", "11.9", Key::Enter).await?;
-    browser.says("1800.0 mm² cut through; click two places").await?;
+    browser.says("1800.0 mm² cut through; click an edge").await?;
     browser.press(".tools span button:nth-of-type(3)").await?;
     browser.says("click a face to see what").await?;
     browser.still().await?;

@@ -1,20 +1,21 @@
-//! `tinbadge run`, `mend` and `read`: a job file and its part file in; the handoff's files, what would mend the job, or how its
-//! marks read out, without server or database.
+//! `tinbadge run`, `mend`, `read` and `record`: a job file and its part file in; the handoff's files, what would mend the job,
+//! how its marks read, or its inspection frozen out, without server or database.
 
 use reading::Reading;
+use record::{Making, PartFile, Record};
 use std::{
     fs,
     path::{Path, PathBuf},
     sync::atomic::AtomicBool,
     time::{Duration, Instant},
 };
-use time::Date;
+use time::{Date, OffsetDateTime};
 use trade::{
     Job, Mark,
     limits::{Limit, State, Subject},
 };
 use workbench::{
-    Bench, Outcome, Scope, faces_kept,
+    Bench, Outcome, Scope, Steps, faces_kept,
     mending::{self, AllMends, Patience},
 };
 
@@ -32,6 +33,8 @@ pub enum RunError {
     NoRow { row: usize, rows: usize },
     #[error(transparent)]
     Handoff(#[from] handoff::HandoffError),
+    #[error(transparent)]
+    Proof(#[from] proof::ProofError),
 }
 
 /// What a run made.
@@ -164,6 +167,55 @@ pub fn read_file(
     };
     let marks = job.marks.iter().enumerate().filter(|(_, mark)| mark.on).map(read).collect();
     Ok((marks, job.limit_set().limit(Subject::Reading)))
+}
+
+/// Freezes what [`run_file`] finds as a record, with all its figures as a table and the proof; the files that were written.
+///
+/// # Errors
+/// As [`run_file`].
+pub fn record_file(
+    path: &Path,
+    part: Option<&Path>,
+    out: &Path,
+    by: &str,
+    at: OffsetDateTime,
+    made: Date,
+    row: Option<usize>,
+) -> Result<(Record, Vec<PathBuf>), RunError> {
+    let Opened { kept, job, row, bench } = opened(path, part, made, row)?;
+    let outcome = bench.outcome(&job, Scope::NearMarks);
+    let handed = match handoff::files(&job, &bench, &made.to_string()) {
+        Ok(handed) => Some(handed),
+        Err(handoff::HandoffError::NothingBuilt(_)) => None,
+        Err(other) => return Err(other.into()),
+    };
+    let recorded = bench.part();
+    let part_path = part.map_or_else(|| path.with_file_name(&kept.part.file), Path::to_path_buf);
+    let bytes = fs::metadata(&part_path).map_err(|source| RunError::File { path: part_path, source })?.len();
+    let record = record::made(Making {
+        number: None,
+        by,
+        at,
+        day: made,
+        program: server::records::PROGRAM,
+        state: None,
+        job: &kept,
+        row,
+        part: PartFile { file: kept.part.file.clone(), sha256: recorded.sha256.clone(), bytes },
+        outcome: &outcome,
+        handed: handed.as_ref(),
+        rows: Vec::new(),
+    });
+    let proof = proof::pdf(&record, &bench, &outcome)?;
+    fs::create_dir_all(out).map_err(|source| RunError::File { path: out.into(), source })?;
+    let files = [("record.json", record.to_json()), ("figures.csv", record::csv(&record)), ("proof.pdf", proof)];
+    let mut written = Vec::new();
+    for (name, bytes) in files {
+        let path = out.join(name);
+        fs::write(&path, bytes).map_err(|source| RunError::File { path: path.clone(), source })?;
+        written.push(path);
+    }
+    Ok((record, written))
 }
 
 /// Lists the files that a run wrote into its folder.

@@ -2,7 +2,7 @@
 
 use clap::{Parser, Subcommand};
 use std::{io::IsTerminal, path::PathBuf, process::ExitCode};
-use tinbadge::{exit_code, mend_file, read_file, run_file};
+use tinbadge::{exit_code, mend_file, read_file, record_file, run_file};
 use trade::limits::State;
 
 #[derive(Parser)]
@@ -74,6 +74,23 @@ enum Command {
         #[arg(long)]
         row: Option<usize>,
     },
+    /// Freeze a job file's inspection: write the record, all its figures as a table, and the proof as PDF.
+    Record {
+        /// The job file (*.tinbadge.json).
+        job: PathBuf,
+        /// The part file, if it doesn't lie beside the job file under the name given there.
+        #[arg(long)]
+        part: Option<PathBuf>,
+        /// Folder for the files.
+        #[arg(long)]
+        out: PathBuf,
+        /// Which row of the job's roster its recipes are filled from, from 1 on.
+        #[arg(long)]
+        row: Option<usize>,
+        /// Who answers for it.
+        #[arg(long)]
+        by: String,
+    },
     /// Serve the application on this machine.
     Serve {
         /// PostgreSQL, as a URL.
@@ -125,6 +142,7 @@ fn main() -> ExitCode {
             mend(&job, part.as_deref(), out.as_deref(), row, std::time::Duration::from_secs(seconds))
         }
         Command::Read { job, part, row } => read(&job, part.as_deref(), row),
+        Command::Record { job, part, out, row, by } => record(&job, part.as_deref(), &out, row, &by),
         Command::Serve { database, port, demo, at_once, log } => {
             begin(&log);
             serve(server::Settings { database, port, demo, at_once: at_once.unwrap_or_else(cores) })
@@ -212,6 +230,10 @@ fn run(
         }
         for finding in &found.findings {
             println!("  {:14} {:?}: {}", word(finding.state), finding.check, finding.sentence);
+            if let Some(waived) = &finding.waived {
+                let holds = waived.lapsed.as_ref().map_or(String::new(), |why| format!("; it holds no more: {why}"));
+                println!("                 waived by {} on {}: {}{holds}", waived.by, waived.on, waived.reason);
+            }
         }
     }
     if !ran.outcome.marks.iter().any(|m| m.on) {
@@ -228,6 +250,29 @@ fn run(
         }
     }
     Ok(exit_code(ran.state))
+}
+
+fn record(
+    job: &std::path::Path,
+    part: Option<&std::path::Path>,
+    out: &std::path::Path,
+    row: Option<usize>,
+    by: &str,
+) -> Result<u8, anyhow::Error> {
+    let at = time::OffsetDateTime::now_utc();
+    let (record, written) = record_file(job, part, out, by, at, server::app::today(), row)?;
+    let count = |state| record.count(state);
+    println!(
+        "{} fail ({} waived), {} not checked, {} marginal",
+        count(State::Fails),
+        record.waived(),
+        count(State::NotChecked),
+        count(State::Marginal)
+    );
+    for path in written {
+        println!("wrote {}", path.display());
+    }
+    Ok(exit_code(record.verdict))
 }
 
 fn word(state: State) -> &'static str {

@@ -184,3 +184,23 @@ fn the_day_is_that_of_the_machines_own_time_zone() {
         assert!([before, there()].iter().any(|day| page.contains(day)), "{zone}");
     }
 }
+
+#[test]
+fn a_record_is_written_with_its_table_and_its_proof() {
+    let folder = tempdir().unwrap();
+    demo_data(folder.path());
+    let out = folder.path().join("out");
+    let path = |name: &str| folder.path().join(name).to_str().unwrap().to_owned();
+    let record = |by: &str| {
+        tinbadge(&["record", &path("block.tinbadge.json"), "--out", out.to_str().unwrap(), "--by", by, "--row", "1"])
+    };
+    let made = record("E. Marrow");
+    assert_eq!(made.status.code(), Some(0), "{}", said(&made));
+    let written = |name: &str| fs::read(out.join(name)).unwrap();
+    assert!(written("proof.pdf").starts_with(b"%PDF-"));
+    let json: serde_json::Value = serde_json::from_slice(&written("record.json")).unwrap();
+    assert_eq!((&json["by"], &json["number"]), (&"E. Marrow".into(), &serde_json::Value::Null));
+    let table = String::from_utf8(written("figures.csv")).unwrap();
+    assert!(table.starts_with("record,row,mark,text,check,letter,state,waived by,figure,unit,error"), "{table}");
+    assert!(table.lines().any(|l| l.contains(",draft,,passes,")), "{table}");
+}

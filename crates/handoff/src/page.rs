@@ -1,9 +1,12 @@
 //! The findings as a page to read and print, complete in one file.
 
 use crate::findings::{Checked, Findings, MarkFindings};
-use inspection::{Check, Finding};
+use inspection::Finding;
 use maud::{DOCTYPE, Markup, PreEscaped, html};
-use trade::limits::{Side, State};
+use trade::{
+    WaivedBy,
+    limits::{Side, State},
+};
 
 const STYLE: &str = "body{font:15px/1.45 B612,Verdana,sans-serif;color:#22302d;background:#fbf8ef;margin:2.5em auto;max-width:64em;padding:0 1em}\
 h1{font-size:1.5em;margin-bottom:.2em}h2{margin:1.8em 0 .4em;font-size:1.1em}table{border-collapse:collapse;width:100%}\
@@ -88,30 +91,26 @@ fn row(finding: &Finding) -> Markup {
     });
     html! {
         tr {
-            td { (check_name(finding)) }
+            td { (finding.check.name()) }
             td.n { (figure) }
             td.n { (limit) }
-            (state_cell(finding.state))
-            td { (finding.sentence) }
+            @if finding.is_waived() { td.fails { "fails, waived" } } @else { (state_cell(finding.state)) }
+            td {
+                (finding.sentence)
+                @if let Some(waived) = &finding.waived { " " (waiver(waived)) }
+            }
         }
     }
+}
+
+fn waiver(waived: &WaivedBy) -> String {
+    let WaivedBy { reason, by, on, until, lapsed, .. } = waived;
+    let until = until.as_ref().map(|until| format!(", until {until}")).unwrap_or_default();
+    let lapsed = lapsed.as_ref().map(|why| format!(" It holds no more: {why}.")).unwrap_or_default();
+    format!("Waived by {by} on {on}{until}: {reason}.{lapsed}")
 }
 
 /// Degrees and minutes stand close to their figure, other units apart.
 fn with_unit(figure: &str, unit: &str) -> String {
     if matches!(unit, "°" | "′" | "") { format!("{figure}{unit}") } else { format!("{figure} {unit}") }
-}
-
-/// The name that the check has at Inspect.
-fn check_name(finding: &Finding) -> String {
-    match finding.check {
-        Check::StrokeToHeight => "stroke to relief".into(),
-        Check::KeepOuts => "keep-outs".into(),
-        Check::LookAlikes => "look-alikes".into(),
-        Check::Island => "small pieces".into(),
-        Check::InnerCorner => "inner corners".into(),
-        other => {
-            serde_json::to_value(other).ok().and_then(|v| v.as_str().map(|s| s.replace('_', " "))).unwrap_or_default()
-        }
-    }
 }

@@ -1,12 +1,16 @@
 //! What a check found: the figure, its limit, how it stands, the evidence, one sentence.
 
-use crate::check::Check;
+use crate::Check;
 use glam::DVec3;
-use serde::Serialize;
-use trade::limits::{Limit, Side, State};
+use serde::{Deserialize, Deserializer, Serialize, de::Error};
+use trade::{
+    WaivedBy,
+    limits::{Limit, Side, State},
+    waiver::Asked,
+};
 
 /// Where a figure was measured, mm in part coordinates.
-#[derive(Clone, Debug, PartialEq, Serialize)]
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case", tag = "kind")]
 pub enum Witness {
@@ -62,7 +66,7 @@ impl Figure {
 pub type Measured = (u32, String, Figure);
 
 /// One character's share of a finding.
-#[derive(Clone, Debug, PartialEq, Serialize)]
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub struct Letter {
     /// Its place in the mark.
@@ -76,7 +80,7 @@ pub struct Letter {
     pub witness: Option<Witness>,
 }
 
-#[derive(Clone, Debug, PartialEq, Serialize)]
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub struct LimitShown {
     pub value: f64,
@@ -94,7 +98,7 @@ impl From<Limit> for LimitShown {
     }
 }
 
-#[derive(Clone, Debug, PartialEq, Serialize)]
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub struct Finding {
     /// Id of the mark.
@@ -103,7 +107,9 @@ pub struct Finding {
     pub state: State,
     /// The worst figure of the mark, in [`Finding::unit`].
     pub measured: Option<f64>,
-    pub unit: &'static str,
+    #[serde(deserialize_with = "known_unit")]
+    #[cfg_attr(feature = "openapi", schema(value_type = String))]
+    pub unit: FigureUnit,
     pub limit: Option<LimitShown>,
     /// How far the figure itself may be off, in the unit.
     pub error: f64,
@@ -111,6 +117,20 @@ pub struct Finding {
     pub letters: Vec<Letter>,
     /// The worst place first.
     pub witnesses: Vec<Witness>,
+    /// Where it fails: what somebody answers for it with.
+    pub waived: Option<WaivedBy>,
+}
+
+/// One of [`UNITS`].
+pub type FigureUnit = &'static str;
+
+/// Units that figures have.
+const UNITS: &[&str] = &["", "mm", "°", "%", "× cap", "strokes", "cap heights", "characters"];
+
+fn known_unit<'de, D: Deserializer<'de>>(deserializer: D) -> Result<FigureUnit, D::Error> {
+    let written = String::deserialize(deserializer)?;
+    let known = UNITS.iter().find(|unit| **unit == written);
+    known.copied().ok_or_else(|| D::Error::custom(format!("there is no unit “{written}”")))
 }
 
 /// Figures closer than this are the same: of letters that tie the first is named, whatever the last
@@ -144,6 +164,7 @@ impl Finding {
             sentence: sentence.into(),
             letters: Vec::new(),
             witnesses: Vec::new(),
+            waived: None,
         }
     }
 
@@ -184,6 +205,7 @@ impl Finding {
             sentence: String::new(),
             witnesses: witness.into_iter().collect(),
             letters,
+            waived: None,
         }
     }
 
@@ -203,6 +225,32 @@ impl Finding {
         let letters: Vec<&str> =
             self.letters.iter().filter(|l| l.state == State::NotChecked).map(|l| l.text.as_str()).collect();
         (!letters.is_empty()).then(|| format!("“{}”", letters.join("”, “")))
+    }
+
+    /// Does it fail with nobody answering for it? A waiver that lapsed is none.
+    #[must_use]
+    pub fn fails_unwaived(&self) -> bool {
+        self.state == State::Fails && !self.is_waived()
+    }
+
+    /// Does somebody answer for it? It fails all the same.
+    #[must_use]
+    pub fn is_waived(&self) -> bool {
+        self.waived.as_ref().is_some_and(|w| w.lapsed.is_none())
+    }
+
+    /// As a waiver asks for it.
+    #[must_use]
+    pub fn asked(&self) -> Asked<'_> {
+        Asked {
+            mark: &self.mark,
+            check: self.check,
+            state: self.state,
+            measured: self.measured,
+            error: self.error,
+            limit: self.limit.as_ref().map(|l| (l.side, l.value)),
+            sentence: &self.sentence,
+        }
     }
 
     #[must_use]

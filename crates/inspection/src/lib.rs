@@ -4,7 +4,6 @@
 //! The checks read geometry and facet tags only; from the builder they take nothing but the
 //! nominal values they compare with.
 
-mod check;
 pub mod checks;
 pub mod distance;
 pub mod finding;
@@ -16,10 +15,9 @@ pub mod samples;
 pub mod scene;
 pub mod site;
 
-pub use check::Check;
 pub use checks::{inspect, inspect_for, not_built};
 pub use finding::{Finding, Letter, LimitShown, Witness};
 pub use scene::{Beyond, Forms, KeepOutSite, NEAR, OtherMark, Scene, Surroundings};
 pub use site::Site;
 
-pub use trade::limits::State;
+pub use trade::{Check, limits::State};

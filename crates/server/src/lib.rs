@@ -20,6 +20,7 @@ pub mod picture;
 pub mod problem;
 mod queue;
 pub mod readings;
+pub mod records;
 pub mod rows;
 pub mod store;
 mod turns;
@@ -31,7 +32,7 @@ use axum::{Router, extract::DefaultBodyLimit, middleware};
 use guard::{Names, guard};
 use handlers::{
     artwork, campaigns, events, faces, facts, handoff, health, history, inspect, jobs, letters, marks, mends, pages,
-    part, patterns, reading, revision, roster, rows as all_rows, sheets, shop, tool,
+    part, patterns, reading, records as kept_records, revision, roster, rows as all_rows, section, sheets, shop, tool,
 };
 use sea_orm::{ConnectOptions, ConnectionTrait, Database, TransactionTrait};
 use sea_orm_migration::MigratorTrait;
@@ -87,7 +88,10 @@ fn api() -> OpenApiRouter<Shared> {
         .routes(routes!(jobs::picture))
         .routes(routes!(part::mesh))
         .routes(routes!(part::parting))
-        .routes(routes!(part::section))
+        .routes(routes!(section::of_part))
+        .routes(routes!(section::through_mark))
+        .routes(routes!(section::circle))
+        .routes(routes!(section::concentric))
         .routes(routes!(revision::confirm_revision))
         .routes(routes!(tool::tool))
         .routes(routes!(tool::map))
@@ -103,6 +107,11 @@ fn api() -> OpenApiRouter<Shared> {
         .routes(routes!(mends::of_all))
         .routes(routes!(reading::of_mark))
         .routes(routes!(reading::picture))
+        .routes(routes!(kept_records::records, kept_records::make_record))
+        .routes(routes!(kept_records::record))
+        .routes(routes!(kept_records::since))
+        .routes(routes!(kept_records::repeat))
+        .routes(routes!(kept_records::file))
         .routes(routes!(marks::strip))
         .routes(routes!(patterns::patterns))
         .routes(routes!(patterns::pattern))

@@ -1,8 +1,10 @@
 //! The steps that bring a database to the tables of this version.
 
+mod records;
 mod shop;
 mod work;
 
+use records::Records;
 use sea_orm_migration::{prelude::*, schema::*};
 use shop::ShopThings;
 use work::{Campaigns, JobBlobs, OwnSteps, Patches, Runs, Typing};
@@ -26,6 +28,7 @@ impl MigratorTrait for Migrator {
             Box::new(Campaigns),
             Box::new(JobBlobs),
             Box::new(ShopThings),
+            Box::new(Records),
         ]
     }
 }

@@ -13,7 +13,7 @@ pub(crate) fn of(standing: &Standing, outcome: &Outcome) -> entity::inspection::
         .filter(|m| m.on)
         .filter_map(|m| Some((m, m.worst()?)))
         .filter(|(_, f)| f.state > State::Passes)
-        .max_by_key(|(_, f)| f.state)
+        .max_by_key(|(_, f)| (f.state, !f.is_waived()))
         .map(|(mark, finding)| {
             let text = standing.job.marks.iter().find(|m| m.id == mark.id).map_or("", |m| &m.text);
             format!("{}: {}", text.replace('\n', " / "), finding.sentence)
@@ -21,6 +21,7 @@ pub(crate) fn of(standing: &Standing, outcome: &Outcome) -> entity::inspection::
     entity::inspection::Model {
         state: standing.state,
         fails: count(State::Fails),
+        waived: i32::try_from(outcome.waived()).unwrap_or(i32::MAX),
         marginal: count(State::Marginal),
         not_checked: i32::try_from(outcome.not_checked()).unwrap_or(i32::MAX),
         worst: worst.or_else(|| {

@@ -8,6 +8,7 @@ pub mod boolean;
 pub mod contour;
 pub mod crossing;
 pub mod cut;
+pub mod cut_edge;
 mod eigen;
 pub mod face_mend;
 pub mod faces;

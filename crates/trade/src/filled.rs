@@ -5,6 +5,7 @@ use crate::{
     mark::LONGEST_TEXT,
     recipe::{Source, write},
     roster::Row,
+    waiver::FilledFor,
 };
 use time::Date;
 
@@ -21,6 +22,7 @@ impl Job {
     pub fn filled_from(&self, row: Option<&Row>, today: Date) -> Self {
         let texts = self.texts_made(row, today);
         let mut job = self.clone();
+        job.filled_for = Some(FilledFor { row: row.map(|r| r.id), day: today });
         job.take_texts(texts);
         job
     }
@@ -28,6 +30,7 @@ impl Job {
     /// Becomes what [`Job::filled`] makes of it.
     pub fn fill(&mut self, row: Option<u32>, today: Date) {
         let texts = self.texts_made(row.and_then(|id| self.roster.row(id)), today);
+        self.filled_for = Some(FilledFor { row, day: today });
         self.take_texts(texts);
     }
 

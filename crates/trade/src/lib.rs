@@ -5,6 +5,7 @@
 
 pub mod area;
 pub mod cavity_id;
+pub mod check;
 pub mod date_code;
 pub mod figure;
 mod file_names;
@@ -31,8 +32,10 @@ pub mod row_files;
 pub mod said;
 pub mod tool;
 pub mod tool_plate;
+pub mod waiver;
 
 pub use area::{Area, Spot};
+pub use check::Check;
 pub use figure::Figure;
 pub use given::Given;
 pub use job::{FaceAt, FaceName, Job, JobError, PartRef, Replaced};
@@ -51,3 +54,4 @@ pub use roster::{Column, ColumnKind, Roster, Row};
 pub use row_files::{RowFile, RowFiles};
 pub use tool::{Assigned, Parting, Slide, Steel, Tool};
 pub use tool_plate::ToolPlate;
+pub use waiver::{Waived, WaivedBy, Waiver};

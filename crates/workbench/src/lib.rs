@@ -19,6 +19,7 @@ pub mod outcome;
 pub mod plain;
 pub mod revision;
 pub mod rows;
+pub mod section;
 pub mod steps;
 mod through;
 pub mod ties;

@@ -82,4 +82,17 @@ pub fn inspect(job: &Job, steps: &impl Steps, outcome: &mut Outcome) {
             outcome.marks[at as usize].findings.clone_from(findings);
         }
     }
+    waived(job, outcome);
+}
+
+/// Says which of the findings that fail somebody answers for.
+fn waived(job: &Job, outcome: &mut Outcome) {
+    if job.waivers.is_empty() {
+        return;
+    }
+    let (row, day) = job.filled_for.map_or((None, None), |f| (f.row, Some(f.day)));
+    for finding in outcome.marks.iter_mut().flat_map(|m| &mut m.findings) {
+        let waived = job.waived(&finding.asked(), row, day);
+        finding.waived = waived;
+    }
 }

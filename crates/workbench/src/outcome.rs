@@ -113,11 +113,13 @@ impl MarkOutcome {
         self.findings.iter().map(|f| f.state).max().unwrap_or(none)
     }
 
-    /// The finding that matters most: the worst, the first of them.
+    /// The finding that matters most: the worst, the first of them that nobody answers for.
     #[must_use]
     pub fn worst(&self) -> Option<&Finding> {
         let state = self.state();
-        self.findings.iter().find(|f| f.state == state && state > State::Passes)
+        let mut worst = self.findings.iter().filter(|f| f.state == state && state > State::Passes);
+        let first = worst.clone().next();
+        worst.find(|f| !f.is_waived()).or(first)
     }
 }
 
@@ -156,6 +158,12 @@ impl Outcome {
     #[must_use]
     pub fn count(&self, state: State) -> usize {
         self.marks.iter().flat_map(|m| &m.findings).filter(|f| f.state == state).count()
+    }
+
+    /// How many of those that fail somebody answers for.
+    #[must_use]
+    pub fn waived(&self) -> usize {
+        self.findings().filter(|f| f.is_waived()).count()
     }
 
     /// How many findings could not be made; where no mark is on that is one, since nothing was looked at.

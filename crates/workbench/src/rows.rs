@@ -3,9 +3,11 @@
 use crate::{MarkOutcome, Outcome};
 use inspection::{Check, Finding};
 use serde::{Deserialize, Serialize};
+use time::Date;
 use trade::{
     Job,
     limits::{Side, State},
+    waiver::Asked,
 };
 
 /// A row as it was measured.
@@ -24,6 +26,38 @@ pub struct MarkFound {
     /// The finding that matters most, where one does not hold.
     pub worst: Option<Worst>,
     pub figures: Vec<Figure>,
+    /// All findings that fail.
+    pub failing: Vec<Failing>,
+}
+
+/// A finding that fails, as far as a waiver asks.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+pub struct Failing {
+    pub check: Check,
+    pub measured: Option<f64>,
+    pub error: f64,
+    pub limit: Option<(Side, f64)>,
+    pub sentence: String,
+}
+
+impl MarkFound {
+    /// Does it fail, with somebody to answer for each of its findings that do? `job` is the one with the roster.
+    #[must_use]
+    pub fn is_waived(&self, job: &Job, row: u32, day: Date) -> bool {
+        let waived = |f: &Failing| {
+            let asked = Asked {
+                mark: &self.mark,
+                check: f.check,
+                state: State::Fails,
+                measured: f.measured,
+                error: f.error,
+                limit: f.limit,
+                sentence: &f.sentence,
+            };
+            job.waived(&asked, Some(row), Some(day)).is_some_and(|w| w.lapsed.is_none())
+        };
+        self.state == State::Fails && self.failing.iter().all(waived)
+    }
 }
 
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
@@ -93,12 +127,20 @@ pub fn found(job: &Job, outcome: &Outcome) -> RowFound {
                 .map(|l| LetterAt { character: l.character, text: l.text.clone() }),
         })
     };
+    let failing = |f: &Finding| Failing {
+        check: f.check,
+        measured: f.measured,
+        error: f.error,
+        limit: f.limit.as_ref().map(|l| (l.side, l.value)),
+        sentence: f.sentence.clone(),
+    };
     let short = |(mark, found): (&trade::Mark, &MarkOutcome)| MarkFound {
         mark: mark.id.clone(),
         text: mark.text.clone(),
         state: found.state(),
         worst: found.worst().map(|f| Worst { check: f.check, sentence: f.sentence.clone() }),
         figures: found.findings.iter().filter_map(figure).collect(),
+        failing: found.findings.iter().filter(|f| f.state == State::Fails).map(failing).collect(),
     };
     RowFound { marks: job.marks.iter().zip(&outcome.marks).filter(|(m, _)| m.on).map(short).collect() }
 }
@@ -162,6 +204,7 @@ mod tests {
                 state: State::Passes,
                 worst: None,
                 figures,
+                failing: Vec::new(),
             }],
         }
     }

@@ -107,6 +107,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/circle": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The circle nearest to places in a plane. */
+        post: operations["circle"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/concentric": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Whether two circles have one middle. */
+        post: operations["concentric"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/events": {
         parameters: {
             query?: never;
@@ -321,6 +355,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{id}/marked-section": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The finished solid cut through a mark. */
+        get: operations["through_mark"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{id}/mends": {
         parameters: {
             query?: never;
@@ -525,6 +576,92 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{id}/records": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A job's records, the newest first. */
+        get: operations["records"];
+        put?: never;
+        /** Freezes the inspection of a job as it stands, with its proof. It is written once and stays. */
+        post: operations["make_record"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{id}/records/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A record as it was kept. */
+        get: operations["record"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{id}/records/{number}/repeat": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Inspects what was recorded once more: the same job on the same part. */
+        post: operations["repeat"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{id}/records/{number}/since/{earlier}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** In what a record differs from an earlier one of the job. */
+        get: operations["since"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{id}/records/{number}/{file}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A record's file: `proof.pdf`, `figures.csv` or `record.json`. */
+        get: operations["file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{id}/redo": {
         parameters: {
             query?: never;
@@ -704,7 +841,7 @@ export interface paths {
             cookie?: never;
         };
         /** The bare part cut by a plane. */
-        get: operations["section"];
+        get: operations["of_part"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1524,6 +1661,24 @@ export interface components {
             /** Format: double */
             radius: number;
         };
+        CircleView: {
+            centre: number[];
+            /**
+             * Format: double
+             * @description How far the farthest of its points lies off it, mm.
+             */
+            miss: number;
+            /**
+             * Format: double
+             * @description mm.
+             */
+            radius: number;
+            /**
+             * Format: double
+             * @description How much of a turn its points span, degrees.
+             */
+            spans: number;
+        };
         /** @description Back to the faces that were found. */
         ClearFaceMends: Record<string, unknown>;
         /** @description A colour as six hexadecimal digits of red, green and blue (sRGB). */
@@ -1589,6 +1744,38 @@ export interface components {
         };
         /** @enum {string} */
         Corner: "lower_left" | "lower_right" | "upper_left" | "upper_right";
+        CutBodyView: {
+            /** @description It fills an inlay. */
+            filling: boolean;
+            /** @description What is cut through, as triangles that face along the normal; none where the part is open there. */
+            triangles: number[][][];
+        };
+        /** @description A smooth piece of the edge. */
+        CutEdgeView: {
+            circle?: components["schemas"]["CircleView"] | null;
+            closed: boolean;
+            /**
+             * Format: double
+             * @description The least draft of the walls that it was cut from, degrees.
+             */
+            draft?: number | null;
+            /**
+             * Format: double
+             * @description mm.
+             */
+            length: number;
+            /** @description Of lettering, not of the part. */
+            lettering: boolean;
+            /** @description What it is the edge of. */
+            of: string;
+            points: number[][];
+            /**
+             * Format: double
+             * @description Where it is straight: its angle to the pull as that is seen in the cut, degrees.
+             */
+            seen_angle?: number | null;
+            straight: boolean;
+        };
         DateCode: {
             form: components["schemas"]["DateForm"];
             from: components["schemas"]["DateFrom"];
@@ -1670,6 +1857,15 @@ export interface components {
             /** @description As it was; none where it was not there. */
             then?: string | null;
             what: string;
+        };
+        /** @description Something that differs between two records, or between a record and its repetition. */
+        DifferenceView: {
+            is: string;
+            /** @description Empty where there was none, or is none now. */
+            was: string;
+            what: string;
+            /** @description By no more than the errors that were stated with both figures. */
+            within_error: boolean;
         };
         Differences: {
             all: components["schemas"]["Difference"][];
@@ -1847,6 +2043,12 @@ export interface components {
         }) | (components["schemas"]["MoveMark"] & {
             /** @enum {string} */
             do: "move_mark";
+        }) | (components["schemas"]["Waive"] & {
+            /** @enum {string} */
+            do: "waive";
+        }) | (components["schemas"]["WithdrawWaiver"] & {
+            /** @enum {string} */
+            do: "withdraw_waiver";
         });
         /** @description What becomes of a piece whose cell is empty. */
         Empty: {
@@ -2011,6 +2213,7 @@ export interface components {
             sentence: string;
             state: components["schemas"]["State"];
             unit: string;
+            waived?: components["schemas"]["WaivedBy"] | null;
             /** @description The worst place first. */
             witnesses: components["schemas"]["Witness"][];
         };
@@ -2090,7 +2293,7 @@ export interface components {
             changed: boolean;
         };
         /** @enum {string} */
-        Happened: "changed" | "inspected" | "rows" | "handed_off" | "removed" | "restored" | "campaign" | "shop";
+        Happened: "changed" | "inspected" | "rows" | "handed_off" | "recorded" | "removed" | "restored" | "campaign" | "shop";
         /** @description Something that was done with a job. */
         HistoryRow: {
             /** @description RFC 3339. */
@@ -2146,6 +2349,8 @@ export interface components {
              * @description Version of the job file; 2.
              */
             version: number;
+            /** @description Findings that fail and that somebody answers for. */
+            waivers: components["schemas"]["Waiver"][];
         };
         JobRow: {
             /** @description RFC 3339. */
@@ -2567,6 +2772,25 @@ export interface components {
             rows: number[];
             slides: string[];
         };
+        MadeRecord: {
+            /** Format: int64 */
+            number: number;
+        };
+        MakeRecord: {
+            /** @description With what all rows came to, too. */
+            all_rows?: boolean;
+            author: string;
+            /**
+             * Format: int32
+             * @description Which row of the roster; the first where none is named.
+             */
+            row?: number | null;
+            /**
+             * Format: int64
+             * @description The state whose findings were looked at.
+             */
+            state: number;
+        };
         /** @description One piece of lettering on a seat. */
         Mark: {
             figure: components["schemas"]["Figure"] | null;
@@ -2614,6 +2838,19 @@ export interface components {
             text: string;
             /** @description The finding that matters most, by its place in `findings`. */
             worst?: number | null;
+        };
+        /** @description A section through a mark, and from where it is looked at. */
+        MarkedSectionView: {
+            /** @description mm, on the plane. */
+            at: number[];
+            /** @description Unit vectors: to the eye, and upright. */
+            eye: number[];
+            /** Format: int32 */
+            row?: number | null;
+            section: components["schemas"]["SectionView"];
+            /** Format: int64 */
+            state: number;
+            up: number[];
         };
         /** @description After ISO 11469. */
         MaterialCode: {
@@ -2678,6 +2915,22 @@ export interface components {
             state: number;
             /** @description Changes that were built and inspected for it. */
             tried: number;
+        };
+        /** @enum {string} */
+        MiddlesAre: "concentric" | "apart" | "too_short";
+        /** @description How the middles of two circles lie. */
+        MiddlesView: {
+            /**
+             * Format: double
+             * @description mm.
+             */
+            apart: number;
+            verdict: components["schemas"]["MiddlesAre"];
+            /**
+             * Format: double
+             * @description What their points leave open, mm.
+             */
+            within: number;
         };
         /** @description The mark once more where the part's middle plane square to an axis mirrors it. Its text reads as before. */
         MirrorMark: {
@@ -3039,6 +3292,12 @@ export interface components {
             /** @description Set its middle here instead: a place of the strip, mm. Ties stay ties. */
             to?: number[] | null;
         };
+        /** @description Places in one plane, mm. */
+        Places: {
+            /** @description Square to the plane that they lie in. */
+            normal: number[];
+            points: number[][];
+        };
         PlateEdit: {
             /** @enum {string} */
             change: "arrange";
@@ -3234,6 +3493,53 @@ export interface components {
             /** @description What is being done, in words. */
             stage: string;
         };
+        /** @description A record of the list. */
+        RecordLine: {
+            /** @description RFC 3339. */
+            at: string;
+            by: string;
+            /** Format: int64 */
+            number: number;
+            of: components["schemas"]["Summary"];
+            /** @description SHA-256 of its document. */
+            sha256: string;
+            /**
+             * Format: int64
+             * @description The state of the job that was recorded.
+             */
+            state: number;
+        };
+        /** @description A record that is opened. */
+        RecordView: {
+            /** @description RFC 3339. */
+            at: string;
+            by: string;
+            cells: string[];
+            files: number;
+            marks: components["schemas"]["RecordedMark"][];
+            /** Format: int64 */
+            number: number;
+            part: string;
+            part_sha256: string;
+            program: string;
+            /** @description The row of the roster, from 1 on, and what stands in it. */
+            row?: number | null;
+            /** @description How many rows were recorded beside it. */
+            rows: number;
+            sheet: string;
+            /** Format: int64 */
+            state?: number | null;
+            verdict: components["schemas"]["State"];
+        };
+        RecordedMark: {
+            findings: components["schemas"]["Finding"][];
+            /** Format: double */
+            margin?: number | null;
+            mark: string;
+            reading?: components["schemas"]["State"] | null;
+            text: string;
+            verdict: components["schemas"]["State"];
+        };
         /** @description The body of an answer that says no, as RFC 9457 has it. */
         Refusal: {
             /**
@@ -3334,6 +3640,14 @@ export interface components {
             times: number;
             /** Format: double */
             up: number;
+        };
+        /** @description What inspecting a record's job once more came to. */
+        RepeatView: {
+            otherwise: components["schemas"]["DifferenceView"][];
+            /** @description Figures that are the same to the last digit. */
+            same: number;
+            /** @description Figures that moved within their stated error. */
+            within: number;
         };
         /** @description An earlier revision of the part, as it was read. */
         Replaced: {
@@ -3479,6 +3793,8 @@ export interface components {
             state?: components["schemas"]["State"] | null;
             /** @description Empty where its recipe gives no text. */
             text: string;
+            /** @description It fails, and somebody answers for all of it that does. */
+            waived: boolean;
         };
         RowView: {
             /** @description One for each mark that is on, in the job's order. */
@@ -3590,13 +3906,15 @@ export interface components {
         SectionView: {
             /**
              * Format: double
-             * @description mm².
+             * @description Of what is cut through, mm².
              */
             area: number;
-            /** @description What is cut through, as triangles that face along the normal; none where the part is open there. */
-            filled: number[][][];
-            /** @description Its edge, each ring closed. */
-            rings: number[][][];
+            bodies: components["schemas"]["CutBodyView"][];
+            edges: components["schemas"]["CutEdgeView"][];
+            /** Format: double */
+            height: number;
+            /** @description The plane: its unit normal, and its height along that, mm. */
+            normal: number[];
         };
         /** @enum {string} */
         Sense: "raised" | "sunken" | "inlay" | "surface" | "stamp";
@@ -3831,6 +4149,19 @@ export interface components {
          * @enum {string}
          */
         Subject: "draft" | "sunken_draft" | "uniform_depth" | "relief_height" | "sunken_depth" | "cap_height" | "reading_angle" | "stroke" | "counter" | "gap" | "word_gap" | "line_gap" | "stroke_to_height" | "stroke_to_cap" | "relief_to_cap" | "island" | "steel_between" | "steel_of_letters" | "inner_corner" | "parting" | "clearance" | "wall_left" | "wall_least" | "wall_added" | "from_polished" | "from_sealing" | "from_clamping" | "from_gate" | "from_ejector_pin" | "from_weld_line" | "reading";
+        /** @description What a list tells of a record. */
+        Summary: {
+            cells: string;
+            fails: number;
+            marginal: number;
+            not_checked: number;
+            /** @description The row of the roster that it is of, from 1 on, and what stands in it. */
+            row?: number | null;
+            /** @description How many rows were recorded beside it. */
+            rows: number;
+            verdict: components["schemas"]["State"];
+            waived: number;
+        };
         /** @description The fixed half leaves the other way. */
         SwapHalves: Record<string, unknown>;
         /** @description An open part is meant as a surface body, marked on one side; without a side it is not. */
@@ -3957,6 +4288,10 @@ export interface components {
          * @enum {string}
          */
         Tops: "out" | "in";
+        TwoCircles: {
+            first: components["schemas"]["CircleView"];
+            second: components["schemas"]["CircleView"];
+        };
         /** @description Unassigns the area at a place of the list. */
         Unassign: {
             at: number;
@@ -3985,7 +4320,71 @@ export interface components {
             marginal: number;
             /** Format: int32 */
             not_checked: number;
+            /**
+             * Format: int32
+             * @description How many of those somebody answers for.
+             */
+            waived: number;
             worst?: string | null;
+        };
+        /** @description Answers for a finding that fails, as it is now. */
+        Waive: {
+            /** @description It is for all rows in which the figure is no worse, not for this one alone. */
+            all_rows: boolean;
+            by: string;
+            check: components["schemas"]["Check"];
+            mark: string;
+            reason: string;
+            /**
+             * Format: int32
+             * @description The row of the roster in which it is looked at; the first where it is left out.
+             */
+            row?: number | null;
+            /** @description The last day on which it holds, as 2026-11-30; left out, it has none. */
+            until?: string | null;
+        };
+        /** @description What a waiver was given for. */
+        Waived: {
+            /**
+             * Format: double
+             * @description In the unit; none where the finding has no figure.
+             */
+            figure?: number | null;
+            /** Format: double */
+            limit?: number | null;
+            /** @description SHA-256 of the mark's settings and of how the part was read. */
+            mark: string;
+            part: string;
+            sentence: string;
+            side?: components["schemas"]["Side"] | null;
+            unit: string;
+        };
+        /** @description A finding that a waiver was given for. */
+        WaivedBy: {
+            by: string;
+            /** @description The waiver's id. */
+            id: string;
+            /** @description Why it holds no more. */
+            lapsed?: string | null;
+            on: string;
+            reason: string;
+            until?: string | null;
+        };
+        Waiver: {
+            /** @description Who answers for it. */
+            by: string;
+            check: components["schemas"]["Check"];
+            id: string;
+            /** @description The finding: the mark's id and the check. */
+            mark: string;
+            /** @description The finding as it was. */
+            of: components["schemas"]["Waived"];
+            /** @description The day on which it was given, and the last on which it holds, as 2026-11-30. */
+            on: string;
+            reason: string;
+            /** @description Ids of the rows of the roster that it is for; left out, all. */
+            rows: number[] | null;
+            until: string | null;
         };
         /**
          * @description Wall sense: what the walls are square to before draft.
@@ -3999,6 +4398,11 @@ export interface components {
              */
             length: number;
             text: string;
+        };
+        /** @description Nobody answers for it any more. */
+        WithdrawWaiver: {
+            /** @description Its id. */
+            waiver: string;
         };
         /** @description Where a figure was measured, mm in part coordinates. */
         Witness: {
@@ -4309,6 +4713,79 @@ export interface operations {
                 };
                 content: {
                     "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description What is wrong, where, and what to do. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    circle: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Places"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CircleView"];
+                };
+            };
+            /** @description What is wrong, where, and what to do. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description What is wrong, where, and what to do. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    concentric: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TwoCircles"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MiddlesView"];
                 };
             };
             /** @description What is wrong, where, and what to do. */
@@ -4977,6 +5454,68 @@ export interface operations {
             };
         };
     };
+    through_mark: {
+        parameters: {
+            query: {
+                /** @description A row of the roster by its id; the first where it is left out. */
+                row?: number | null;
+                mark: string;
+                /** @description A place on the part or beside it, mm. */
+                x: number;
+                y: number;
+                z: number;
+                /** @description Counter-clockwise from along the text, seen from outside, degrees. */
+                turn?: number;
+                /** @description From square to the seat (0) to level with it (90), degrees. */
+                tilt?: number;
+                /** @description From that place: across the cut, up the text for one along it; outward for a level one, mm. */
+                shift?: number;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MarkedSectionView"];
+                };
+            };
+            /** @description What is wrong, where, and what to do. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description What is wrong, where, and what to do. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description What is wrong, where, and what to do. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
     of_finding: {
         parameters: {
             query: {
@@ -5475,6 +6014,250 @@ export interface operations {
                 };
                 content: {
                     "image/png": number[];
+                };
+            };
+            /** @description What is wrong, where, and what to do. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description What is wrong, where, and what to do. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    records: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordLine"][];
+                };
+            };
+            /** @description What is wrong, where, and what to do. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    make_record: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MakeRecord"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MadeRecord"];
+                };
+            };
+            /** @description What is wrong, where, and what to do. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description What is wrong, where, and what to do. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description What is wrong, where, and what to do. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    record: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordView"];
+                };
+            };
+            /** @description What is wrong, where, and what to do. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description What is wrong, where, and what to do. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    repeat: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RepeatView"];
+                };
+            };
+            /** @description What is wrong, where, and what to do. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description What is wrong, where, and what to do. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    since: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                number: number;
+                earlier: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DifferenceView"][];
+                };
+            };
+            /** @description What is wrong, where, and what to do. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description What is wrong, where, and what to do. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                number: number;
+                file: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": number[];
                 };
             };
             /** @description What is wrong, where, and what to do. */
@@ -5998,7 +6781,7 @@ export interface operations {
             };
         };
     };
-    section: {
+    of_part: {
         parameters: {
             query: {
                 x: number;

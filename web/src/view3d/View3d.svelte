@@ -6,7 +6,8 @@
   import type { Paint, SurfaceMap } from "./map";
   import type { Lamp } from "./lamp.svelte";
   import { fetchPiece, type Piece } from "./mesh";
-  import type { Cut, Picked, Point, Table, Target } from "./table";
+  import type { Cut, OnCut } from "./cut";
+  import type { Picked, Point, Table, Target } from "./table";
   import TorchPad from "./TorchPad.svelte";
 
   let {
@@ -24,6 +25,7 @@
     brush,
     torch,
     onpress,
+    oncut,
     onhover,
     ongrab,
     children,
@@ -40,7 +42,7 @@
     target?: Target;
     /** What is said at the first witness. */
     note?: string;
-    /** The part cut open; a press then gives the place on the cut. */
+    /** The part cut open; a press then gives the place on it. */
     cut?: Cut;
     /** The surface painted with a map. */
     map?: { map: SurfaceMap; paint: Paint };
@@ -51,6 +53,7 @@
     /** A torch, and where the mark lies that it is carried round. */
     torch?: { lamp: Lamp; round?: PlacementView };
     onpress?: (picked: Picked | undefined, double: boolean) => void;
+    oncut?: (at: OnCut | undefined) => void;
     /** What the pointer passes over, and where in the view. */
     onhover?: (picked: Picked | undefined, x: number, y: number) => void;
     /** Says whether what was grabbed is to be dragged, and how. */
@@ -236,10 +239,8 @@
     if (!was || !table) return;
     table.turning = true;
     const still = Math.hypot(event.offsetX - was.x, event.offsetY - was.y) < 4;
-    if (still && cut) {
-      const point = table.onCut(event.offsetX, event.offsetY);
-      onpress?.(point && { point, mark: -1, place: -1, out: [0, 0, 1], triangle: -1, up: [0, 0, 1] }, false);
-    } else if (still) onpress?.(table.under(event.offsetX, event.offsetY), event.detail > 1);
+    if (still && cut) oncut?.(table.onCut(event.offsetX, event.offsetY));
+    else if (still) onpress?.(table.under(event.offsetX, event.offsetY), event.detail > 1);
     else if (was.drag && was.last) was.drag.dropped(was.last);
   }
 </script>

@@ -10,58 +10,77 @@ import {
   type Ray,
   Vector3,
 } from "three";
+import type { Schemas } from "../api/client";
 import { lineGeometry, type Point } from "./objects";
 import { hatching } from "./textures";
 import { token } from "./tokens";
 
-/** The part cut open by a plane: `normal · p = height`, what is cut through and its edge. */
+/** The part cut open by a plane: `normal · p = height`, what is cut through body by body, and its edge in pieces. */
 export interface Cut {
-  normal: Point;
-  height: number;
-  filled: Point[][];
-  rings: Point[][];
+  section: Schemas["SectionView"];
+  /** How far the lines of the hatching are apart, mm; as the part asks for, if not given. */
+  pitch?: number;
+  /** Pieces of the edge that are picked. */
+  picked?: number[];
 }
 
-/** What is cut through, hatched, and its edge. */
-export function cutThrough(cut: Cut, radius: number): Object3D[] {
-  const corners = cut.filled.flat();
-  const geometry = new BufferGeometry().setFromPoints(corners.map((p) => new Vector3(...p)));
-  // hatching at 45° to two directions of the plane, as wide as the part asks for
-  const normal = new Vector3(...cut.normal).normalize();
+/** A place on a cut, and the piece of the edge that it lies on, if on one. */
+export interface OnCut {
+  at: Point;
+  edge?: number;
+}
+
+/** A piece of the edge as separate straight pieces. */
+function straight({ points, closed }: Schemas["CutEdgeView"]): Point[][] {
+  const ends = closed ? [...points, points[0]] : points;
+  return ends.slice(1).map((p, k) => [ends[k] as Point, p as Point]);
+}
+
+/** What is cut through, hatched body by body, and its edge. */
+export function cutThrough({ section, pitch, picked = [] }: Cut, radius: number): Object3D[] {
+  // hatching at 45° to two directions of the plane; what fills an inlay the other way
+  const normal = new Vector3(...(section.normal as Point));
   const x = new Vector3(Math.abs(normal.x) > 0.9 ? 0 : 1, Math.abs(normal.x) > 0.9 ? 1 : 0, 0).projectOnPlane(normal);
   const y = normal.clone().cross(x.normalize());
-  const pitch = 0.09 * radius;
-  const uv = corners.flatMap((p) => {
-    const v = new Vector3(...p);
-    return [v.dot(x) / pitch, v.dot(y) / pitch];
+  const wide = pitch ?? 0.09 * radius;
+  const fills = section.bodies.map(({ triangles, filling }) => {
+    const corners = triangles.flat().map((p) => new Vector3(...(p as Point)));
+    const geometry = new BufferGeometry().setFromPoints(corners);
+    const across = (filling ? -1 : 1) * wide;
+    const uv = corners.flatMap((v) => [v.dot(x) / across, v.dot(y) / wide]);
+    geometry.setAttribute("uv", new BufferAttribute(new Float32Array(uv), 2));
+    return new Mesh(geometry, new MeshBasicMaterial({ map: hatching(), side: 2 }));
   });
-  geometry.setAttribute("uv", new BufferAttribute(new Float32Array(uv), 2));
-  const fill = new Mesh(geometry, new MeshBasicMaterial({ map: hatching(), side: 2 }));
-  const edge = new LineSegments(
-    lineGeometry(cut.rings.flatMap((ring) => ring.map((p, k) => [p, ring[(k + 1) % ring.length]]))),
-    new LineBasicMaterial({ color: token("--ink") }),
-  );
-  return [fill, edge];
+  const lines = (edges: Schemas["CutEdgeView"][], colour: string, over: boolean) => {
+    const drawn = new LineSegments(
+      lineGeometry(edges.flatMap(straight)),
+      new LineBasicMaterial({ color: token(colour), depthTest: !over }),
+    );
+    drawn.renderOrder = over ? 2 : 0;
+    return drawn;
+  };
+  const chosen = section.edges.filter((_, k) => picked.includes(k));
+  return [...fills, lines(section.edges, "--ink", false), ...(chosen.length ? [lines(chosen, "--fail", true)] : [])];
 }
 
 /** The place of the cut that a ray meets; no farther than `snap` mm from an edge, on it. */
-export function onCut(cut: Cut, ray: Ray, snap: number): Point | undefined {
-  const normal = new Vector3(...cut.normal).normalize();
-  const at = ray.intersectPlane(new Plane(normal, -cut.height), new Vector3());
+export function onCut({ section }: Cut, ray: Ray, snap: number): OnCut | undefined {
+  const at = ray.intersectPlane(new Plane(new Vector3(...(section.normal as Point)), -section.height), new Vector3());
   if (!at) return undefined;
   let least = snap;
-  let near = at;
-  for (const ring of cut.rings)
-    ring.forEach((p, k) => {
-      const from = new Vector3(...p);
-      const along = new Vector3(...ring[(k + 1) % ring.length]).sub(from);
+  let near: { at: Vector3; edge?: number } = { at };
+  section.edges.forEach((piece, edge) => {
+    for (const [a, b] of straight(piece)) {
+      const from = new Vector3(...a);
+      const along = new Vector3(...b).sub(from);
       const t = Math.min(1, Math.max(0, at.clone().sub(from).dot(along) / Math.max(along.lengthSq(), 1e-12)));
       const foot = from.addScaledVector(along, t);
       const miss = foot.distanceTo(at);
       if (miss < least) {
         least = miss;
-        near = foot;
+        near = { at: foot, edge };
       }
-    });
-  return near.toArray() as Point;
+    }
+  });
+  return { at: near.at.toArray() as Point, edge: near.edge };
 }

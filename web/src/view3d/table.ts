@@ -22,7 +22,7 @@ import {
 import { OrbitControls } from "three/addons/controls/OrbitControls.js";
 import type { Witness } from "../api/client";
 import type { Paint, SurfaceMap } from "./map";
-import { type Cut, cutThrough, onCut } from "./cut";
+import { type Cut, cutThrough, type OnCut, onCut } from "./cut";
 import type { Piece } from "./mesh";
 import { drop, lineGeometry, type Point } from "./objects";
 import { areaLook, brushed, faulty, onFaces, painted, witnessed } from "./overlays";
@@ -34,7 +34,6 @@ import { softDisc } from "./textures";
 import { token } from "./tokens";
 import { type Lamp, Torch } from "./torch";
 
-export type { Cut } from "./cut";
 export type { Point } from "./objects";
 export type { Picked } from "./picking";
 
@@ -295,7 +294,7 @@ export class Table {
   }
 
   /** The place of the cut under a place of the canvas; near an edge, on it. */
-  onCut(x: number, y: number): Point | undefined {
+  onCut(x: number, y: number): OnCut | undefined {
     return this.#cut && onCut(this.#cut, this.#ray(x, y).ray, SNAP_PIXELS * this.#pixel);
   }
 
@@ -374,8 +373,8 @@ export class Table {
   }
 
   /** The half before the plane is taken off, whichever side the eye is on. */
-  #faceCut({ normal, height }: Cut) {
-    const n = new Vector3(...normal).normalize();
+  #faceCut({ section: { normal, height } }: Cut) {
+    const n = new Vector3(...(normal as Point));
     const before = this.#camera.position.clone().sub(this.#controls.target).dot(n) > 0;
     this.#half.set(before ? n.clone().negate() : n, before ? height : -height);
   }

@@ -2,7 +2,7 @@
 //! shape, between the jaws of a caliper, where its face says that capitals stand and end, without accents and tails; and
 //! the angle it fills at the reading distance: 2 · atan(H / 2D).
 
-use crate::check::Check;
+use crate::Check;
 use crate::needs::Need;
 use crate::{
     finding::{Figure, Finding, Witness},

@@ -2,7 +2,7 @@
 //! footprint to the edges of its face and to other marks, in cap heights. Marks that overlap fail, and so do characters
 //! that stand over an edge of the part.
 
-use crate::check::Check;
+use crate::Check;
 use crate::needs::Need;
 use crate::{
     distance::{self, Lines},

@@ -2,7 +2,7 @@
 //! those of its outline; letters that run together; letters that hang over the face's edge; artwork that lacks some of
 //! what its file holds.
 
-use crate::check::Check;
+use crate::Check;
 use crate::needs::Need;
 use crate::{
     finding::{Finding, Letter, Witness},

@@ -1,7 +1,7 @@
 //! Do counters and inner spaces stay open? The largest disc that fits in each counter at the root (raised) or rim (sunken),
 //! where draft has closed it most, and the narrowest space there between arms, or pieces, of one character.
 
-use crate::check::Check;
+use crate::Check;
 use crate::needs::Need;
 use crate::{
     checks::stroke::ERROR_MM,

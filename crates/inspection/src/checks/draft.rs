@@ -1,7 +1,7 @@
 //! Do the walls leave the tool? Draft of every wall facet against the pull of the steel that forms the place:
 //! δ = asin(n · p). Negative is an undercut. Rounds and bevels of edges count; so does a top or floor that looks away.
 
-use crate::check::Check;
+use crate::Check;
 use crate::needs::Need;
 use crate::{
     finding::{Figure, Finding, Witness},

@@ -1,6 +1,6 @@
 //! Do letters keep apart? Least distance between neighbouring characters at the root, in strokes.
 
-use crate::check::Check;
+use crate::Check;
 use crate::needs::Need;
 use crate::{
     checks::stroke,

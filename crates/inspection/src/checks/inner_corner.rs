@@ -4,7 +4,7 @@
 //! w = 2·r·sin(δ/2), with l the edge's length, w the facet's width and δ the turn; nothing where a wall meets ground or floor
 //! without a round.
 
-use crate::check::Check;
+use crate::Check;
 use crate::needs::Need;
 use crate::{
     finding::{Figure, Finding, Witness},

@@ -1,7 +1,7 @@
 //! Is a piece of a letter so small that it doesn't mould, or breaks off? The least area of the pieces of each character's
 //! top or floor, as the diameter of the disc that has it: 2 · √(A / π).
 
-use crate::check::Check;
+use crate::Check;
 use crate::needs::Need;
 use crate::{
     checks::stroke::ERROR_MM,

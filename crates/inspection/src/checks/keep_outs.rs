@@ -2,7 +2,7 @@
 //! footprint to every keep-out that isn't behind the wall, against that keep-out's margin. What stands on one fails
 //! whatever the margin. The one with the least room to its margin is the mark's figure.
 
-use crate::check::Check;
+use crate::Check;
 use crate::needs::Need;
 use crate::{
     finding::{Figure, Finding, Witness},

@@ -1,6 +1,6 @@
 //! Do lines keep apart? Least distance at the root between characters of different lines, in the mark's cap height.
 
-use crate::check::Check;
+use crate::Check;
 use crate::needs::Need;
 use crate::{
     checks::{cap_height, stroke::ERROR_MM},

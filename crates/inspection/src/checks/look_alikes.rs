@@ -1,7 +1,7 @@
 //! Can it be misread? Characters of the mark that are taken for one another, and marks that read as
 //! something else upside down.
 
-use crate::check::Check;
+use crate::Check;
 use crate::needs::Need;
 use crate::{finding::Finding, site::Site};
 use trade::{limits::State, look_alikes};

@@ -1,5 +1,5 @@
 //! The checks, one file each, one signature: a measured mark in, a finding out. They are listed in
-//! [`crate::check`].
+//! [`trade::check`].
 
 mod cap_height;
 mod clearance;
@@ -23,13 +23,8 @@ mod uniform_depth;
 mod wall;
 mod word_gap;
 
-use crate::{
-    check::{Check, checks},
-    finding::Finding,
-    needs::Need,
-    site::Site,
-};
-use trade::limits::State;
+use crate::{finding::Finding, needs::Need, site::Site};
+use trade::{Check, limits::State};
 
 type Method = fn(&Site<'_>) -> Finding;
 
@@ -39,7 +34,7 @@ macro_rules! list {
     };
 }
 
-checks!(list);
+trade::checks!(list);
 
 /// All findings on one mark, in the order of [`Check`].
 #[must_use]

@@ -1,7 +1,7 @@
 //! Is the mark clear of the parting lines? Least distance, straight through space, from each character's whole footprint
 //! to each line; a line through the footprint fails whatever the distance.
 
-use crate::check::Check;
+use crate::Check;
 use crate::needs::Need;
 use crate::{
     distance::{self, Lines},

@@ -1,7 +1,7 @@
 //! Is the way out free? From every place of the mark a ray along the pull of the steel that forms it must not meet the
 //! part again: a wall may have draft and still be trapped under an overhang. And is it one steel that forms a letter?
 
-use crate::check::Check;
+use crate::Check;
 use crate::needs::Need;
 use crate::{
     finding::{Finding, Letter, Witness},

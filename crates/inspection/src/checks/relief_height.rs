@@ -1,7 +1,7 @@
 //! Does the relief throw a shadow? Its mean height or depth on each character, against the least that is seen beside the
 //! finish, and against the size of the letters.
 
-use crate::check::Check;
+use crate::Check;
 use crate::needs::Need;
 use crate::{
     finding::{Figure, Finding, Letter, Witness},

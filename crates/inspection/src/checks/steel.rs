@@ -2,7 +2,7 @@
 //! and between their arms is as thin as these are at the root. Sunken ones stand in the steel themselves, as thin as their
 //! strokes on the floor.
 
-use crate::check::Check;
+use crate::Check;
 use crate::needs::Need;
 use crate::{
     checks::{counter, stroke},

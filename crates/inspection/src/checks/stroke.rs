@@ -1,7 +1,7 @@
 //! Is the thinnest stroke thick enough? The narrowest neck of the top or floor that is left after draft, laid flat by its
 //! own shape; of what goes through on purpose, that of its rim.
 
-use crate::check::Check;
+use crate::Check;
 use crate::needs::Need;
 use crate::{
     finding::{Figure, Finding, Witness},

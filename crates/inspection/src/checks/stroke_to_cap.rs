@@ -1,6 +1,6 @@
 //! Is the face fit for the size? Each capital's and digit's narrowest stroke over its height, both on the top or floor.
 
-use crate::check::Check;
+use crate::Check;
 use crate::needs::Need;
 use crate::{
     checks::{cap_height, stroke},

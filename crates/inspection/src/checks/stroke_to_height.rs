@@ -1,6 +1,6 @@
 //! Are strokes sturdy enough for their height? Narrowest stroke over measured relief height.
 
-use crate::check::Check;
+use crate::Check;
 use crate::needs::Need;
 use crate::{
     checks::stroke,

@@ -2,7 +2,7 @@
 //! it was before the mark, along its normal; figure: (greatest − least) / nominal. Two ways: from the true surface, and
 //! from the facets of the file, which lie inside it.
 
-use crate::check::Check;
+use crate::Check;
 use crate::needs::Need;
 use crate::{
     finding::{Figure, Finding, Witness},

@@ -1,7 +1,7 @@
 //! What the mark does to the wall. Sunken: what is left, straight under the floor and in whatever direction it is
 //! thinnest, and whether the mark breaks through. Raised: how much thicker the wall becomes.
 
-use crate::check::Check;
+use crate::Check;
 use crate::needs::Need;
 use crate::{
     finding::{Figure, Finding, Witness},

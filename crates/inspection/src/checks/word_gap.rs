@@ -1,7 +1,7 @@
 //! Do words keep apart? Least distance at the root between characters of neighbouring words of a line, in mean widths of
 //! a character.
 
-use crate::check::Check;
+use crate::Check;
 use crate::needs::Need;
 use crate::{
     checks::stroke::ERROR_MM,

@@ -20,6 +20,7 @@ mod rename;
 mod roster;
 mod slides;
 mod surface_body;
+mod waivers;
 
 pub(crate) use assigned::steel_name;
 pub use roster::RosterEdit;
@@ -109,6 +110,8 @@ edits! {
     ToolPlate(ToolPlateChange) in plate;
     RemoveMark(RemoveMark) in marks::order;
     MoveMark(MoveMark) in marks::order;
+    Waive(Waive) in waivers;
+    WithdrawWaiver(WithdrawWaiver) in waivers;
 }
 
 impl Edit {
@@ -126,6 +129,8 @@ impl Edit {
         let mut job = job.clone();
         self.change().apply(&mut job, bench)?;
         job.hold_faces();
+        let Job { marks, waivers, .. } = &mut job;
+        waivers.retain(|w| marks.iter().any(|m| m.id == w.mark));
         job.check()?;
         // the text of a mark that is made is what it says in the first row: other edits measure by it
         let texts = job.texts_made(job.roster.rows.first(), crate::app::today());

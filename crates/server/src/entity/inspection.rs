@@ -9,6 +9,8 @@ pub struct Model {
     #[sea_orm(primary_key, auto_increment = false)]
     pub state: i64,
     pub fails: i32,
+    /// How many of those somebody answers for.
+    pub waived: i32,
     #[sea_orm(column_name = "close")]
     pub marginal: i32,
     #[sea_orm(column_name = "unchecked")]

@@ -10,6 +10,7 @@ pub mod job;
 pub mod job_blob;
 pub mod own_face;
 pub mod pattern;
+pub mod record;
 pub mod run;
 pub mod run_row;
 pub mod setting;

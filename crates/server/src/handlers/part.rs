@@ -1,4 +1,4 @@
-//! The part: its mesh, the parting line on it.
+//! The part: its mesh, the parting line on it, and the pieces of the marked solid.
 
 use crate::{
     app::Shared,
@@ -7,14 +7,10 @@ use crate::{
 };
 use axum::{
     Json,
-    extract::{Path, Query, State},
+    extract::{Path, State},
     http::header,
     response::IntoResponse,
 };
-use glam::DVec3;
-use serde::{Deserialize, Serialize};
-use solid::cut;
-use utoipa::{IntoParams, ToSchema};
 use uuid::Uuid;
 use workbench::Steps;
 
@@ -46,56 +42,6 @@ pub async fn parting(State(app): State<Shared>, Path(id): Path<Uuid>) -> Result<
     Ok(Json(line.iter().flat_map(|l| &l.segments).map(|s| s.map(|p| p.to_array())).collect()))
 }
 
-/// A plane: its normal, and its height along that, mm.
-#[derive(Deserialize, IntoParams)]
-pub struct Plane {
-    x: f64,
-    y: f64,
-    z: f64,
-    height: f64,
-}
-
-#[derive(Serialize, ToSchema)]
-pub struct SectionView {
-    /// What is cut through, as triangles that face along the normal; none where the part is open there.
-    pub filled: Vec<[[f64; 3]; 3]>,
-    /// Its edge, each ring closed.
-    pub rings: Vec<Vec<[f64; 3]>>,
-    /// mm².
-    pub area: f64,
-}
-
-/// The bare part cut by a plane.
-#[utoipa::path(get, path = "/api/jobs/{id}/section", params(("id" = Uuid, Path), Plane),
-    responses((status = 200, body = SectionView), (status = 422, body = Refusal), (status = 404, body = Refusal)))]
-pub async fn section(
-    State(app): State<Shared>,
-    Path(id): Path<Uuid>,
-    Query(plane): Query<Plane>,
-) -> Result<Json<SectionView>, Problem> {
-    let normal = DVec3::new(plane.x, plane.y, plane.z)
-        .try_normalize()
-        .filter(|_| plane.height.is_finite())
-        .ok_or_else(|| Problem::Wrong("A plane needs a direction and a height.".into()))?;
-    let bench = app.bench_of(&app.store.standing(id).await?.job.part).await?;
-    let view = app
-        .heavy(move || {
-            let mesh = &bench.part().mesh;
-            let rings = cut::rings(mesh, normal, plane.height);
-            SectionView {
-                filled: cut::filled(&rings, normal)
-                    .unwrap_or_default()
-                    .iter()
-                    .map(|t| t.map(|p| p.to_array()))
-                    .collect(),
-                area: cut::section_area(mesh, normal, plane.height),
-                rings: rings.iter().map(|r| r.iter().map(|p| p.to_array()).collect()).collect(),
-            }
-        })
-        .await?;
-    Ok(Json(view))
-}
-
 /// A piece of a marked solid, by the name it was given.
 #[utoipa::path(get, path = "/api/pieces/{name}", params(("name" = String, Path)),
     responses((status = 200, content_type = "application/octet-stream", body = Vec<u8>), (status = 404, body = Refusal)))]
@@ -106,7 +52,7 @@ pub async fn piece(State(app): State<Shared>, Path(name): Path<String>) -> Resul
     let bytes = app
         .heavy(move || match piece {
             crate::app::Piece::Group(group, bench) => meshes::group(&group, bench.part()),
-            crate::app::Piece::Rest(outcome, bench) => match bench.work().rest(&outcome) {
+            crate::app::Piece::Rest(outcome, bench) => match bench.rest(&outcome) {
                 Some(rest) => meshes::rest(&rest, bench.part()),
                 None => meshes::part(bench.part()),
             },

@@ -28,6 +28,8 @@ impl Bare {
         bare.row_files = RowFiles::default();
         bare.tool_plate = ToolPlate::default();
         bare.marks.iter_mut().for_each(|mark| mark.fixed.clear());
+        // what somebody answers for is as it is
+        bare.waivers.clear();
         // marks hold the faces that they are lettered in; thousands of rows need not
         let mut faces = std::mem::take(&mut bare.own_faces);
         faces.retain(|f| bare.marks.iter().any(|m| m.lettering.face == f.name));

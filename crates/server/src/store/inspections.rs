@@ -31,6 +31,7 @@ impl Store {
                 OnConflict::column(inspection::Column::State)
                     .update_columns([
                         inspection::Column::Fails,
+                        inspection::Column::Waived,
                         inspection::Column::Marginal,
                         inspection::Column::NotChecked,
                         inspection::Column::Worst,

@@ -25,6 +25,8 @@ pub enum Happened {
     /// A row of the roster was measured or built, or that began or ended.
     Rows,
     HandedOff,
+    /// A record of it was made.
+    Recorded,
     Removed,
     Restored,
     /// Something of a change of many jobs, whose id stands in place of a job's.

@@ -7,6 +7,7 @@ mod placement;
 mod rows;
 mod said;
 mod seat;
+mod section;
 mod strip;
 
 pub use mends::{FindingMend, FindingMove, MendsOfAll, MendsOfFinding};
@@ -16,6 +17,7 @@ pub use placement::{CharacterView, LetterView, PlacementView, PlateView, laid_ou
 pub use rows::{AtView, RangeView, RowMark, RowView, RowsView, RunView, rows};
 pub use said::{MarkSays, SaidView, Widest, said};
 pub use seat::{CircleOnSeat, EdgeOnSeat, KeepOutOnSeat, PointOnSeat, SeatView, seat};
+pub use section::{CircleView, MiddlesView, SectionView, section};
 pub use strip::strip;
 
 use crate::{
@@ -57,6 +59,10 @@ pub struct JobRow {
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize, ToSchema)]
 pub struct VerdictView {
     pub fails: i32,
+    /// How many of those somebody answers for.
+    #[serde(default)]
+    #[schema(required = true)]
+    pub waived: i32,
     pub marginal: i32,
     pub not_checked: i32,
     pub worst: Option<String>,
@@ -64,7 +70,7 @@ pub struct VerdictView {
 
 impl From<entity::inspection::Model> for VerdictView {
     fn from(m: entity::inspection::Model) -> Self {
-        Self { fails: m.fails, marginal: m.marginal, not_checked: m.not_checked, worst: m.worst }
+        Self { fails: m.fails, waived: m.waived, marginal: m.marginal, not_checked: m.not_checked, worst: m.worst }
     }
 }
 

@@ -50,6 +50,8 @@ pub struct RowMark {
     pub text: String,
     /// Nothing while it is not measured.
     pub state: Option<State>,
+    /// It fails, and somebody answers for all of it that does.
+    pub waived: bool,
     /// The check whose finding matters most, and its sentence, where one does not hold.
     pub check: Option<inspection::Check>,
     pub sentence: Option<String>,
@@ -110,7 +112,8 @@ pub fn rows(
     wanted: &[String],
     run: Option<Work>,
 ) -> RowsView {
-    let mut names = standing.job.file_names(today()).into_iter();
+    let day = today();
+    let mut names = standing.job.file_names(day).into_iter();
     let row = |planned: &Planned| {
         let kept = kept.get(&planned.digest);
         let found = kept.and_then(|k| k.found.as_ref());
@@ -126,6 +129,7 @@ pub fn rows(
                 mark: mark.id.clone(),
                 text: mark.text.clone(),
                 state: found.map(|f| f.state),
+                waived: found.is_some_and(|f| f.is_waived(&standing.job, planned.row, day)),
                 check: worst.map(|w| w.check),
                 sentence: worst.map(|w| w.sentence.clone()),
             }

@@ -52,6 +52,8 @@ pub enum JobError {
     RowFiles(String),
     #[error("{0}")]
     OwnFace(String),
+    #[error("{0}")]
+    Waiver(String),
     #[error("two marks are called “{0}”; each needs an id of its own")]
     TwoMarks(String),
     #[error("mark “{mark}”: {what}")]
@@ -109,6 +111,7 @@ impl Job {
         self.tool_plate.check(&self.roster).map_err(JobError::ToolPlate)?;
         self.row_files.check(&self.roster).map_err(JobError::RowFiles)?;
         self.check_own_faces().map_err(JobError::OwnFace)?;
+        self.check_waivers().map_err(JobError::Waiver)?;
         self.check_marks()
     }
 

@@ -15,6 +15,7 @@ use crate::{
     row_files::RowFiles,
     tool::Tool,
     tool_plate::ToolPlate,
+    waiver::{FilledFor, Waiver},
 };
 pub use checked::JobError;
 pub use part_ref::{PartRef, Replaced};
@@ -89,6 +90,13 @@ pub struct Job {
     #[serde(default)]
     #[cfg_attr(feature = "openapi", schema(required = true))]
     pub marks: Vec<Mark>,
+    /// Findings that fail and that somebody answers for.
+    #[serde(default)]
+    #[cfg_attr(feature = "openapi", schema(required = true))]
+    pub waivers: Vec<Waiver>,
+    /// For which row and day it was filled.
+    #[serde(skip)]
+    pub filled_for: Option<FilledFor>,
     /// Ids that its things have had, where that is known.
     #[serde(skip)]
     pub given: Given,
@@ -120,6 +128,8 @@ impl Default for Job {
             row_files: RowFiles::default(),
             own_faces: Vec::new(),
             marks: Vec::new(),
+            waivers: Vec::new(),
+            filled_for: None,
             given: Given::default(),
         }
     }

@@ -6,7 +6,7 @@ use quick_cache::{
     DefaultHashBuilder, OptionsBuilder, Weighter,
     sync::{Cache, DefaultLifecycle},
 };
-use relief::{BuiltMark, Seat, marked::Stock};
+use relief::{BuiltMark, MarkedSolid, Seat, marked::Stock};
 use std::{any::Any, sync::Arc};
 use tool::{Region, Steels, Verdict, parting::Line};
 
@@ -29,6 +29,7 @@ pub enum Kind {
     Region,
     Steels,
     Release,
+    Rest,
 }
 
 #[derive(Clone)]
@@ -131,6 +132,12 @@ impl Bytes for Arc<Vec<Line>> {
 impl Bytes for Arc<Region> {
     fn bytes(&self) -> usize {
         Region::bytes(self)
+    }
+}
+
+impl Bytes for Option<Arc<MarkedSolid>> {
+    fn bytes(&self) -> usize {
+        self.as_ref().map_or(0, |solid| solid.bytes())
     }
 }
 

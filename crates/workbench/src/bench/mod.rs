@@ -70,6 +70,13 @@ impl Bench {
 }
 
 impl Bench {
+    /// As [`Workpiece::rest`].
+    #[must_use]
+    pub fn rest(&self, outcome: &Outcome) -> Option<Arc<MarkedSolid>> {
+        let blocks: Vec<_> = outcome.groups.iter().map(|g| g.block.map(|b| (b.low, b.high))).collect();
+        self.kept.keep(Kind::Rest, key(&blocks), || self.work.rest(outcome).map(Arc::new))
+    }
+
     /// The piece of the part in a block, without its being the one that was joined last.
     pub(crate) fn kept_piece(&self, stock: &Stock, block: Block) -> Arc<Stock> {
         self.kept.keep(Kind::Piece, key(&(block.low, block.high)), || plain::piece(stock, block))

@@ -11,6 +11,7 @@ mod known_letters;
 mod known_places;
 mod known_seats;
 mod letters;
+mod sections;
 mod thrown;
 mod walls;
 mod ways_out;

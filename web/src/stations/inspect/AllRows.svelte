@@ -126,7 +126,9 @@
                   <span>{line(mark.text) || "no text"}</span>
                   <small
                     >{#if mark.state}{#if mark.state !== "passes"}<StateShape state={mark.state} size={9} />{/if}
-                      {stateWord[mark.state]}{mark.check ? `, ${checkNames[mark.check].head}` : ""}{:else}not measured{/if}</small
+                      {mark.waived ? "fails, waived" : stateWord[mark.state]}{mark.check
+                        ? `, ${checkNames[mark.check].head}`
+                        : ""}{:else}not measured{/if}</small
                   >
                 </button>
               </td>

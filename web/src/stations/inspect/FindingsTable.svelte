@@ -5,7 +5,7 @@
   import Plate from "../../rack/Plate.svelte";
   import { go } from "../../router";
   import type { Session } from "../../session.svelte";
-  import { checkNames, figure, stateWord } from "../../words";
+  import { checkNames, figure, isWaived, stands, stateWord } from "../../words";
   import { limitWords } from "./limit";
 
   let {
@@ -85,13 +85,14 @@
               <td>
                 <button
                   class="plainly cell {finding.state}"
+                  class:waived={isWaived(finding)}
                   class:here={finding === chosen}
-                  title={stateWord[finding.state]}
+                  title={stands(finding)}
                   data-cell="{r} {c}"
                   data-finding="{finding.mark} {finding.check}"
                   aria-label="{rows[c].text}, {checkNames[finding.check].whole}: {cell(
                     finding,
-                  )} {finding.unit}, {stateWord[finding.state]}"
+                  )} {finding.unit}, {stands(finding)}"
                   onclick={() => onpress(finding)}
                   onkeydown={(e) => keys(e, r, c)}
                 >
@@ -221,6 +222,11 @@
     font-weight: 700;
     border-color: var(--fail);
     background: repeating-linear-gradient(-45deg, var(--fail-ground) 0 5px, var(--enamel) 5px 8px);
+  }
+  .cell.fails.waived {
+    border-style: dashed;
+    background: none;
+    font-weight: 400;
   }
   .cell.marginal {
     color: var(--marginal);

@@ -8,14 +8,18 @@
   import { Lamp } from "../../view3d/lamp.svelte";
   import type { Picked, Point } from "../../view3d/table";
   import View3d from "../../view3d/View3d.svelte";
-  import { checkNames, figureWithUnit, moment, stateWeight, stateWord, torchSays, withUnit } from "../../words";
+  import { checkNames, figureWithUnit, moment, stands, stateWeight, torchSays, withUnit } from "../../words";
   import AllRows from "./AllRows.svelte";
+  import CutTools from "./CutTools.svelte";
   import Letters from "./Letters.svelte";
   import { limitWords } from "./limit";
   import FindingsTable from "./FindingsTable.svelte";
+  import { MarkCut } from "./markCut.svelte";
   import MendAll from "./MendAll.svelte";
   import Mends from "./Mends.svelte";
+  import Waive from "./Waive.svelte";
   import ReadingTest from "./ReadingTest.svelte";
+  import Records from "./Records.svelte";
 
   const current = currentSession();
   const session = $derived(current());
@@ -29,6 +33,10 @@
   });
   let mendAll = $state(false);
   const lamp = new Lamp();
+  const recorded = $derived.by(() => {
+    const named = searchParams.get("records");
+    return typeof named === "number" ? named : undefined;
+  });
 
   const open = $derived(
     (outcome?.marks ?? []).flatMap((m) => m.findings).filter((f) => f.state === "fails" || f.state === "marginal")
@@ -97,8 +105,8 @@
       .then(({ data }) => (placed = key === layKey ? data : placed));
   });
 
-  /** The view turns to the witness, from where the mark is read. */
-  const target = $derived.by(() => {
+  /** What is looked at, and how far what it was measured at lies apart. */
+  const looked = $derived.by(() => {
     if (!placed || !mark) return undefined;
     const w = witnesses[0];
     const points: number[][] = !w
@@ -110,14 +118,33 @@
           : w.corners;
     const at = [0, 1, 2].map((k) => points.reduce((sum, p) => sum + p[k], 0) / points.length) as Point;
     const apart = Math.max(...points.map((p) => Math.hypot(...p.map((c, k) => c - at[k]))), 0);
+    return { at, apart, extent: Math.max(3.2 * mark.lettering.cap_height, 3 * apart) };
+  });
+
+  const markCut = new MarkCut(() => ({
+    session,
+    mark: mark?.id,
+    through: looked?.at,
+    relief: Math.max(8 * (mark?.relief.height ?? 0), 1.6 * (looked?.apart ?? 0), 2),
+    letter: looked?.extent ?? 10,
+  }));
+
+  /** The view turns to the witness, from where the mark is read; cut through, square to the cut. */
+  const target = $derived.by(() => {
+    if (markCut.target) return markCut.target;
+    if (!placed || !looked) return undefined;
     return {
-      at,
+      at: looked.at,
       out: placed.out as Point,
       up: placed.up as Point,
-      extent: Math.max(3.2 * mark.lettering.cap_height, 3 * apart),
+      extent: looked.extent,
       lean: 0.8,
     };
   });
+
+  function cutOpen() {
+    markCut.set(markCut.lie ? undefined : { turn: 0, tilt: 0, shift: 0 });
+  }
 
   /** What is said at the witness: the letter and its figure. */
   const note = $derived.by(() => {
@@ -137,7 +164,7 @@
   }
 </script>
 
-<div class="station">
+<div class="station" class:cutting={markCut.lie}>
   <div class="table">
     <div class="head">
       <div>
@@ -163,6 +190,11 @@
       </div>
       {#if open > 1 && !all}<button class="word all" title="changes that make all pass" onclick={() => (mendAll = true)}
           >mend all</button
+        >{/if}
+      {#if session.marks.length}<button
+          class="word all"
+          title="findings frozen with what they were judged by, and their proof"
+          onclick={() => searchParams.set("records", "all")}>records</button
         >{/if}
       <label><input type="checkbox" bind:checked={worstFirst} /> worst first</label>
     </div>
@@ -197,13 +229,27 @@
         bind:this={three}
         {session}
         mark={place}
-        {witnesses}
+        witnesses={markCut.picks.places.length ? markCut.picks.witnesses : witnesses}
         {target}
-        {note}
+        note={markCut.picks.places.length ? undefined : note}
+        cut={markCut.cut}
+        oncut={(at) => markCut.picks.press(at)}
         torch={{ lamp, round: placed }}
         onpress={pick}
       >
+        <CutTools
+          cut={markCut}
+          level={((mark?.relief.sense === "raised" ? 1 : -1) * (mark?.relief.height ?? 0)) / 2}
+          reach={1.5 * (mark?.lettering.cap_height ?? 4)}
+        />
         <div class="tools">
+          {#if mark}<button
+              class="word"
+              class:here={!!markCut.lie}
+              aria-pressed={!!markCut.lie}
+              title="the finished solid cut through the place that was measured"
+              onclick={cutOpen}>cut</button
+            >{/if}
           {#if placed}<button
               class="word"
               class:here={lamp.on}
@@ -219,11 +265,14 @@
       <section class="finding {chosen.state}" aria-live="polite">
         <h2>
           <StateShape state={chosen.state} size={14} />
-          {checkNames[chosen.check].whole}: {stateWord[chosen.state]}
+          {checkNames[chosen.check].whole}: {stands(chosen)}
         </h2>
         <p>{chosen.sentence}</p>
         {#if (chosen.state === "fails" || chosen.state === "marginal") && !session.stale}
           <Mends {session} finding={chosen} />
+        {/if}
+        {#if chosen.state === "fails" && !session.stale}
+          <Waive {session} finding={chosen} {varies} />
         {/if}
         {#if chosen.limit}
           <p class="soft">
@@ -246,6 +295,13 @@
 </div>
 
 <MendAll {session} bind:open={mendAll} />
+<Records
+  {session}
+  {varies}
+  shown={recorded}
+  onshow={(number) => searchParams.set("records", number ?? "all")}
+  bind:open={() => searchParams.has("records"), (open) => open || searchParams.delete("records")}
+/>
 {#if mark}<ReadingTest {session} {mark} bind:open={() => searchParams.has("reading"), readingTest} />{/if}
 
 <style>
@@ -253,6 +309,9 @@
     display: grid;
     grid-template-columns: minmax(0, 1fr) 390px;
     height: 100%;
+  }
+  .cutting {
+    grid-template-columns: minmax(0, 1fr) minmax(390px, 50%);
   }
   .table {
     display: flex;

@@ -93,7 +93,6 @@
 
   async function press(under: Picked | undefined) {
     if (brush.hand && under && under.mark < 0) await brush.press(under);
-    else if (cutting.cut) cutting.measure(under?.point);
     else picked = under && under.mark < 0 ? { place: under.place, point: under.point } : undefined;
   }
 
@@ -137,8 +136,9 @@
       map={maps.painted}
       areas={maps.show ? undefined : areas}
       brush={brush.stroke}
-      witnesses={cutting.witnesses}
-      note={cutting.distance === undefined ? undefined : `${cutting.distance.toFixed(3)} mm`}
+      witnesses={cutting.picks.witnesses}
+      note={cutting.picks.distance === undefined ? undefined : `${cutting.picks.distance.toFixed(3)} mm`}
+      oncut={(at) => cutting.picks.press(at)}
       onpress={(p) => void press(p)}
       ongrab={(under) => brush.grab(under)}
       onhover={maps.show ? (under, x, y) => maps.hover(under, x, y) : undefined}

@@ -1,6 +1,7 @@
 <!-- Under the part: what the hand does, cutting it open, and its maps. -->
 <script lang="ts">
   import NumberField from "../../card/NumberField.svelte";
+  import Measured from "../../view3d/Measured.svelte";
   import type { Brush } from "./brush.svelte";
   import type { Axis, Cutting } from "./cutting.svelte";
   import type { Maps } from "./maps.svelte";
@@ -121,12 +122,7 @@
           onset={(height) => cutting.move(height)}
         /></span
       >
-      {#if cutting.cut}<span class="soft"
-          >{cutting.cut.area.toFixed(1)} mm² cut through;
-          {cutting.distance === undefined
-            ? "click two places on the cut to measure"
-            : `${cutting.distance.toFixed(3)} mm apart`}</span
-        >{/if}
+      {#if cutting.section}<Measured picks={cutting.picks} area={cutting.section.area} />{/if}
     {:else if !picked}<span class="soft">click a face to see what it can be used for</span>{/if}
   {/if}
 </div>

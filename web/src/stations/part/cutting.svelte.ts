@@ -1,38 +1,41 @@
-/** The part cut open square to an axis, and distances measured in the cut. */
-import { api, type JobView, type Witness } from "../../api/client";
-import type { Cut, Point } from "../../view3d/table";
+/** The part cut open square to an axis, and what is measured in the cut. */
+import { api, type JobView, type Schemas } from "../../api/client";
+import type { Cut } from "../../view3d/cut";
+import { Picks } from "../../view3d/picks.svelte";
+import type { Point } from "../../view3d/table";
 
 export type Axis = 0 | 1 | 2;
 
 export class Cutting {
   /** Square to which axis, and how far along it, mm. */
   at = $state.raw<{ axis: Axis; height: number }>();
-  cut = $state.raw<Cut & { area: number }>();
-  /** Places pressed on the cut. */
-  #measured = $state.raw<Point[]>([]);
+  section = $state.raw<Schemas["SectionView"]>();
+  readonly picks: Picks;
   #asked = 0;
   readonly #of: () => { id: string; part?: JobView["part"] };
 
   constructor(of: () => { id: string; part?: JobView["part"] }) {
     this.#of = of;
+    this.picks = new Picks(() => ({ section: this.section }));
     $effect(() => {
       const { id, part } = of();
       const [wanted, name] = [this.at, part?.mesh];
       if (!wanted || !name) {
-        this.cut = undefined;
-        this.#measured = [];
+        this.section = undefined;
         return;
       }
       const normal = [0, 1, 2].map((k) => (k === wanted.axis ? 1 : 0)) as Point;
       const turn = ++this.#asked;
       const query = { x: normal[0], y: normal[1], z: normal[2], height: wanted.height };
       void api.GET("/api/jobs/{id}/section", { params: { path: { id }, query } }).then(({ data }) => {
-        if (turn !== this.#asked || !this.at || !data) return;
-        this.#measured = [];
-        this.cut = { normal, height: wanted.height, ...(data as Pick<Cut, "filled" | "rings"> & { area: number }) };
+        if (turn === this.#asked && this.at && data) this.section = data;
       });
     });
   }
+
+  readonly cut = $derived.by<Cut | undefined>(
+    () => this.section && { section: this.section, picked: this.picks.edges },
+  );
 
   readonly span = $derived.by(() => {
     const { part } = this.#of();
@@ -51,19 +54,4 @@ export class Cutting {
   move(height: number) {
     if (this.at) this.at = { ...this.at, height: Math.min(this.span.high, Math.max(this.span.low, height)) };
   }
-
-  /** A place was pressed on the cut; beside it everything is forgotten. */
-  measure(at: Point | undefined) {
-    this.#measured = at ? [...this.#measured.slice(this.#measured.length === 2 ? 2 : 0), at] : [];
-  }
-
-  readonly distance = $derived.by(() => {
-    const [from, to] = this.#measured;
-    return to ? Math.hypot(...from.map((c, k) => c - to[k])) : undefined;
-  });
-
-  readonly witnesses = $derived.by<Witness[]>(() => {
-    const [from, to] = this.#measured;
-    return to ? [{ kind: "pair", from, to }] : this.#measured.map((at) => ({ kind: "point", at }));
-  });
 }

@@ -1,0 +1,173 @@
+//! A section: what is cut through and its edge in pieces, in the shapes that the front end shows.
+
+use glam::DVec3;
+use relief::{Role, Tag, body::PAD};
+use serde::{Deserialize, Serialize};
+use solid::{
+    Part,
+    cut_edge::{Circle, Middles, Shape},
+};
+use trade::Job;
+use utoipa::ToSchema;
+use workbench::{
+    Outcome,
+    section::{Edge, Section},
+};
+
+#[derive(Serialize, ToSchema)]
+pub struct SectionView {
+    /// The plane: its unit normal, and its height along that, mm.
+    pub normal: [f64; 3],
+    pub height: f64,
+    pub bodies: Vec<CutBodyView>,
+    pub edges: Vec<CutEdgeView>,
+    /// Of what is cut through, mm².
+    pub area: f64,
+}
+
+#[derive(Serialize, ToSchema)]
+pub struct CutBodyView {
+    /// It fills an inlay.
+    pub filling: bool,
+    /// What is cut through, as triangles that face along the normal; none where the part is open there.
+    pub triangles: Vec<[[f64; 3]; 3]>,
+}
+
+/// A smooth piece of the edge.
+#[derive(Serialize, ToSchema)]
+pub struct CutEdgeView {
+    pub points: Vec<[f64; 3]>,
+    pub closed: bool,
+    /// What it is the edge of.
+    pub of: String,
+    /// Of lettering, not of the part.
+    pub lettering: bool,
+    /// mm.
+    pub length: f64,
+    pub straight: bool,
+    /// Where it is straight: its angle to the pull as that is seen in the cut, degrees.
+    pub seen_angle: Option<f64>,
+    /// The least draft of the walls that it was cut from, degrees.
+    pub draft: Option<f64>,
+    pub circle: Option<CircleView>,
+}
+
+#[derive(Clone, Copy, Serialize, Deserialize, ToSchema)]
+pub struct CircleView {
+    pub centre: [f64; 3],
+    /// mm.
+    pub radius: f64,
+    /// How far the farthest of its points lies off it, mm.
+    pub miss: f64,
+    /// How much of a turn its points span, degrees.
+    pub spans: f64,
+}
+
+impl From<Circle> for CircleView {
+    fn from(c: Circle) -> Self {
+        Self { centre: c.centre.to_array(), radius: c.radius, miss: c.miss, spans: c.spans }
+    }
+}
+
+impl From<CircleView> for Circle {
+    fn from(c: CircleView) -> Self {
+        Self { centre: c.centre.into(), radius: c.radius, miss: c.miss, spans: c.spans }
+    }
+}
+
+/// How the middles of two circles lie.
+#[derive(Serialize, ToSchema)]
+pub struct MiddlesView {
+    pub verdict: MiddlesAre,
+    /// mm.
+    pub apart: f64,
+    /// What their points leave open, mm.
+    pub within: f64,
+}
+
+#[derive(Clone, Copy, Serialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum MiddlesAre {
+    Concentric,
+    Apart,
+    /// The arcs are too short to tell.
+    TooShort,
+}
+
+impl From<Middles> for MiddlesView {
+    fn from(middles: Middles) -> Self {
+        let (verdict, apart, within) = match middles {
+            Middles::Concentric { apart, within } => (MiddlesAre::Concentric, apart, within),
+            Middles::Apart { apart, within } => (MiddlesAre::Apart, apart, within),
+            Middles::TooShort { apart, within } => (MiddlesAre::TooShort, apart, within),
+        };
+        Self { verdict, apart, within }
+    }
+}
+
+/// What an edge is of.
+fn named(of: Tag, job: &Job, part: &Part, outcome: Option<&Outcome>) -> String {
+    match of {
+        Tag::Part { face } => {
+            let own = job.face_names.iter().find(|n| n.face == face).map(|n| n.name.clone());
+            own.unwrap_or_else(|| super::says(part, face).split(", ").next().unwrap_or_default().to_owned())
+        }
+        Tag::Relief { mark, character, role } => {
+            let role = match role {
+                Role::Top => "top",
+                Role::Floor => "floor",
+                Role::Wall => "wall",
+                Role::Edge => "rounded edge",
+                Role::Root => "rounded root",
+                Role::Skirt => "side",
+                Role::Base => "underside",
+            };
+            let built = outcome.and_then(|o| o.marks.get(mark as usize)?.built.as_ref());
+            let text = built.and_then(|b| b.placed.characters.iter().find(|c| c.at == character)).map(|c| &c.text);
+            match text {
+                Some(text) => format!("{role} of “{text}”"),
+                None if character == PAD => format!("{role} of the pad"),
+                None => role.to_owned(),
+            }
+        }
+        Tag::Cut | Tag::Under { .. } => "underside".to_owned(),
+    }
+}
+
+#[must_use]
+pub fn section(
+    section: &Section,
+    job: &Job,
+    part: &Part,
+    outcome: Option<&Outcome>,
+    pull: Option<DVec3>,
+) -> SectionView {
+    let edge = |edge: &Edge| CutEdgeView {
+        points: edge.points.iter().map(|p| p.to_array()).collect(),
+        closed: edge.closed,
+        of: named(edge.of, job, part, outcome),
+        lettering: matches!(edge.of, Tag::Relief { .. }),
+        length: edge.length,
+        straight: matches!(edge.shape, Shape::Straight { .. }),
+        seen_angle: pull.and_then(|pull| edge.seen_angle(section.plane, pull)),
+        draft: edge.draft,
+        circle: match edge.shape {
+            Shape::Arc(circle) => Some(circle.into()),
+            Shape::Straight { .. } | Shape::Curve => None,
+        },
+    };
+    SectionView {
+        normal: section.plane.normal.to_array(),
+        height: section.plane.height,
+        bodies: section
+            .bodies
+            .iter()
+            .map(|b| CutBodyView {
+                filling: b.filling,
+                triangles: b.triangles.iter().map(|t| t.map(|p| p.to_array())).collect(),
+            })
+            .collect(),
+        edges: section.edges.iter().map(edge).collect(),
+        area: section.area,
+    }
+}

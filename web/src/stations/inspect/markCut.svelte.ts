@@ -1,0 +1,96 @@
+/** The finished solid cut through a mark: how the plane lies, kept in the address so that a link shows the same cut. */
+import { searchParams } from "sv-router";
+import { api, problem, type Schemas } from "../../api/client";
+import type { Session } from "../../session.svelte";
+import type { Cut } from "../../view3d/cut";
+import { Picks } from "../../view3d/picks.svelte";
+import type { Point, Target } from "../../view3d/table";
+
+/** Degrees, degrees, mm. */
+export interface Lie {
+  turn: number;
+  tilt: number;
+  shift: number;
+}
+
+/** What is cut, and how many mm are looked at: of its relief, and of the whole letter. */
+interface Looked {
+  session: Session;
+  mark?: string;
+  through?: Point;
+  relief: number;
+  letter: number;
+}
+
+export class MarkCut {
+  #lie = $state.raw<Lie>();
+  view = $state.raw<Schemas["MarkedSectionView"]>();
+  trouble = $state("");
+  /** Square to the cut; it stays while the cut is moved. */
+  target = $state.raw<Target>();
+  readonly picks: Picks;
+  #asked = 0;
+  /** Of what the target was set. */
+  #lies = "";
+  readonly #of: () => Looked;
+
+  constructor(of: () => Looked) {
+    this.#of = of;
+    const [turn, tilt, shift] = String(searchParams.get("cut") ?? "")
+      .split(" ")
+      .map(Number);
+    if ([turn, tilt, shift].every(Number.isFinite)) this.#lie = { turn, tilt, shift };
+    this.picks = new Picks(() => ({ section: this.view?.section, up: this.view?.up as Point | undefined }));
+    $effect(() => {
+      const { session, mark, through } = of();
+      const lie = this.#lie;
+      const solid = session.solid;
+      if (!lie || !mark || !through || !solid || session.stale) {
+        if (!lie) this.view = this.target = undefined;
+        return;
+      }
+      const turn = ++this.#asked;
+      const [x, y, z] = through;
+      const { path, query } = session.params;
+      const params = { path, query: { ...query, mark, x, y, z, ...lie } };
+      void api
+        .GET("/api/jobs/{id}/marked-section", { params })
+        .then(({ data, error }) => {
+          if (turn !== this.#asked || !this.#lie) return;
+          this.view = data;
+          this.trouble = data ? "" : problem(error);
+          const lies = JSON.stringify([mark, through, lie.turn, lie.tilt]);
+          if (!data || (this.target && lies === this.#lies)) return;
+          this.#lies = lies;
+          const [at, out, up] = [data.at, data.eye, data.up].map((p) => p as Point);
+          this.target = { at, out, up, extent: this.#extent };
+        })
+        .catch((e: unknown) => (this.trouble = problem(e)));
+    });
+  }
+
+  /** A cut that lies rather level than square shows the letter, else its relief. */
+  get #extent(): number {
+    const { relief, letter } = this.#of();
+    return (this.#lie?.tilt ?? 0) > 45 ? letter : relief;
+  }
+
+  get lie(): Lie | undefined {
+    return this.#lie;
+  }
+
+  set(lie: Lie | undefined) {
+    this.#lie = lie && {
+      turn: ((lie.turn % 360) + 360) % 360,
+      tilt: Math.min(90, Math.max(0, lie.tilt)),
+      shift: Math.min(200, Math.max(-200, lie.shift)),
+    };
+    const kept = this.#lie;
+    if (kept) searchParams.set("cut", `${kept.turn} ${kept.tilt} ${kept.shift}`, { replace: true });
+    else searchParams.delete("cut", undefined, { replace: true });
+  }
+
+  readonly cut = $derived.by<Cut | undefined>(
+    () => this.view && { section: this.view.section, picked: this.picks.edges, pitch: this.#extent / 16 },
+  );
+}
