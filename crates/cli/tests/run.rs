@@ -191,9 +191,8 @@ fn a_record_is_written_with_its_table_and_its_proof() {
     demo_data(folder.path());
     let out = folder.path().join("out");
     let path = |name: &str| folder.path().join(name).to_str().unwrap().to_owned();
-    let record = |by: &str| {
-        tinbadge(&["record", &path("block.tinbadge.json"), "--out", out.to_str().unwrap(), "--by", by, "--row", "1"])
-    };
+    let record =
+        |by: &str| tinbadge(&["record", &path("block.tinbadge.json"), "--out", out.to_str().unwrap(), "--by", by]);
     let made = record("E. Marrow");
     assert_eq!(made.status.code(), Some(0), "{}", said(&made));
     let written = |name: &str| fs::read(out.join(name)).unwrap();

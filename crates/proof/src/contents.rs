@@ -16,13 +16,12 @@ use glam::DVec3;
 use inspection::{Finding, Witness};
 use rayon::prelude::*;
 use record::{MarkRecord, Record};
-use relief::{BuiltMark, Role, Tag};
-use solid::queries::nearest_on;
+use relief::BuiltMark;
 use std::sync::Arc;
 use trade::limits::{Side, State};
 use workbench::{
     Bench, Outcome,
-    section::{Lie, of_outcome as cut, through},
+    section::{Lie, of_outcome as cut, square_to, through},
 };
 
 /// Pixels to the point of a picture.
@@ -247,15 +246,6 @@ fn places(witness: &Witness) -> Vec<DVec3> {
     }
 }
 
-/// The outward normal of the wall of a mark that is nearest to a place.
-fn wall_at(outcome: &Outcome, mark: usize, place: DVec3) -> Option<DVec3> {
-    let (solid, _) = outcome.on_solid(mark)?;
-    let own = |t: &usize| matches!(solid.tags[*t], Tag::Relief { mark: m, role: Role::Wall, .. } if m as usize == mark);
-    let off = |t: usize| nearest_on(solid.mesh.corners(t), place).distance_squared(place);
-    let nearest = (0..solid.tags.len()).filter(own).map(|t| (off(t), t)).min_by(|a, b| a.0.total_cmp(&b.0))?;
-    Some(solid.mesh.normal(nearest.1))
-}
-
 /// The finding of the mark at this place of the job.
 fn drawing(bench: &Bench, outcome: &Outcome, mark: usize, finding: &Finding) -> Option<Drawing> {
     let built: &BuiltMark = outcome.marks[mark].built.as_deref()?;
@@ -282,12 +272,7 @@ fn drawing(bench: &Bench, outcome: &Outcome, mark: usize, finding: &Finding) -> 
             [PICTURE[0] / 2.0 + off(along), PICTURE[1] / 2.0 - off(upright)]
         })
         .collect();
-    // along what lies between the two places, if they lie apart along the seat; else square to the wall that is there
-    let way = match places[..] {
-        [from, to] => (to - from).reject_from_normalized(out),
-        _ => wall_at(outcome, mark, middle).unwrap_or(right).reject_from_normalized(out),
-    };
-    let turn_deg = if way.length() > 1e-3 { way.dot(up).atan2(way.dot(right)).to_degrees() } else { 0.0 };
+    let turn_deg = square_to(outcome, mark, &places);
     let through = through(built, middle, Lie { turn_deg, tilt_deg: 0.0, shift: 0.0 });
     let section = cut(bench, outcome, through.plane, built.pull);
     let deep = (8.0 * built.mark.relief.height).max(3.0 * apart).max(2.0);

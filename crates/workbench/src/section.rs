@@ -2,10 +2,11 @@
 
 use crate::{bench::Bench, outcome::Outcome, steps::Steps};
 use glam::{DVec2, DVec3};
-use relief::{BuiltMark, MarkedSolid, Tag};
+use relief::{BuiltMark, MarkedSolid, Role, Tag};
 use solid::{
     Mesh, cut,
     cut_edge::{CutEdge, Shape, edges, joined},
+    queries::nearest_on,
 };
 
 /// The plane `normal · p = height`, `normal` a unit vector, height in mm.
@@ -101,10 +102,7 @@ pub fn through(built: &BuiltMark, place: DVec3, lie: Lie) -> Through {
     let (strip, out, _) = chart.lies(place);
     // on the seat itself: a place may lie on the top of a letter
     let place = chart.point(strip, 0.0);
-    let along = reads(built, strip);
-    let step = chart.point(chart.roll(strip, along * 1e-3), 0.0) - chart.point(strip, 0.0);
-    let along = step.reject_from_normalized(out).try_normalize().unwrap_or_else(|| out.any_orthonormal_vector());
-    let up = out.cross(along);
+    let (along, up) = frame(built, strip, out);
     let (sin, cos) = lie.turn_deg.to_radians().sin_cos();
     let (right, side) = (along * cos + up * sin, up * cos - along * sin);
     let (sin, cos) = lie.tilt_deg.to_radians().sin_cos();
@@ -114,6 +112,40 @@ pub fn through(built: &BuiltMark, place: DVec3, lie: Lie) -> Through {
     // one that lies rather level than square is looked at from outside
     let (eye, up) = if sin > cos.abs() { (-normal, -rise) } else { (normal, rise) };
     Through { plane: Plane { normal, height: at.dot(normal) }, at, eye, up }
+}
+
+/// The turn about the normal, degrees, at which a cut through a place on a mark shows most of what was measured there: along
+/// what lies between the two `places`, where they lie apart along the seat; else square to the wall that is nearest to the
+/// one. Along the text where there is neither. `mark` is its place in the job; places are mm.
+#[must_use]
+pub fn square_to(outcome: &Outcome, mark: usize, places: &[DVec3]) -> f64 {
+    /// Nearer along the seat than this places are one, mm.
+    const ONE: f64 = 1e-3;
+    let Some((solid, built)) = outcome.on_solid(mark) else { return 0.0 };
+    let Some(&first) = places.first() else { return 0.0 };
+    let chart = &*built.seat.chart;
+    let (strip, out, _) = chart.lies(first);
+    let (right, up) = frame(built, strip, out);
+    let between = |to: &DVec3| (*to - first).reject_from_normalized(out);
+    let way = places.get(1).map(between).filter(|way| way.length() > ONE).or_else(|| wall_at(solid, mark, first));
+    let way = way.map_or(right, |way| way.reject_from_normalized(out));
+    if way.length() > ONE { way.dot(up).atan2(way.dot(right)).to_degrees() } else { 0.0 }
+}
+
+/// The outward normal of the wall of a mark that is nearest to a place.
+fn wall_at(solid: &MarkedSolid, mark: usize, place: DVec3) -> Option<DVec3> {
+    let own = |t: &usize| matches!(solid.tags[*t], Tag::Relief { mark: m, role: Role::Wall, .. } if m as usize == mark);
+    let off = |t: usize| nearest_on(solid.mesh.corners(t), place).distance_squared(place);
+    let nearest = (0..solid.tags.len()).filter(own).map(|t| (off(t), t)).min_by(|a, b| a.0.total_cmp(&b.0))?;
+    Some(solid.mesh.normal(nearest.1))
+}
+
+/// In the reading direction at a place of the strip, and up: unit vectors square to `out`.
+fn frame(built: &BuiltMark, strip: DVec2, out: DVec3) -> (DVec3, DVec3) {
+    let chart = &*built.seat.chart;
+    let step = chart.point(chart.roll(strip, reads(built, strip) * 1e-3), 0.0) - chart.point(strip, 0.0);
+    let along = step.reject_from_normalized(out).try_normalize().unwrap_or_else(|| out.any_orthonormal_vector());
+    (along, out.cross(along))
 }
 
 /// The reading direction of the character that is nearest to a place of the strip.

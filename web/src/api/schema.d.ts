@@ -1756,7 +1756,7 @@ export interface components {
             closed: boolean;
             /**
              * Format: double
-             * @description The least draft of the walls that it was cut from, degrees.
+             * @description The least draft of the walls that it was cut from, degrees; of tops and floors none is asked.
              */
             draft?: number | null;
             /**
@@ -2850,6 +2850,11 @@ export interface components {
             section: components["schemas"]["SectionView"];
             /** Format: int64 */
             state: number;
+            /**
+             * Format: double
+             * @description As the plane is turned, degrees.
+             */
+            turn: number;
             up: number[];
         };
         /** @description After ISO 11469. */
@@ -5464,8 +5469,12 @@ export interface operations {
                 x: number;
                 y: number;
                 z: number;
-                /** @description Counter-clockwise from along the text, seen from outside, degrees. */
-                turn?: number;
+                /** @description The other end of what was measured from there, mm, if it has one. */
+                x2?: number | null;
+                y2?: number | null;
+                z2?: number | null;
+                /** @description Counter-clockwise from along the text, seen from outside, degrees; left out, square to what was measured there. */
+                turn?: number | null;
                 /** @description From square to the seat (0) to level with it (90), degrees. */
                 tilt?: number;
                 /** @description From that place: across the cut, up the text for one along it; outward for a level one, mm. */

@@ -62,9 +62,12 @@ pub struct ThroughMark {
     x: f64,
     y: f64,
     z: f64,
-    /// Counter-clockwise from along the text, seen from outside, degrees.
-    #[serde(default)]
-    turn: f64,
+    /// The other end of what was measured from there, mm, if it has one.
+    x2: Option<f64>,
+    y2: Option<f64>,
+    z2: Option<f64>,
+    /// Counter-clockwise from along the text, seen from outside, degrees; left out, square to what was measured there.
+    turn: Option<f64>,
     /// From square to the seat (0) to level with it (90), degrees.
     #[serde(default)]
     tilt: f64,
@@ -79,6 +82,8 @@ pub struct MarkedSectionView {
     pub state: i64,
     pub row: Option<u32>,
     pub section: SectionView,
+    /// As the plane is turned, degrees.
+    pub turn: f64,
     /// mm, on the plane.
     pub at: [f64; 3],
     /// Unit vectors: to the eye, and upright.
@@ -95,8 +100,9 @@ pub async fn through_mark(
     Query(variant): Query<Variant>,
     Query(wish): Query<ThroughMark>,
 ) -> Result<Json<MarkedSectionView>, Problem> {
-    let numbers = [wish.x, wish.y, wish.z, wish.turn, wish.tilt, wish.shift];
-    if !numbers.iter().all(|n| n.is_finite() && n.abs() < 1e6) {
+    let more = [wish.x2, wish.y2, wish.z2, wish.turn].into_iter().flatten();
+    let mut numbers = [wish.x, wish.y, wish.z, wish.tilt, wish.shift].into_iter().chain(more);
+    if !numbers.all(|n| n.is_finite() && n.abs() < 1e6) {
         return Err(Problem::Wrong("A section needs a place in mm and angles in degrees.".into()));
     }
     let (standing, shown, bench, joined) = app.joined(id, variant.row).await?;
@@ -110,13 +116,18 @@ pub async fn through_mark(
                 .built
                 .clone()
                 .ok_or_else(|| Problem::Wrong("The mark is not built, so there is nothing to cut through.".into()))?;
-            let lie = Lie { turn_deg: wish.turn, tilt_deg: wish.tilt, shift: wish.shift };
-            let through = section::through(&built, DVec3::new(wish.x, wish.y, wish.z), lie);
+            let other = wish.x2.zip(wish.y2).zip(wish.z2).map(|((x, y), z)| DVec3::new(x, y, z));
+            let places: Vec<DVec3> = std::iter::once(DVec3::new(wish.x, wish.y, wish.z)).chain(other).collect();
+            let turn = wish.turn.unwrap_or_else(|| section::square_to(&joined, at, &places));
+            let lie = Lie { turn_deg: turn, tilt_deg: wish.tilt, shift: wish.shift };
+            let middle = places.iter().sum::<DVec3>() / places.len() as f64;
+            let through = section::through(&built, middle, lie);
             let pull = built.pull.or(unit_pull(&standing.job.tool));
             let cut = section::of_outcome(&bench, &joined, through.plane, pull);
             Ok::<_, Problem>(MarkedSectionView {
                 state,
                 row,
+                turn,
                 section: views::section(&cut, &standing.job, bench.part(), Some(&joined), pull),
                 at: through.at.to_array(),
                 eye: through.eye.to_array(),

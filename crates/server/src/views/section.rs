@@ -47,7 +47,7 @@ pub struct CutEdgeView {
     pub straight: bool,
     /// Where it is straight: its angle to the pull as that is seen in the cut, degrees.
     pub seen_angle: Option<f64>,
-    /// The least draft of the walls that it was cut from, degrees.
+    /// The least draft of the walls that it was cut from, degrees; of tops and floors none is asked.
     pub draft: Option<f64>,
     pub circle: Option<CircleView>,
 }
@@ -150,7 +150,8 @@ pub fn section(
         length: edge.length,
         straight: matches!(edge.shape, Shape::Straight { .. }),
         seen_angle: pull.and_then(|pull| edge.seen_angle(section.plane, pull)),
-        draft: edge.draft,
+        // tops and floors leave the steel as they lie
+        draft: edge.draft.filter(|_| !matches!(edge.of, Tag::Relief { role: Role::Top | Role::Floor, .. })),
         circle: match edge.shape {
             Shape::Arc(circle) => Some(circle.into()),
             Shape::Straight { .. } | Shape::Curve => None,

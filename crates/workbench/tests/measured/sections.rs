@@ -10,7 +10,7 @@ use solid::{
 use trade::{Job, Lettering, Mark, MeasuredAt, Relief, Sense, Tie, Walls};
 use workbench::{
     Bench, Outcome, Scope,
-    section::{Edge, Lie, Plane, Section, of_outcome, of_part, through},
+    section::{Edge, Lie, Plane, Section, of_outcome, of_part, square_to, through},
 };
 
 const ALONG: Lie = Lie { turn_deg: 0.0, tilt_deg: 0.0, shift: 0.0 };
@@ -84,6 +84,21 @@ fn a_plane_turned_by_an_angle_sees_walls_longer_and_their_draft_as_it_is() {
     let seen = (2.0 * 5_f64.to_radians().tan()).atan().to_degrees();
     assert!(near(wall.seen_angle(turned.plane, DVec3::Z).unwrap(), seen, 1e-6));
     assert!(near(wall.draft.unwrap(), 5.0, 1e-6));
+}
+
+#[test]
+fn a_cut_is_turned_square_to_what_was_measured() {
+    let (_, outcome, _) = cut(&stem(Sense::Raised), plate(3.0, &[]), 0, ALONG);
+    let built = outcome.marks[0].built.as_ref().unwrap();
+    let middle = built.seat.chart.point(built.placed.characters[0].middle, 0.0);
+    let near = |a: f64, b: f64| ((a - b).rem_euclid(180.0)).min((b - a).rem_euclid(180.0)) < 1e-6;
+    // on the stem's right wall: across the stem, whichever way round; on its upper end: along it
+    assert!(near(square_to(&outcome, 0, &[middle + DVec3::new(0.6, 0.0, 0.3)]), 0.0));
+    assert!(near(square_to(&outcome, 0, &[middle + DVec3::new(0.0, 4.1, 0.3)]), 90.0));
+    // between two places: along what lies between them, and where they lie over one another as for one
+    let places = |to: DVec3| [middle, middle + to];
+    assert!(near(square_to(&outcome, 0, &places(DVec3::new(1.0, 1.0, 0.4))), 45.0));
+    assert!(near(square_to(&outcome, 0, &places(DVec3::new(0.0, 0.0, 0.6))), 0.0));
 }
 
 #[test]

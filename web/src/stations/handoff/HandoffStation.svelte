@@ -76,6 +76,7 @@
         Measured on {session.view?.part.soundness.surface_body ? "the lettering bodies" : "the whole solid"}:
         <strong class:bad={!!verdict?.fails}>{verdictWords(verdict, session.marks.length)}</strong>.
         {#if verdict?.fails}<span class="soft">The files say so too; nothing keeps you from handing off.</span>{/if}
+        <a class="word" href="/jobs/{session.id}/inspect?records=all">records and their proofs</a>
       </p>
       {#if made.solid}
         <p class="found"><StateShape state={made.solid.state} /> <span>{made.solid.sentence}</span></p>

@@ -8,6 +8,7 @@
 
   const lie = $derived(cut.lie);
   const ways: { name: string; lie: () => Lie }[] = [
+    { name: "square to it", lie: () => ({ tilt: 0, shift: 0 }) },
     { name: "along the text", lie: () => ({ turn: 0, tilt: 0, shift: 0 }) },
     { name: "across it", lie: () => ({ turn: 90, tilt: 0, shift: 0 }) },
     { name: "level with the seat", lie: () => ({ turn: 0, tilt: 90, shift: level }) },
@@ -31,7 +32,7 @@
     <p>
       turned
       <NumberField
-        value={lie.turn}
+        value={lie.turn ?? cut.view?.turn ?? 0}
         label="turn of the cut"
         unit="°"
         step={1}

@@ -118,13 +118,18 @@
           : w.corners;
     const at = [0, 1, 2].map((k) => points.reduce((sum, p) => sum + p[k], 0) / points.length) as Point;
     const apart = Math.max(...points.map((p) => Math.hypot(...p.map((c, k) => c - at[k]))), 0);
-    return { at, apart, extent: Math.max(3.2 * mark.lettering.cap_height, 3 * apart) };
+    return {
+      at,
+      apart,
+      points: (w?.kind === "pair" ? points : [at]) as Point[],
+      extent: Math.max(3.2 * mark.lettering.cap_height, 3 * apart),
+    };
   });
 
   const markCut = new MarkCut(() => ({
     session,
     mark: mark?.id,
-    through: looked?.at,
+    through: looked?.points,
     relief: Math.max(8 * (mark?.relief.height ?? 0), 1.6 * (looked?.apart ?? 0), 2),
     letter: looked?.extent ?? 10,
   }));
@@ -143,7 +148,7 @@
   });
 
   function cutOpen() {
-    markCut.set(markCut.lie ? undefined : { turn: 0, tilt: 0, shift: 0 });
+    markCut.set(markCut.lie ? undefined : { tilt: 0, shift: 0 });
   }
 
   /** What is said at the witness: the letter and its figure. */
@@ -312,6 +317,13 @@
   }
   .cutting {
     grid-template-columns: minmax(0, 1fr) minmax(390px, 50%);
+  }
+  /* what stands beside the cut has less room */
+  .cutting .head p {
+    display: none;
+  }
+  .cutting h1 {
+    font-size: 15px;
   }
   .table {
     display: flex;

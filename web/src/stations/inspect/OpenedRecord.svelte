@@ -138,7 +138,9 @@
     text-align: left;
   }
   thead th {
+    padding: 2px 10px;
     font-weight: 700;
+    text-align: right;
   }
   td {
     padding: 2px 10px;

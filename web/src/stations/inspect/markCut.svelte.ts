@@ -6,9 +6,9 @@ import type { Cut } from "../../view3d/cut";
 import { Picks } from "../../view3d/picks.svelte";
 import type { Point, Target } from "../../view3d/table";
 
-/** Degrees, degrees, mm. */
+/** Degrees, degrees, mm; without a turn it lies square to what was measured. */
 export interface Lie {
-  turn: number;
+  turn?: number;
   tilt: number;
   shift: number;
 }
@@ -17,7 +17,8 @@ export interface Lie {
 interface Looked {
   session: Session;
   mark?: string;
-  through?: Point;
+  /** Where it was measured: a place, or two. */
+  through?: Point[];
   relief: number;
   letter: number;
 }
@@ -39,7 +40,8 @@ export class MarkCut {
     const [turn, tilt, shift] = String(searchParams.get("cut") ?? "")
       .split(" ")
       .map(Number);
-    if ([turn, tilt, shift].every(Number.isFinite)) this.#lie = { turn, tilt, shift };
+    if ([tilt, shift].every(Number.isFinite))
+      this.#lie = { turn: Number.isFinite(turn) ? turn : undefined, tilt, shift };
     this.picks = new Picks(() => ({ section: this.view?.section, up: this.view?.up as Point | undefined }));
     $effect(() => {
       const { session, mark, through } = of();
@@ -50,9 +52,10 @@ export class MarkCut {
         return;
       }
       const turn = ++this.#asked;
-      const [x, y, z] = through;
+      const [[x, y, z], other] = through;
+      const [x2, y2, z2] = other ?? [];
       const { path, query } = session.params;
-      const params = { path, query: { ...query, mark, x, y, z, ...lie } };
+      const params = { path, query: { ...query, mark, x, y, z, x2, y2, z2, ...lie } };
       void api
         .GET("/api/jobs/{id}/marked-section", { params })
         .then(({ data, error }) => {
@@ -81,12 +84,12 @@ export class MarkCut {
 
   set(lie: Lie | undefined) {
     this.#lie = lie && {
-      turn: ((lie.turn % 360) + 360) % 360,
+      turn: lie.turn === undefined ? undefined : ((lie.turn % 360) + 360) % 360,
       tilt: Math.min(90, Math.max(0, lie.tilt)),
       shift: Math.min(200, Math.max(-200, lie.shift)),
     };
     const kept = this.#lie;
-    if (kept) searchParams.set("cut", `${kept.turn} ${kept.tilt} ${kept.shift}`, { replace: true });
+    if (kept) searchParams.set("cut", `${kept.turn ?? "square"} ${kept.tilt} ${kept.shift}`, { replace: true });
     else searchParams.delete("cut", undefined, { replace: true });
   }
 
