@@ -425,7 +425,8 @@ fn rows(flow: &mut Flow, record: &Record) {
     ];
     flow.heading("All rows of the roster", 13.0);
     let row = |r: &record::RowRecord| {
-        let worst = r.found.as_ref().and_then(|f| f.marks.iter().max_by_key(|m| m.state));
+        // of those that are alike the first
+        let worst = r.found.as_ref().and_then(|f| f.marks.iter().rev().max_by_key(|m| m.state));
         let state = worst.map_or(State::NotChecked, |m| m.state);
         let says = worst.and_then(|m| m.worst.as_ref().map(|w| format!("“{}”: {}", line(&m.text), w.sentence)));
         vec![
