@@ -165,8 +165,21 @@ async fn an_inspection_is_recorded_once_and_for_all_repeated_and_compared() -> R
     let browser = Browser::at_the_bench(&server.base, "C. Checker").await?;
     browser.driver.goto(format!("{}/jobs/{id}/inspect?mark=mark-1&check=draft", server.base)).await?;
     browser.measured().await?;
+    // a cut is kept with it, and what is measured in it
+    browser.press_text("cut").await?;
+    browser.says("mm² cut through; click an edge").await?;
+    browser.still().await?;
+    for x in [0.4, 0.6] {
+        browser.press_at(browser.place("canvas", x, 0.3).await?).await?;
+    }
+    browser.says("mm apart").await?;
+    let apart = "return document.querySelector('.measured').innerText.match(/[0-9.]+ mm apart/)[0]";
+    let apart = browser.value(apart).await?.as_str().context("a distance")?.to_owned();
+    browser.press_text("keep it for the record").await?;
+    browser.says("one is kept").await?;
     browser.press_text("records").await?;
     browser.says("There is none yet").await?;
+    browser.says("with a cut that is kept").await?;
     browser.press_text("record it as it is").await?;
     browser.until("it is on the list", "return document.querySelectorAll('dialog tbody tr').length === 1").await?;
     browser.says("by C. Checker").await?;
@@ -188,6 +201,9 @@ async fn an_inspection_is_recorded_once_and_for_all_repeated_and_compared() -> R
         serde_json::from_slice(&server.bytes(&format!("/api/jobs/{id}/records/{number}/record.json")).await?)?;
     ensure!(record["number"] == number && record["job"]["marks"][0]["text"] == "HILL", "{record}");
     ensure!(record["files"].as_array().is_some_and(|f| f.iter().any(|f| f["name"] == "marked-solid.stl")), "{record}");
+
+    let cut = record["sections"][0]["says"].to_string();
+    ensure!(cut.contains(&apart), "{apart} was read, {cut} is recorded");
 
     // what is recorded stays, whoever asks
     for statement in ["update record set author = 'X'", "delete from record", "truncate record"] {

@@ -204,6 +204,7 @@ pub fn record_file(
         part: PartFile { file: kept.part.file.clone(), sha256: recorded.sha256.clone(), bytes },
         outcome: &outcome,
         handed: handed.as_ref(),
+        sections: Vec::new(),
         rows: Vec::new(),
     });
     let proof = proof::pdf(&record, &bench, &outcome)?;

@@ -21,7 +21,7 @@ use std::sync::Arc;
 use trade::limits::{Side, State};
 use workbench::{
     Bench, Outcome,
-    section::{Lie, of_outcome as cut, square_to, through},
+    section::{Lie, Plane, Through, of_outcome as cut, square_to, through},
 };
 
 /// Pixels to the point of a picture.
@@ -36,6 +36,7 @@ pub fn pages(record: &Record, bench: &Bench, outcome: &Outcome) -> Vec<Vec<Op>> 
     part(&mut flow, record, bench, outcome);
     figures(&mut flow, record);
     evidence(&mut flow, record, bench, outcome);
+    sections(&mut flow, record, bench, outcome);
     reading(&mut flow, record, outcome);
     rows(&mut flow, record);
     waivers(&mut flow, record);
@@ -282,8 +283,37 @@ fn drawing(bench: &Bench, outcome: &Outcome, mark: usize, finding: &Finding) -> 
         pixels: Arc::new(of_outcome(bench, outcome, &shot)),
         marked,
         times: window.times(),
-        section: drawn(&section, &through, &window, Some(witness)),
+        section: drawn(&section, &through, &window, &places),
     })
+}
+
+/// Cuts that were kept with the inspection, and what was measured in them.
+fn sections(flow: &mut Flow, record: &Record, bench: &Bench, outcome: &Outcome) {
+    const TALL: f32 = 150.0;
+    if record.sections.is_empty() {
+        return;
+    }
+    flow.heading("Sections", 13.0);
+    for (at, kept) in record.sections.iter().enumerate() {
+        let plane = Plane { normal: kept.normal.into(), height: kept.height };
+        let through = Through { plane, at: kept.at.into(), eye: kept.eye.into(), up: kept.up.into() };
+        let built = outcome.marks.iter().find(|m| m.id == kept.mark).and_then(|m| m.built.as_deref());
+        let cut = cut(bench, outcome, plane, built.and_then(|b| b.pull));
+        let text = record.marks.iter().find(|m| m.mark == kept.mark).map_or(String::new(), |m| line(&m.text));
+        flow.need(TALL + 40.0 + kept.says.len() as f32 * SIZE * LEADING);
+        let y = flow.y();
+        let end = flow.beside(&format!("{}: cut through “{text}”", at + 1), [LEFT, y], WIDTH, Face::Strong, INK);
+        let window = Window { at: [LEFT, end + 3.0], size: [WIDTH, TALL], wide: kept.wide * f64::from(WIDTH / TALL) };
+        let places: Vec<DVec3> = kept.places.iter().map(|&p| p.into()).collect();
+        for op in drawn(&cut, &through, &window, &places) {
+            flow.put(op);
+        }
+        let mut end = flow.caption(&format!("{:.0} times true size", window.times()), [LEFT, end + TALL + 5.0], WIDTH);
+        for says in &kept.says {
+            end = flow.beside(says, [LEFT, end + 1.0], WIDTH, Face::Text, INK);
+        }
+        flow.down(end - y + 10.0);
+    }
 }
 
 /// The same further right and down.

@@ -5,7 +5,6 @@ use crate::{
     ink::{At, FAIL, INK, Op, SAND, SOFT, corners, dot},
 };
 use glam::{DVec2, DVec3};
-use inspection::Witness;
 use workbench::section::{Section, Through};
 
 /// Lines of the hatching are so far apart, points.
@@ -53,9 +52,9 @@ impl Laid<'_> {
     }
 }
 
-/// The drawing of a section, and what was measured in it.
+/// The drawing of a section, with the places that were measured in it; two are joined by a line.
 #[must_use]
-pub fn drawn(section: &Section, through: &Through, window: &Window, witness: Option<&Witness>) -> Vec<Op> {
+pub fn drawn(section: &Section, through: &Through, window: &Window, places: &[DVec3]) -> Vec<Op> {
     let laid = Laid { window, middle: through.at, right: through.up.cross(through.eye), up: through.up };
     let frame = corners(window.at, window.size);
     let mut inside = vec![Op::Area { rings: vec![frame.clone()], colour: [0xff, 0xff, 0xff] }];
@@ -76,16 +75,11 @@ pub fn drawn(section: &Section, through: &Through, window: &Window, witness: Opt
             inside.push(Op::Line { points, width: 0.9, colour: INK });
         }
     }
-    match witness {
-        Some(Witness::Pair { from, to }) => {
-            let ends = [laid.at(*from), laid.at(*to)];
-            inside.push(Op::Line { points: ends.to_vec(), width: 1.1, colour: FAIL });
-            inside.extend(ends.map(|p| dot(p, 1.9, FAIL)));
-        }
-        Some(Witness::Point { at }) => inside.push(dot(laid.at(*at), 2.1, FAIL)),
-        Some(Witness::Facet { corners }) => inside.push(dot(laid.at(corners.iter().sum::<DVec3>() / 3.0), 2.1, FAIL)),
-        None => {}
+    let marked: Vec<At> = places.iter().map(|&p| laid.at(p)).collect();
+    if marked.len() == 2 {
+        inside.push(Op::Line { points: marked.clone(), width: 1.1, colour: FAIL });
     }
+    inside.extend(marked.into_iter().map(|p| dot(p, 2.0, FAIL)));
     let border = frame.iter().chain(&frame[..1]).copied().collect();
     let mut ops = vec![Op::Within { rings: vec![frame.clone()], ops: inside }];
     ops.push(Op::Line { points: border, width: 0.5, colour: SOFT });

@@ -9,6 +9,23 @@ use workbench::{Bench, Outcome, Scope, Steps};
 
 const DAY: Date = date!(2026 - 11 - 30);
 
+/// A cut through the middle of the first mark, square to its place, with two places pressed 1 mm apart.
+fn kept(job: &Job, bench: &Bench, outcome: &Outcome) -> record::SectionRecord {
+    let (built, id) = (outcome.marks[0].built.as_ref().unwrap(), outcome.marks[0].id.clone());
+    let chart = &built.seat.chart;
+    let middle = chart.point(built.placed.middle, 0.0);
+    let out = chart.normal(built.placed.middle);
+    let wish = record::SectionWish {
+        mark: id,
+        through: vec![middle],
+        turn_deg: Some(0.0),
+        tilt_deg: 0.0,
+        shift: 0.0,
+        places: vec![middle, middle - out],
+    };
+    record::section(bench, outcome, job, &wish).unwrap()
+}
+
 fn recorded(job: &Job, bench: &Bench) -> (Record, Outcome) {
     let row = job.first_row();
     let filled = job.filled(row, DAY);
@@ -26,6 +43,7 @@ fn recorded(job: &Job, bench: &Bench) -> (Record, Outcome) {
         part: PartFile { file: job.part.file.clone(), sha256: bench.part().sha256.clone(), bytes: 684 },
         outcome: &outcome,
         handed: Some(&handed),
+        sections: vec![kept(&filled, bench, &outcome)],
         rows: Vec::new(),
     });
     (record, outcome)
@@ -97,6 +115,7 @@ fn a_job_that_fails_shows_each_finding_with_its_place_and_its_figures_to_be_sear
     }
     says(&record.part.sha256);
     says("name and signature");
+    says("1.000 mm apart: 1.000 up, 0.000 across");
     // a view of the part, one for each finding that has a place, and eight of each mark that is read
     let places = record.findings().filter(|f| f.state > State::Passes && !f.witnesses.is_empty()).count();
     let read = record.marks.iter().filter(|m| m.reading.is_some()).count();

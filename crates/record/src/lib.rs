@@ -4,11 +4,13 @@
 mod compare;
 mod made;
 mod repeat;
+mod sections;
 mod table;
 
 pub use compare::{Difference, differences};
 pub use made::{Making, made, rows_at, sha256};
 pub use repeat::{Repeated, repeated};
+pub use sections::{SectionWish, section};
 pub use table::csv;
 
 use inspection::{Finding, LimitShown};
@@ -50,6 +52,9 @@ pub struct Record {
     /// Those that are on.
     pub marks: Vec<MarkRecord>,
     pub solid: Option<Found>,
+    /// Cuts that were kept for it, with what was measured in them.
+    #[serde(default)]
+    pub sections: Vec<SectionRecord>,
     /// What is handed off, file by file.
     pub files: Vec<FileRecord>,
     /// What every row of the roster came to, where all were recorded.
@@ -115,6 +120,21 @@ pub struct LetterRead {
 pub struct Found {
     pub state: State,
     pub sentence: String,
+}
+
+/// A cut through a mark: the plane `normal · p = height`, from where it is looked at, how many mm are looked at, the places that
+/// were pressed on it, and what they tell.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+pub struct SectionRecord {
+    pub mark: String,
+    pub normal: [f64; 3],
+    pub height: f64,
+    pub at: [f64; 3],
+    pub eye: [f64; 3],
+    pub up: [f64; 3],
+    pub wide: f64,
+    pub places: Vec<[f64; 3]>,
+    pub says: Vec<String>,
 }
 
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]

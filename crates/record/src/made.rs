@@ -1,7 +1,8 @@
 //! A record made of what an inspection came to.
 
 use crate::{
-    FileRecord, Found, LetterRead, LimitLine, MarkRecord, PartFile, ReadingRecord, Record, RowAt, RowRecord, VERSION,
+    FileRecord, Found, LetterRead, LimitLine, MarkRecord, PartFile, ReadingRecord, Record, RowAt, RowRecord,
+    SectionRecord, VERSION,
 };
 use handoff::Handed;
 use inspection::Finding;
@@ -31,6 +32,7 @@ pub struct Making<'a> {
     pub outcome: &'a Outcome,
     /// What is handed off of that; nothing where nothing can be.
     pub handed: Option<&'a Handed>,
+    pub sections: Vec<SectionRecord>,
     pub rows: Vec<RowRecord>,
 }
 
@@ -43,7 +45,7 @@ pub fn sha256(bytes: &[u8]) -> String {
 /// The record.
 #[must_use]
 pub fn made(making: Making<'_>) -> Record {
-    let Making { number, by, at, day, program, state, job, row, part, outcome, handed, rows } = making;
+    let Making { number, by, at, day, program, state, job, row, part, outcome, handed, sections, rows } = making;
     let filled = job.filled(row, day);
     let limits = job.limit_set();
     let marks = filled.marks.iter().zip(&outcome.marks).enumerate().filter(|(_, (_, found))| found.on);
@@ -73,6 +75,7 @@ pub fn made(making: Making<'_>) -> Record {
         verdict: outcome.state().max(checked.map_or(State::DoesNotApply, handoff::Checked::state)),
         marks,
         solid: checked.and_then(|c| c.solid.as_ref()).map(|s| Found { state: s.state, sentence: s.sentence.clone() }),
+        sections,
         files: handed.map(files).unwrap_or_default(),
         rows,
         job: job.clone(),

@@ -26,6 +26,7 @@ fn recorded(job: &Job, bench: &Bench) -> Record {
         part: PartFile { file: job.part.file.clone(), sha256: part.sha256.clone(), bytes: 1 },
         outcome: &outcome,
         handed: Some(&handed),
+        sections: Vec::new(),
         rows: Vec::new(),
     })
 }

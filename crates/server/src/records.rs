@@ -6,7 +6,7 @@ use crate::{
     rows::Kept,
     store::Standing,
 };
-use ::record::{Making, PartFile, Record, Repeated, RowRecord, made, repeated, rows_at};
+use ::record::{Making, PartFile, Record, Repeated, RowRecord, SectionWish, made, repeated, rows_at, section};
 use std::collections::HashMap;
 use time::OffsetDateTime;
 use trade::Job;
@@ -24,6 +24,8 @@ pub struct Wish<'a> {
     pub row: Option<u32>,
     /// With what all rows of the roster came to.
     pub all_rows: bool,
+    /// Cuts that were kept for it.
+    pub sections: Vec<SectionWish>,
 }
 
 impl App {
@@ -52,11 +54,14 @@ impl App {
         let bytes = self.store.kept(&sha256).await?.len() as u64;
         let number = self.store.next_record().await?;
         let row = wish.row.or(kept.job.first_row());
-        let (by, state) = (wish.author.to_owned(), wish.state);
+        let (by, state, wishes) = (wish.author.to_owned(), wish.state, wish.sections);
+        let filled = standing.job;
         let on = bench.clone();
         let (record, proof) = self
             .later(on.part(), move || {
+                let cuts = wishes.iter().filter_map(|wish| section(&bench, &outcome, &filled, wish));
                 let record = made(Making {
+                    sections: cuts.collect(),
                     number: Some(number),
                     by: &by,
                     at,

@@ -1656,6 +1656,12 @@ export interface components {
             /** Format: int32 */
             to?: number | null;
         };
+        /** @description The circle nearest to places. */
+        CircleFound: {
+            circle: components["schemas"]["CircleView"];
+            /** @description It in a sentence. */
+            says: string;
+        };
         CircleOnSeat: {
             at: number[];
             /** Format: double */
@@ -1766,9 +1772,10 @@ export interface components {
             length: number;
             /** @description Of lettering, not of the part. */
             lettering: boolean;
-            /** @description What it is the edge of. */
+            /** @description What it is the edge of, and all of it in a sentence. */
             of: string;
             points: number[][];
+            says: string;
             /**
              * Format: double
              * @description Where it is straight: its angle to the pull as that is seen in the cut, degrees.
@@ -2482,6 +2489,19 @@ export interface components {
             author: string;
             name: string;
         };
+        /** @description How a cut through a mark lies, and which places were pressed on it: mm and degrees. */
+        KeptCut: {
+            mark: string;
+            places: number[][];
+            /** Format: double */
+            shift: number;
+            /** @description Where it was measured: a place, or two. */
+            through: number[][];
+            /** Format: double */
+            tilt: number;
+            /** Format: double */
+            turn?: number | null;
+        };
         KeptPart: {
             /** @description Of its bytes, hexadecimal: by this job files name their parts. */
             sha256: string;
@@ -2780,6 +2800,8 @@ export interface components {
             /** @description With what all rows came to, too. */
             all_rows?: boolean;
             author: string;
+            /** @description Cuts that were kept for it, fifty at most. */
+            cuts?: components["schemas"]["KeptCut"][];
             /**
              * Format: int32
              * @description Which row of the roster; the first where none is named.
@@ -2930,6 +2952,8 @@ export interface components {
              * @description mm.
              */
             apart: number;
+            /** @description All of it in a sentence. */
+            says: string;
             verdict: components["schemas"]["MiddlesAre"];
             /**
              * Format: double
@@ -3520,6 +3544,8 @@ export interface components {
             at: string;
             by: string;
             cells: string[];
+            /** @description Cuts that were kept with it. */
+            cuts: components["schemas"]["RecordedCut"][];
             files: number;
             marks: components["schemas"]["RecordedMark"][];
             /** Format: int64 */
@@ -3535,6 +3561,11 @@ export interface components {
             /** Format: int64 */
             state?: number | null;
             verdict: components["schemas"]["State"];
+        };
+        /** @description A cut through a mark, and what was measured in it. */
+        RecordedCut: {
+            mark: string;
+            says: string[];
         };
         RecordedMark: {
             findings: components["schemas"]["Finding"][];
@@ -4749,7 +4780,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["CircleView"];
+                    "application/json": components["schemas"]["CircleFound"];
                 };
             };
             /** @description What is wrong, where, and what to do. */

@@ -1,19 +1,17 @@
 /** What is measured in a section: up to three places, the pieces of the edge that they lie on, the distance between two, the
  *  circle through three, and whether the circles of two pieces have one middle. */
 import { api, problem, type Schemas, type Witness } from "../api/client";
-import { signed } from "../words";
 import type { OnCut } from "./cut";
 import type { Point } from "./objects";
 
 type Section = Schemas["SectionView"];
-type Circle = Schemas["CircleView"];
 
 const dot = (a: readonly number[], b: readonly number[]) => a[0] * b[0] + a[1] * b[1] + a[2] * b[2];
 
 export class Picks {
   /** What was pressed, and the cut that it was pressed on. */
   #pressed = $state.raw<{ on?: Section; places: OnCut[] }>({ places: [] });
-  #circle = $state.raw<Circle>();
+  #circle = $state.raw<Schemas["CircleFound"]>();
   #middles = $state.raw<Schemas["MiddlesView"]>();
   #wrong = $state("");
   readonly #of: () => { section?: Section; up?: Point };
@@ -72,7 +70,7 @@ export class Picks {
   get says(): string[] {
     const { section, up } = this.#of();
     if (!section) return [];
-    const said = this.edges.map((k) => edgeSays(section.edges[k]));
+    const said = this.edges.map((k) => section.edges[k].says);
     const [from, to] = this.places;
     if (to && this.places.length === 2) {
       const way = to.at.map((c, k) => c - from.at[k]);
@@ -85,29 +83,9 @@ export class Picks {
     }
     if (!this.places.length) return [];
     if (this.places.length === 1 && !said.length) said.push("a place inside; click another for their distance");
-    if (this.#middles) said.push(middlesSay(this.#middles));
-    if (this.#circle) said.push(`through the three places: ${circleSays(this.#circle)}`);
+    if (this.#middles) said.push(this.#middles.says);
+    if (this.#circle) said.push(`through the three places: ${this.#circle.says}`);
     if (this.#wrong) said.push(this.#wrong);
     return said;
   }
-}
-
-function circleSays({ radius, miss, spans, centre }: Circle): string {
-  const points = miss < 0.0005 ? "" : `, points within ${miss.toFixed(3)}`;
-  const middle = centre.map((c) => signed(c, 2)).join(", ");
-  return `R ${radius.toFixed(3)} mm over ${spans.toFixed(0)}°${points}, its middle at ${middle}`;
-}
-
-function edgeSays({ of, length, straight, circle, draft, seen_angle }: Schemas["CutEdgeView"]): string {
-  const said = [`${of}: ${length.toFixed(3)} mm long`];
-  if (straight) said.push("straight");
-  if (circle) said.push(circleSays(circle));
-  if (seen_angle != null) said.push(`${seen_angle.toFixed(2)}° to the pull in this cut`);
-  if (draft != null) said.push(`draft ${signed(draft, 2)}°`);
-  return said.join(", ");
-}
-
-function middlesSay({ verdict, apart, within }: Schemas["MiddlesView"]): string {
-  const how = { concentric: "concentric", apart: "not concentric", too_short: "too short to tell whether concentric" };
-  return `middles ${apart.toFixed(3)} mm apart, known within ${within.toFixed(3)}: ${how[verdict]}`;
 }

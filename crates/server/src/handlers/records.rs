@@ -7,13 +7,14 @@ use crate::{
     records::Wish,
     store::Summary,
 };
-use ::record::{Difference, csv, differences};
+use ::record::{Difference, SectionWish, csv, differences};
 use axum::{
     Json,
     extract::{Path, State},
     http::header,
     response::{IntoResponse, Response},
 };
+use glam::DVec3;
 use serde::{Deserialize, Serialize};
 use time::format_description::well_known::Rfc3339;
 use trade::limits::State as Verdict;
@@ -58,6 +59,44 @@ pub struct MakeRecord {
     /// With what all rows came to, too.
     #[serde(default)]
     all_rows: bool,
+    /// Cuts that were kept for it, fifty at most.
+    #[serde(default)]
+    cuts: Vec<KeptCut>,
+}
+
+/// How a cut through a mark lies, and which places were pressed on it: mm and degrees.
+#[derive(Deserialize, ToSchema)]
+pub struct KeptCut {
+    mark: String,
+    /// Where it was measured: a place, or two.
+    through: Vec<[f64; 3]>,
+    turn: Option<f64>,
+    tilt: f64,
+    shift: f64,
+    places: Vec<[f64; 3]>,
+}
+
+impl KeptCut {
+    fn wish(self) -> Result<SectionWish, Problem> {
+        /// A place is farther off, mm, than any part is large.
+        const FAR: f64 = 1e6;
+        let places = self.through.iter().chain(&self.places).flatten();
+        let fine = places.chain([&self.tilt, &self.shift]).chain(&self.turn).all(|n| n.is_finite() && n.abs() < FAR);
+        if !matches!(self.through.len(), 1 | 2) || self.places.len() > 3 || !fine {
+            return Err(Problem::Wrong(
+                "A cut goes through one place or two and has at most three places pressed on it.".into(),
+            ));
+        }
+        let places = |all: Vec<[f64; 3]>| all.into_iter().map(DVec3::from).collect();
+        Ok(SectionWish {
+            mark: self.mark,
+            through: places(self.through),
+            turn_deg: self.turn,
+            tilt_deg: self.tilt,
+            shift: self.shift,
+            places: places(self.places),
+        })
+    }
 }
 
 #[derive(Serialize, ToSchema)]
@@ -74,7 +113,12 @@ pub async fn make_record(
     Json(make): Json<MakeRecord>,
 ) -> Result<impl IntoResponse, Problem> {
     let author = author(&make.author)?;
-    let wish = Wish { author: &author, state: make.state, row: make.row, all_rows: make.all_rows };
+    const MOST_CUTS: usize = 50;
+    if make.cuts.len() > MOST_CUTS {
+        return Err(Problem::Wrong(format!("At most {MOST_CUTS} cuts are kept with a record.")));
+    }
+    let sections = make.cuts.into_iter().map(KeptCut::wish).collect::<Result<_, _>>()?;
+    let wish = Wish { author: &author, state: make.state, row: make.row, all_rows: make.all_rows, sections };
     let number = app.make_record(id, wish).await?;
     Ok((axum::http::StatusCode::CREATED, Json(MadeRecord { number })))
 }
@@ -99,6 +143,15 @@ pub struct RecordView {
     pub files: usize,
     /// How many rows were recorded beside it.
     pub rows: usize,
+    /// Cuts that were kept with it.
+    pub cuts: Vec<RecordedCut>,
+}
+
+/// A cut through a mark, and what was measured in it.
+#[derive(Serialize, ToSchema)]
+pub struct RecordedCut {
+    pub mark: String,
+    pub says: Vec<String>,
 }
 
 #[derive(Serialize, ToSchema)]
@@ -143,6 +196,7 @@ pub async fn record(
         marks: marks.collect(),
         files: record.files.len(),
         rows: record.rows.len(),
+        cuts: record.sections.into_iter().map(|s| RecordedCut { mark: s.mark, says: s.says }).collect(),
     }))
 }
 

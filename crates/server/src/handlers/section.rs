@@ -4,7 +4,7 @@ use super::Variant;
 use crate::{
     app::Shared,
     problem::{Problem, Refusal},
-    views::{self, CircleView, MiddlesView, SectionView},
+    views::{self, CircleFound, CircleView, MiddlesView, SectionView},
 };
 use axum::{
     Json,
@@ -148,8 +148,8 @@ pub struct Places {
 
 /// The circle nearest to places in a plane.
 #[utoipa::path(post, path = "/api/circle", request_body = Places,
-    responses((status = 200, body = CircleView), (status = 422, body = Refusal)))]
-pub async fn circle(Json(places): Json<Places>) -> Result<Json<CircleView>, Problem> {
+    responses((status = 200, body = CircleFound), (status = 422, body = Refusal)))]
+pub async fn circle(Json(places): Json<Places>) -> Result<Json<CircleFound>, Problem> {
     const MOST: usize = 1000;
     let points: Vec<DVec3> = places.points.iter().map(|&p| p.into()).collect();
     let normal = DVec3::from(places.normal).try_normalize();

@@ -17,7 +17,7 @@ pub use placement::{CharacterView, LetterView, PlacementView, PlateView, laid_ou
 pub use rows::{AtView, RangeView, RowMark, RowView, RowsView, RunView, rows};
 pub use said::{MarkSays, SaidView, Widest, said};
 pub use seat::{CircleOnSeat, EdgeOnSeat, KeepOutOnSeat, PointOnSeat, SeatView, seat};
-pub use section::{CircleView, MiddlesView, SectionView, section};
+pub use section::{CircleFound, CircleView, MiddlesView, SectionView, section};
 pub use strip::strip;
 
 use crate::{

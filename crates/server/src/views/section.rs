@@ -1,7 +1,7 @@
 //! A section: what is cut through and its edge in pieces, in the shapes that the front end shows.
 
 use glam::DVec3;
-use relief::{Role, Tag, body::PAD};
+use relief::Tag;
 use serde::{Deserialize, Serialize};
 use solid::{
     Part,
@@ -11,7 +11,10 @@ use trade::Job;
 use utoipa::ToSchema;
 use workbench::{
     Outcome,
-    section::{Edge, Section},
+    section::{
+        Edge, Section,
+        said::{self, Names},
+    },
 };
 
 #[derive(Serialize, ToSchema)]
@@ -38,8 +41,9 @@ pub struct CutBodyView {
 pub struct CutEdgeView {
     pub points: Vec<[f64; 3]>,
     pub closed: bool,
-    /// What it is the edge of.
+    /// What it is the edge of, and all of it in a sentence.
     pub of: String,
+    pub says: String,
     /// Of lettering, not of the part.
     pub lettering: bool,
     /// mm.
@@ -75,6 +79,20 @@ impl From<CircleView> for Circle {
     }
 }
 
+/// The circle nearest to places.
+#[derive(Serialize, ToSchema)]
+pub struct CircleFound {
+    pub circle: CircleView,
+    /// It in a sentence.
+    pub says: String,
+}
+
+impl From<Circle> for CircleFound {
+    fn from(circle: Circle) -> Self {
+        Self { says: said::circle(&circle), circle: circle.into() }
+    }
+}
+
 /// How the middles of two circles lie.
 #[derive(Serialize, ToSchema)]
 pub struct MiddlesView {
@@ -83,6 +101,8 @@ pub struct MiddlesView {
     pub apart: f64,
     /// What their points leave open, mm.
     pub within: f64,
+    /// All of it in a sentence.
+    pub says: String,
 }
 
 #[derive(Clone, Copy, Serialize, ToSchema)]
@@ -96,41 +116,13 @@ pub enum MiddlesAre {
 
 impl From<Middles> for MiddlesView {
     fn from(middles: Middles) -> Self {
+        let says = said::middles(&middles);
         let (verdict, apart, within) = match middles {
             Middles::Concentric { apart, within } => (MiddlesAre::Concentric, apart, within),
             Middles::Apart { apart, within } => (MiddlesAre::Apart, apart, within),
             Middles::TooShort { apart, within } => (MiddlesAre::TooShort, apart, within),
         };
-        Self { verdict, apart, within }
-    }
-}
-
-/// What an edge is of.
-fn named(of: Tag, job: &Job, part: &Part, outcome: Option<&Outcome>) -> String {
-    match of {
-        Tag::Part { face } => {
-            let own = job.face_names.iter().find(|n| n.face == face).map(|n| n.name.clone());
-            own.unwrap_or_else(|| super::says(part, face).split(", ").next().unwrap_or_default().to_owned())
-        }
-        Tag::Relief { mark, character, role } => {
-            let role = match role {
-                Role::Top => "top",
-                Role::Floor => "floor",
-                Role::Wall => "wall",
-                Role::Edge => "rounded edge",
-                Role::Root => "rounded root",
-                Role::Skirt => "side",
-                Role::Base => "underside",
-            };
-            let built = outcome.and_then(|o| o.marks.get(mark as usize)?.built.as_ref());
-            let text = built.and_then(|b| b.placed.characters.iter().find(|c| c.at == character)).map(|c| &c.text);
-            match text {
-                Some(text) => format!("{role} of “{text}”"),
-                None if character == PAD => format!("{role} of the pad"),
-                None => role.to_owned(),
-            }
-        }
-        Tag::Cut | Tag::Under { .. } => "underside".to_owned(),
+        Self { verdict, apart, within, says }
     }
 }
 
@@ -142,16 +134,17 @@ pub fn section(
     outcome: Option<&Outcome>,
     pull: Option<DVec3>,
 ) -> SectionView {
+    let names = Names { job, part, outcome };
     let edge = |edge: &Edge| CutEdgeView {
         points: edge.points.iter().map(|p| p.to_array()).collect(),
         closed: edge.closed,
-        of: named(edge.of, job, part, outcome),
+        of: names.of(edge.of),
+        says: said::edge(edge, section.plane, pull, names),
         lettering: matches!(edge.of, Tag::Relief { .. }),
         length: edge.length,
         straight: matches!(edge.shape, Shape::Straight { .. }),
         seen_angle: pull.and_then(|pull| edge.seen_angle(section.plane, pull)),
-        // tops and floors leave the steel as they lie
-        draft: edge.draft.filter(|_| !matches!(edge.of, Tag::Relief { role: Role::Top | Role::Floor, .. })),
+        draft: edge.draft_asked(),
         circle: match edge.shape {
             Shape::Arc(circle) => Some(circle.into()),
             Shape::Straight { .. } | Shape::Curve => None,

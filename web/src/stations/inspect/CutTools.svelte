@@ -2,9 +2,17 @@
 <script lang="ts">
   import NumberField from "../../card/NumberField.svelte";
   import Measured from "../../view3d/Measured.svelte";
+  import type { Session } from "../../session.svelte";
+  import { keptCuts } from "./keptCuts.svelte";
   import type { Lie, MarkCut } from "./markCut.svelte";
 
-  let { cut, level, reach }: { cut: MarkCut; level: number; reach: number } = $props();
+  let { session, cut, level, reach }: { session: Session; cut: MarkCut; level: number; reach: number } = $props();
+
+  const kept = $derived(keptCuts.of(session).length);
+
+  function keep() {
+    if (cut.wish) keptCuts.keep(session, cut.wish);
+  }
 
   const lie = $derived(cut.lie);
   const ways: { name: string; lie: () => Lie }[] = [
@@ -69,6 +77,10 @@
     </p>
     {#if cut.trouble}<p class="bad" role="alert">{cut.trouble}</p>
     {:else if cut.view}<Measured picks={cut.picks} area={cut.view.section.area} />
+      <p>
+        <button class="word" disabled={session.stale} onclick={keep}>keep it for the record</button>
+        {#if kept}<span class="soft">{kept === 1 ? "one is kept" : `${kept} are kept`}</span>{/if}
+      </p>
     {:else}<p class="soft" data-busy>Cutting …</p>{/if}
   </div>
 {/if}

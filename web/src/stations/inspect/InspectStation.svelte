@@ -243,6 +243,7 @@
         onpress={pick}
       >
         <CutTools
+          {session}
           cut={markCut}
           level={((mark?.relief.sense === "raised" ? 1 : -1) * (mark?.relief.height ?? 0)) / 2}
           reach={1.5 * (mark?.lettering.cap_height ?? 4)}

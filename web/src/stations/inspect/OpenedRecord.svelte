@@ -102,6 +102,9 @@
       </tbody>
     </table>
   </div>
+  {#each record.cuts as cut, k (k)}
+    <p>Cut through {cut.mark}: {cut.says.join("; ") || "nothing measured in it"}.</p>
+  {/each}
 {:else if !trouble}
   <p class="soft" data-busy>Opening it …</p>
 {/if}

@@ -7,6 +7,7 @@
   import { sheet } from "../../pieces/theme";
   import type { Session } from "../../session.svelte";
   import { moment, verdictWords } from "../../words";
+  import { keptCuts } from "./keptCuts.svelte";
   import OpenedRecord from "./OpenedRecord.svelte";
 
   let {
@@ -31,6 +32,8 @@
   let repeated = $state.raw<{ number: number; says: string; otherwise: Schemas["DifferenceView"][] }>();
   let working = $state(0);
 
+  const kept = $derived(keptCuts.of(session).length);
+
   async function list() {
     const { data, error } = await api.GET("/api/jobs/{id}/records", { params: { path: { id: session.id } } });
     records = data ?? records;
@@ -45,15 +48,17 @@
     const { view } = session;
     if (!view) return;
     making = true;
+    const cuts = keptCuts.of(session);
     const { data, error } = await api
       .POST("/api/jobs/{id}/records", {
         params: { path: { id: session.id } },
-        body: { author: person.name, state: view.state, row: view.shown ?? null, all_rows: allRows },
+        body: { author: person.name, state: view.state, row: view.shown ?? null, all_rows: allRows, cuts },
       })
       .catch((e: unknown) => ({ data: undefined, error: e }));
     making = false;
     await list();
-    if (!data) trouble = problem(error);
+    if (data) keptCuts.forget(session);
+    else trouble = problem(error);
   }
 
   async function repeat(number: number) {
@@ -98,6 +103,11 @@
         >{varies ? "record this row" : "record it as it is"}</button
       >
       {#if varies}<label><input type="checkbox" bind:checked={allRows} /> with what all rows came to</label>{/if}
+      {#if kept}<span class="soft"
+          >&nbsp;with {kept === 1 ? "a cut" : `${kept} cuts`} that {kept === 1 ? "is" : "are"} kept
+          <button class="word" onclick={() => keptCuts.forget(session)}>leave {kept === 1 ? "it" : "them"} out</button
+          ></span
+        >{/if}
       {#if making}<span class="soft" data-busy>Inspecting, reading, drawing …</span>{/if}
     </p>
     {#if records && !records.length}<p class="soft">There is none yet.</p>{/if}

@@ -93,6 +93,15 @@ export class MarkCut {
     else searchParams.delete("cut", undefined, { replace: true });
   }
 
+  /** As it is kept for a record. */
+  get wish(): Schemas["KeptCut"] | undefined {
+    const { mark, through } = this.#of();
+    const lie = this.#lie;
+    if (!lie || !mark || !through || !this.view) return undefined;
+    const { turn } = this.view;
+    return { mark, through, turn, tilt: lie.tilt, shift: lie.shift, places: this.picks.places.map((p) => p.at) };
+  }
+
   readonly cut = $derived.by<Cut | undefined>(
     () => this.view && { section: this.view.section, picked: this.picks.edges, pitch: this.#extent / 16 },
   );

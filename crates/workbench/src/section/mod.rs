@@ -1,5 +1,10 @@
 //! The finished solid cut by a plane: what is cut through, body by body, and its edge in pieces with what each of them is.
 
+mod measured;
+pub mod said;
+
+pub use measured::{Apart, Measured, measured};
+
 use crate::{bench::Bench, outcome::Outcome, steps::Steps};
 use glam::{DVec2, DVec3};
 use relief::{BuiltMark, MarkedSolid, Role, Tag};
@@ -62,6 +67,12 @@ impl Edge {
             points: edge.points,
             closed: edge.closed,
         }
+    }
+
+    /// The draft, where one is asked: tops and floors leave the steel as they lie.
+    #[must_use]
+    pub fn draft_asked(&self) -> Option<f64> {
+        self.draft.filter(|_| !matches!(self.of, Tag::Relief { role: Role::Top | Role::Floor, .. }))
     }
 
     /// The angle in the plane between a straight edge and the pull as it is seen there, degrees; `None` where it bends, or
