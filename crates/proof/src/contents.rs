@@ -1,32 +1,29 @@
 //! What stands in the proof, from the first page to the lines that are signed.
 
 use crate::{
+    evidence,
     face::Face,
     figure,
-    flow::{Cell, Column, Flow, LEADING, LEFT, SIZE, WIDTH},
-    ink::{Colour, FAIL, INK, LINE, MARGINAL, Op, SOFT, dot},
-    picture::{Shot, of_outcome},
-    section::{Window, drawn},
+    flow::{Cell, Column, Flow, LEFT, SIZE, WIDTH},
+    ink::{Colour, FAIL, INK, MARGINAL, Op, SOFT},
+    picture::of_outcome,
     stands,
-    strips::strips,
-    views::{View, front, views},
+    strips::reading,
+    views::{View, views},
     with_unit,
 };
 use glam::DVec3;
-use inspection::{Finding, Witness};
+use inspection::Finding;
 use rayon::prelude::*;
-use record::{MarkRecord, Record};
-use relief::BuiltMark;
+use record::Record;
 use std::sync::Arc;
 use trade::limits::{Side, State};
-use workbench::{
-    Bench, Outcome,
-    section::{Lie, Plane, Through, of_outcome as cut, square_to, through},
-};
+use workbench::{Bench, Outcome};
 
 /// Pixels to the point of a picture.
-const FINE: f32 = 2.6;
-const GAP: f32 = 12.0;
+pub const FINE: f32 = 2.6;
+/// Between drawings, points.
+pub const GAP: f32 = 12.0;
 
 /// All pages.
 #[must_use]
@@ -35,8 +32,8 @@ pub fn pages(record: &Record, bench: &Bench, outcome: &Outcome) -> Vec<Vec<Op>> 
     head(&mut flow, record);
     part(&mut flow, record, bench, outcome);
     figures(&mut flow, record);
-    evidence(&mut flow, record, bench, outcome);
-    sections(&mut flow, record, bench, outcome);
+    evidence::evidence(&mut flow, record, bench, outcome);
+    evidence::sections(&mut flow, record, bench, outcome);
     reading(&mut flow, record, outcome);
     rows(&mut flow, record);
     waivers(&mut flow, record);
@@ -45,7 +42,7 @@ pub fn pages(record: &Record, bench: &Bench, outcome: &Outcome) -> Vec<Vec<Op>> 
     flow.pages()
 }
 
-fn of_state(state: State) -> Colour {
+pub fn of_state(state: State) -> Colour {
     match state {
         State::Fails => FAIL,
         State::Marginal => MARGINAL,
@@ -54,7 +51,7 @@ fn of_state(state: State) -> Colour {
     }
 }
 
-fn line(text: &str) -> String {
+pub fn line(text: &str) -> String {
     text.replace('\n', " / ")
 }
 
@@ -149,7 +146,7 @@ fn part(flow: &mut Flow, record: &Record, bench: &Bench, outcome: &Outcome) {
     }
 }
 
-fn limit(finding: &Finding) -> String {
+pub fn limit(finding: &Finding) -> String {
     finding.limit.as_ref().map_or("–".into(), |l| {
         let side = if l.side == Side::AtLeast { "≥" } else { "≤" };
         format!("{side} {}", with_unit(&l.value.to_string(), finding.unit))
@@ -201,244 +198,6 @@ fn figures(flow: &mut Flow, record: &Record) {
         if !none.is_empty() {
             flow.paragraph(&format!("Nothing to ask: {}.", none.join(", ")), SOFT);
         }
-    }
-}
-
-/// For each finding that does not simply pass: where it was measured, and a section there.
-fn evidence(flow: &mut Flow, record: &Record, bench: &Bench, outcome: &Outcome) {
-    let mut all: Vec<(&MarkRecord, &Finding)> =
-        record.marks.iter().flat_map(|m| m.findings.iter().map(move |f| (m, f))).collect();
-    all.retain(|(_, f)| f.state > State::Passes);
-    if all.is_empty() {
-        return;
-    }
-    all.sort_by_key(|(_, f)| std::cmp::Reverse(f.state));
-    flow.heading("Findings", 13.0);
-    // drawn side by side, laid down one after another
-    let drawings: Vec<Option<Drawing>> = all
-        .par_iter()
-        .map(|(mark, finding)| {
-            let at = outcome.marks.iter().position(|m| m.id == mark.mark)?;
-            drawing(bench, outcome, at, finding)
-        })
-        .collect();
-    for ((mark, finding), drawing) in all.into_iter().zip(drawings) {
-        block(flow, mark, finding, drawing);
-    }
-}
-
-/// A place where something was measured: the solid there, where in the picture it is, and the section.
-struct Drawing {
-    pixels: Arc<crate::ink::Pixels>,
-    /// Points from the picture's upper left corner.
-    marked: Vec<[f32; 2]>,
-    section: Vec<Op>,
-    times: f64,
-}
-
-const PICTURE: [f32; 2] = [(WIDTH - GAP) / 2.0, 118.0];
-const SECTION: [f32; 2] = PICTURE;
-
-fn places(witness: &Witness) -> Vec<DVec3> {
-    match witness {
-        Witness::Point { at } => vec![*at],
-        Witness::Pair { from, to } => vec![*from, *to],
-        Witness::Facet { corners } => vec![corners.iter().sum::<DVec3>() / 3.0],
-    }
-}
-
-/// The finding of the mark at this place of the job.
-fn drawing(bench: &Bench, outcome: &Outcome, mark: usize, finding: &Finding) -> Option<Drawing> {
-    let built: &BuiltMark = outcome.marks[mark].built.as_deref()?;
-    let witness = finding.witnesses.first()?;
-    let places = places(witness);
-    let middle = places.iter().sum::<DVec3>() / places.len() as f64;
-    let apart = places.iter().map(|p| p.distance(middle)).fold(0.0, f64::max);
-    let (_, out, up) = front(built);
-    let right = up.cross(out);
-    let tall = (3.2 * built.placed.cap_height).max(3.0 * apart);
-    let mm = tall / f64::from(PICTURE[1] * FINE);
-    let shot = Shot {
-        out: out - 0.16 * right - 0.3 * up,
-        up,
-        at: Some((middle, mm)),
-        width: (PICTURE[0] * FINE) as usize,
-        height: (PICTURE[1] * FINE) as usize,
-    };
-    let [along, upright, _] = shot.frame();
-    let marked = places
-        .iter()
-        .map(|p| {
-            let off = |axis: DVec3| ((*p - middle).dot(axis) / mm) as f32 / FINE;
-            [PICTURE[0] / 2.0 + off(along), PICTURE[1] / 2.0 - off(upright)]
-        })
-        .collect();
-    let turn_deg = square_to(outcome, mark, &places);
-    let through = through(built, middle, Lie { turn_deg, tilt_deg: 0.0, shift: 0.0 });
-    let section = cut(bench, outcome, through.plane, built.pull);
-    let deep = (8.0 * built.mark.relief.height).max(3.0 * apart).max(2.0);
-    let wide = deep * f64::from(SECTION[0] / SECTION[1]);
-    let window = Window { at: [0.0, 0.0], size: SECTION, wide };
-    Some(Drawing {
-        pixels: Arc::new(of_outcome(bench, outcome, &shot)),
-        marked,
-        times: window.times(),
-        section: drawn(&section, &through, &window, &places),
-    })
-}
-
-/// Cuts that were kept with the inspection, and what was measured in them.
-fn sections(flow: &mut Flow, record: &Record, bench: &Bench, outcome: &Outcome) {
-    const TALL: f32 = 150.0;
-    if record.sections.is_empty() {
-        return;
-    }
-    flow.heading("Sections", 13.0);
-    for (at, kept) in record.sections.iter().enumerate() {
-        let plane = Plane { normal: kept.normal.into(), height: kept.height };
-        let through = Through { plane, at: kept.at.into(), eye: kept.eye.into(), up: kept.up.into() };
-        let built = outcome.marks.iter().find(|m| m.id == kept.mark).and_then(|m| m.built.as_deref());
-        let cut = cut(bench, outcome, plane, built.and_then(|b| b.pull));
-        let text = record.marks.iter().find(|m| m.mark == kept.mark).map_or(String::new(), |m| line(&m.text));
-        flow.need(TALL + 40.0 + kept.says.len() as f32 * SIZE * LEADING);
-        let y = flow.y();
-        let end = flow.beside(&format!("{}: cut through “{text}”", at + 1), [LEFT, y], WIDTH, Face::Strong, INK);
-        let window = Window { at: [LEFT, end + 3.0], size: [WIDTH, TALL], wide: kept.wide * f64::from(WIDTH / TALL) };
-        let places: Vec<DVec3> = kept.places.iter().map(|&p| p.into()).collect();
-        for op in drawn(&cut, &through, &window, &places) {
-            flow.put(op);
-        }
-        let mut end = flow.caption(&format!("{:.0} times true size", window.times()), [LEFT, end + TALL + 5.0], WIDTH);
-        for says in &kept.says {
-            end = flow.beside(says, [LEFT, end + 1.0], WIDTH, Face::Text, INK);
-        }
-        flow.down(end - y + 10.0);
-    }
-}
-
-/// The same further right and down.
-fn moved(op: Op, by: [f32; 2]) -> Op {
-    let at = |[x, y]: [f32; 2]| [x + by[0], y + by[1]];
-    let rings = |rings: Vec<Vec<[f32; 2]>>| rings.into_iter().map(|r| r.into_iter().map(at).collect()).collect();
-    match op {
-        Op::Text { at: p, size, face, colour, text } => Op::Text { at: at(p), size, face, colour, text },
-        Op::Line { points, width, colour } => Op::Line { points: points.into_iter().map(at).collect(), width, colour },
-        Op::Area { rings: all, colour } => Op::Area { rings: rings(all), colour },
-        Op::Within { rings: all, ops } => {
-            Op::Within { rings: rings(all), ops: ops.into_iter().map(|op| moved(op, by)).collect() }
-        }
-        Op::Image { pixels, at: p, size } => Op::Image { pixels, at: at(p), size },
-    }
-}
-
-fn block(flow: &mut Flow, mark: &MarkRecord, finding: &Finding, drawing: Option<Drawing>) {
-    let told = finding.measured.map_or(String::new(), |m| {
-        format!(
-            " {}{}",
-            figure(m, finding.unit),
-            finding.limit.as_ref().map_or(String::new(), |_| format!(", limit {}", limit(finding)))
-        )
-    });
-    let title = format!("“{}”, {}: {}", line(&mark.text), finding.check.name(), stands(finding));
-    let mut says =
-        format!("{}{}", finding.sentence, if told.is_empty() { String::new() } else { format!(" Measured{told}.") });
-    if finding.error > 0.0 && finding.measured.is_some() {
-        says += &format!(
-            " The measurement is accurate to within {}.",
-            with_unit(&format!("{:.3}", finding.error), finding.unit)
-        );
-    }
-    if let Some(waived) = &finding.waived {
-        let until = waived.until.as_ref().map(|u| format!(", until {u}")).unwrap_or_default();
-        says += &format!(" Waived by {} on {}{until}: {}.", waived.by, waived.on, waived.reason);
-        if let Some(why) = &waived.lapsed {
-            says += &format!(" The waiver holds no more: {why}.");
-        }
-    }
-    let lines = Face::Text.lines(&says, SIZE, WIDTH).len() as f32;
-    let drawn = if drawing.is_some() { PICTURE[1] + 24.0 } else { 0.0 };
-    flow.need(18.0 + lines * SIZE * LEADING + drawn);
-    let y = flow.y();
-    let end = flow.beside(&title, [LEFT, y], WIDTH, Face::Strong, of_state(finding.state));
-    let end = flow.beside(&says, [LEFT, end], WIDTH, Face::Text, INK);
-    flow.down(end - y + 4.0);
-    if let Some(Drawing { pixels, marked, section, times }) = drawing {
-        let y = flow.y();
-        flow.put(Op::Image { pixels, at: [LEFT, y], size: PICTURE });
-        if let [from, to] = marked[..] {
-            let points = vec![[LEFT + from[0], y + from[1]], [LEFT + to[0], y + to[1]]];
-            flow.put(Op::Line { points, width: 1.1, colour: FAIL });
-        }
-        for [dx, dy] in marked {
-            flow.put(dot([LEFT + dx, y + dy], 2.2, FAIL));
-        }
-        let x = LEFT + PICTURE[0] + GAP;
-        for op in section {
-            flow.put(moved(op, [x, y]));
-        }
-        flow.caption("where it was measured", [LEFT, y + PICTURE[1] + 2.0], PICTURE[0]);
-        let said = format!("cut square to the surface there, {times:.0} times true size");
-        flow.caption(&said, [x, y + SECTION[1] + 2.0], SECTION[0]);
-        flow.down(PICTURE[1] + 20.0);
-    }
-    let y = flow.y();
-    flow.rule(y - 2.0, LINE);
-    flow.down(4.0);
-}
-
-/// How each mark looks under the eight lights, the worst first, and by how much each letter stands out.
-fn reading(flow: &mut Flow, record: &Record, outcome: &Outcome) {
-    const SIDES: [&str; 8] =
-        ["the right", "above right", "above", "above left", "the left", "below left", "below", "below right"];
-    let strips = strips(record, outcome);
-    if strips.is_empty() {
-        return;
-    }
-    flow.heading("Reading test", 13.0);
-    let says = format!(
-        "Each letter, as its shadows show it under eight raking lights from {:.0} mm, held against the others of its face: by how much it matches itself better than the next. It is a comparison under a stated light and eye, not a promise.",
-        record.job.reading_distance
-    );
-    flow.paragraph(&says, SOFT);
-    let wide = (WIDTH - 3.0 * 8.0) / 4.0;
-    for strip in strips {
-        let Some((mark, read)) =
-            record.marks.iter().find(|m| m.mark == strip.mark).and_then(|m| Some((m, m.reading.as_ref()?)))
-        else {
-            continue;
-        };
-        let tall = strip
-            .lights
-            .iter()
-            .map(|(.., p)| wide * p.height as f32 / p.width as f32)
-            .fold(0.0_f32, f32::max)
-            .min(90.0);
-        flow.need(2.0 * (tall + 16.0) + 50.0);
-        let y = flow.y();
-        let title = format!("“{}”: {} ({:.3})", line(&mark.text), read.verdict.word(), read.margin);
-        let end = flow.beside(&title, [LEFT, y], WIDTH, Face::Strong, of_state(read.verdict));
-        flow.down(end - y + 2.0);
-        for four in strip.lights.chunks(4) {
-            let y = flow.y();
-            for (k, (from, margin, pixels)) in four.iter().enumerate() {
-                let x = LEFT + k as f32 * (wide + 8.0);
-                let scale = (wide / pixels.width as f32).min(tall / pixels.height as f32);
-                let size = [pixels.width as f32 * scale, pixels.height as f32 * scale];
-                flow.put(Op::Image { pixels: pixels.clone(), at: [x, y], size });
-                let side = SIDES[(from / 45.0).round() as usize % 8];
-                flow.caption(&format!("from {side}: {margin:.2}"), [x, y + tall + 1.0], wide);
-            }
-            flow.down(tall + 14.0);
-        }
-        let letters: Vec<String> =
-            read.letters.iter().map(|l| format!("{} {:.2} (next {})", l.text, l.margin, l.rival)).collect();
-        flow.paragraph(&letters.join("   "), INK);
-        if read.shadow > reading::LONG_SHADOW {
-            let says =
-                format!("Its shadows are {:.1} capitals long: too tall for this size under flat light.", read.shadow);
-            flow.paragraph(&says, MARGINAL);
-        }
-        flow.down(4.0);
     }
 }
 

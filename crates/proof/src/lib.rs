@@ -3,6 +3,7 @@
 //! files, lines to sign. The same record gives the same bytes.
 
 mod contents;
+mod evidence;
 mod face;
 mod flow;
 mod ink;

@@ -1,6 +1,11 @@
-//! How marks look under the eight lights of the reading test, small enough for a page.
+//! The reading test: how marks look under its eight lights, small enough for a page, and by how much each letter stands out.
 
-use crate::ink::Pixels;
+use crate::{
+    contents::{line, of_state},
+    face::Face,
+    flow::{Flow, LEFT, WIDTH},
+    ink::{INK, MARGINAL, Op, Pixels, SOFT},
+};
 use rayon::prelude::*;
 use reading::{LIGHTS, Picture, seen};
 use record::Record;
@@ -11,14 +16,13 @@ use workbench::Outcome;
 const LARGEST: usize = 300;
 
 /// The lights of a mark, the worst first: from where, degrees, its margin, and the picture.
-pub struct Strip {
-    pub mark: String,
-    pub lights: Vec<(f64, f64, Arc<Pixels>)>,
+struct Strip {
+    mark: String,
+    lights: Vec<(f64, f64, Arc<Pixels>)>,
 }
 
 /// Of the marks that have a reading test.
-#[must_use]
-pub fn strips(record: &Record, outcome: &Outcome) -> Vec<Strip> {
+fn strips(record: &Record, outcome: &Outcome) -> Vec<Strip> {
     let read = record.marks.iter().filter_map(|m| Some((m, m.reading.as_ref()?))).collect::<Vec<_>>();
     let strip = |(mark, reading): &(&record::MarkRecord, &record::ReadingRecord)| {
         let at = outcome.marks.iter().position(|m| m.id == mark.mark)?;
@@ -32,6 +36,62 @@ pub fn strips(record: &Record, outcome: &Outcome) -> Vec<Strip> {
         Some(Strip { mark: mark.mark.clone(), lights: order.par_iter().map(light).collect() })
     };
     read.par_iter().filter_map(strip).collect()
+}
+
+/// How each mark looks under the eight lights, the worst first, and by how much each letter stands out.
+pub fn reading(flow: &mut Flow, record: &Record, outcome: &Outcome) {
+    const SIDES: [&str; 8] =
+        ["the right", "above right", "above", "above left", "the left", "below left", "below", "below right"];
+    let strips = strips(record, outcome);
+    if strips.is_empty() {
+        return;
+    }
+    flow.heading("Reading test", 13.0);
+    let says = format!(
+        "Each letter, as its shadows show it under eight raking lights from {:.0} mm, held against the others of its face: by how much it matches itself better than the next. It is a comparison under a stated light and eye, not a promise.",
+        record.job.reading_distance
+    );
+    flow.paragraph(&says, SOFT);
+    let wide = (WIDTH - 3.0 * 8.0) / 4.0;
+    for strip in strips {
+        let Some((mark, read)) =
+            record.marks.iter().find(|m| m.mark == strip.mark).and_then(|m| Some((m, m.reading.as_ref()?)))
+        else {
+            continue;
+        };
+        let tall = strip
+            .lights
+            .iter()
+            .map(|(.., p)| wide * p.height as f32 / p.width as f32)
+            .fold(0.0_f32, f32::max)
+            .min(90.0);
+        flow.need(2.0 * (tall + 16.0) + 50.0);
+        let y = flow.y();
+        let title = format!("“{}”: {} ({:.3})", line(&mark.text), read.verdict.word(), read.margin);
+        let end = flow.beside(&title, [LEFT, y], WIDTH, Face::Strong, of_state(read.verdict));
+        flow.down(end - y + 2.0);
+        for four in strip.lights.chunks(4) {
+            let y = flow.y();
+            for (k, (from, margin, pixels)) in four.iter().enumerate() {
+                let x = LEFT + k as f32 * (wide + 8.0);
+                let scale = (wide / pixels.width as f32).min(tall / pixels.height as f32);
+                let size = [pixels.width as f32 * scale, pixels.height as f32 * scale];
+                flow.put(Op::Image { pixels: pixels.clone(), at: [x, y], size });
+                let side = SIDES[(from / 45.0).round() as usize % 8];
+                flow.caption(&format!("from {side}: {margin:.2}"), [x, y + tall + 1.0], wide);
+            }
+            flow.down(tall + 14.0);
+        }
+        let letters: Vec<String> =
+            read.letters.iter().map(|l| format!("{} {:.2} (next {})", l.text, l.margin, l.rival)).collect();
+        flow.paragraph(&letters.join("   "), INK);
+        if read.shadow > reading::LONG_SHADOW {
+            let says =
+                format!("Its shadows are {:.1} capitals long: too tall for this size under flat light.", read.shadow);
+            flow.paragraph(&says, MARGINAL);
+        }
+        flow.down(4.0);
+    }
 }
 
 /// The mean of the pixels that fall on each; the ground is a light grey.

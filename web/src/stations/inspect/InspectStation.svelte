@@ -4,20 +4,17 @@
   import { api, type Finding, type PlacementView, type Witness } from "../../api/client";
   import { currentSession } from "../../frame/current";
   import Shown from "../../rack/Shown.svelte";
-  import StateShape from "../../pieces/StateShape.svelte";
   import { Lamp } from "../../view3d/lamp.svelte";
   import type { Picked, Point } from "../../view3d/table";
   import View3d from "../../view3d/View3d.svelte";
-  import { checkNames, figureWithUnit, moment, stands, stateWeight, torchSays, withUnit } from "../../words";
+  import { checkNames, figureWithUnit, moment, stateWeight, torchSays } from "../../words";
   import AllRows from "./AllRows.svelte";
   import CutTools from "./CutTools.svelte";
   import Letters from "./Letters.svelte";
-  import { limitWords } from "./limit";
   import FindingsTable from "./FindingsTable.svelte";
   import { MarkCut } from "./markCut.svelte";
   import MendAll from "./MendAll.svelte";
-  import Mends from "./Mends.svelte";
-  import Waive from "./Waive.svelte";
+  import OneFinding from "./OneFinding.svelte";
   import ReadingTest from "./ReadingTest.svelte";
   import Records from "./Records.svelte";
 
@@ -268,34 +265,12 @@
       </View3d>
     </div>
     {#if chosen}
-      <section class="finding {chosen.state}" aria-live="polite">
-        <h2>
-          <StateShape state={chosen.state} size={14} />
-          {checkNames[chosen.check].whole}: {stands(chosen)}
-        </h2>
-        <p>{chosen.sentence}</p>
-        {#if (chosen.state === "fails" || chosen.state === "marginal") && !session.stale}
-          <Mends {session} finding={chosen} />
-        {/if}
-        {#if chosen.state === "fails" && !session.stale}
-          <Waive {session} finding={chosen} {varies} />
-        {/if}
-        {#if chosen.limit}
-          <p class="soft">
-            Limit {limitWords(chosen)}, marginal within {withUnit(chosen.limit.margin, chosen.unit)} of it; source: {chosen
-              .limit.source} ({chosen.limit.sheet}).
-          </p>
-        {/if}
-        {#if chosen.error > 0}<p class="soft">
-            The measurement itself is accurate to within {withUnit(Number(chosen.error.toPrecision(2)), chosen.unit)}.
-          </p>{/if}
-        <p>
-          <a class="word" href="/jobs/{session.id}/marks?mark={encodeURIComponent(chosen.mark)}">change the mark</a>
-          {#if mark && !mark.figure}
-            · <button class="word" onclick={() => readingTest(true)}>can it be read?</button>
-          {/if}
-        </p>
-      </section>
+      <OneFinding
+        {session}
+        finding={chosen}
+        {varies}
+        onread={mark && !mark.figure ? () => readingTest(true) : undefined}
+      />
     {/if}
   </aside>
 </div>
@@ -390,24 +365,6 @@
     /* readable over dark lettering */
     background: color-mix(in srgb, var(--enamel) 75%, transparent);
     box-shadow: 0 0 0 4px color-mix(in srgb, var(--enamel) 75%, transparent);
-  }
-  .finding {
-    max-height: 45%;
-    overflow-y: auto;
-    padding: 14px 20px 16px;
-    border-top: 2px solid var(--rim);
-  }
-  .finding h2 {
-    margin-bottom: 6px;
-  }
-  .finding p {
-    margin: 0 0 6px;
-  }
-  .finding.fails h2 {
-    color: var(--fail);
-  }
-  .finding.marginal h2 {
-    color: var(--marginal);
   }
   .nothing {
     padding: 30px 4px;
