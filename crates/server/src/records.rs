@@ -114,8 +114,7 @@ impl App {
     /// # Errors
     /// There is none, it can't be read, or the database does not answer.
     pub async fn record(&self, id: Uuid, number: i64) -> Result<Record, Problem> {
-        let kept = self.store.record(id, number).await?;
-        Record::from_json(&kept.json).map_err(|e| Problem::Wrong(format!("Record {number} can't be read: {e}.")))
+        read(number, &self.store.record(id, number).await?.json)
     }
 
     /// Inspects what was recorded once more.
@@ -130,4 +129,12 @@ impl App {
         let repeat = self.later(on.part(), move || repeated(&record, &bench)).await?;
         repeat.map_err(|e| Problem::Wrong(sentence(&e)))
     }
+}
+
+/// A record of what was kept of it.
+///
+/// # Errors
+/// What can't be read.
+pub(crate) fn read(number: i64, json: &[u8]) -> Result<Record, Problem> {
+    Record::from_json(json).map_err(|e| Problem::Wrong(format!("Record {number} can't be read: {e}.")))
 }

@@ -4,7 +4,7 @@ use super::{author, handoff::stem};
 use crate::{
     app::Shared,
     problem::{Problem, Refusal},
-    records::Wish,
+    records::{Wish, read},
     store::Summary,
 };
 use ::record::{Difference, SectionWish, csv, differences};
@@ -259,12 +259,13 @@ pub async fn file(
     State(app): State<Shared>,
     Path((id, number, file)): Path<(Uuid, i64, String)>,
 ) -> Result<Response, Problem> {
-    let job = app.record(id, number).await?;
-    let name = format!("{}-record-{number}-{file}", stem(&job.job.name));
+    let kept = app.store.record(id, number).await?;
+    let record = read(number, &kept.json)?;
+    let name = format!("{}-record-{number}-{file}", stem(&record.job.name));
     let (kind, shown, bytes) = match file.as_str() {
-        "proof.pdf" => ("application/pdf", "inline", app.store.record(id, number).await?.proof),
-        "figures.csv" => ("text/csv; charset=utf-8", "attachment", app.heavy(move || csv(&job)).await?),
-        "record.json" => ("application/json", "attachment", app.store.record(id, number).await?.json),
+        "proof.pdf" => ("application/pdf", "inline", kept.proof),
+        "figures.csv" => ("text/csv; charset=utf-8", "attachment", app.heavy(move || csv(&record)).await?),
+        "record.json" => ("application/json", "attachment", kept.json),
         _ => {
             return Err(Problem::Missing(format!(
                 "A record has no file {file}: proof.pdf, figures.csv or record.json."
