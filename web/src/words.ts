@@ -169,6 +169,11 @@ export const fixedWords: Record<Schemas["Fixed"], string> = {
   place: "place",
   turn: "turn",
   placement: "placement",
+  pad: "pad",
+  seat: "seat",
 };
+
+/** Letters are counted from 0; what a pad is counted as lies beyond them. */
+export const PAD = 4_000_000_000;
 
 export const torchSays = "lettering in the colour of its ground under a lamp that you carry round it";

@@ -101,6 +101,86 @@ async fn the_finished_solid_is_cut_through_a_mark_turned_and_measured() -> Resul
 }
 
 #[tokio::test(flavor = "multi_thread")]
+async fn a_check_is_shown_place_by_place_and_a_letter_laid_flat() -> Result<()> {
+    let cluster = Cluster::start(false);
+    let server = Server::start(&cluster.url())?;
+    let id = server.block_with_mark().await?;
+    server.edit(&id, "B. Tester", set(json!({"text": "OI", "relief": {"draft": 0.5}}))).await?;
+    // every wall of the letters has the draft that was set, and lacks what is asked
+    let ask = async |query: &str| server.ask(Method::GET, &format!("/api/jobs/{id}/{query}"), None).await;
+    let (status, map) = ask("marked-map?mark=mark-1&check=draft").await?;
+    ensure!(status == StatusCode::OK, "{map}");
+    let values: Vec<f64> =
+        map["values"].as_array().context("values")?.iter().filter_map(Value::as_f64).filter(|v| *v < 45.0).collect();
+    ensure!(values.len() > 60 && values.iter().all(|v| (v - 0.5).abs() < 0.3), "{} values", values.len());
+    ensure!(map["corners"].as_array().map(Vec::len) == map["values"].as_array().map(|v| 3 * v.len()));
+    ensure!(map["beyond"].as_f64() > Some(1.0) && map["beyond"].as_f64() < map["area"].as_f64(), "{}", map["beyond"]);
+    ensure!(ask("marked-map?mark=mark-1&check=stroke").await?.0 == StatusCode::UNPROCESSABLE_ENTITY);
+    ensure!(ask("marked-map?mark=nobody&check=draft").await?.0 == StatusCode::NOT_FOUND);
+    ensure!(ask("marked-map?mark=mark-1&check=beauty").await?.0 == StatusCode::BAD_REQUEST);
+    ensure!(ask("letter?mark=mark-1&letter=7").await?.0 == StatusCode::UNPROCESSABLE_ENTITY);
+    let (_, flat) = ask("letter?mark=mark-1&letter=0").await?;
+    ensure!(flat["text"] == "O" && flat["spaces"].as_array().map(Vec::len) == Some(1), "{flat}");
+
+    let browser = Browser::at_the_bench(&server.base, "A. Tester").await?;
+    browser.driver.goto(format!("{}/jobs/{id}/inspect?mark=mark-1&check=draft", server.base)).await?;
+    browser.measured().await?;
+    browser.still().await?;
+    let canvas = async || anyhow::Ok(browser.find("canvas").await?.screenshot_as_png().await?);
+    let plain = canvas().await?;
+    browser.press_text("map").await?;
+    browser.says("draft against the pull; hatched below the limit").await?;
+    browser.says("mm²").await?;
+    browser.still().await?;
+    ensure!(canvas().await? != plain, "the walls are painted");
+    // what stands under the pointer is read off: somewhere in the view lies a wall
+    let mut read = String::new();
+    'over: for x in (0..40).map(|k| 0.2 + 0.015 * f64::from(k)) {
+        for y in [0.35, 0.45, 0.5, 0.55, 0.65] {
+            let (x, y) = browser.place("canvas", x, y).await?;
+            browser.driver.action_chain().move_to(x, y).perform().await?;
+            let said = browser.value("return document.querySelector('.probe')?.innerText ?? ''").await?;
+            read = said.as_str().unwrap_or_default().to_owned();
+            if read.contains("0.50°") {
+                break 'over;
+            }
+        }
+    }
+    ensure!(read.contains("“") && read.contains("0.50° draft against the pull"), "{read}");
+    // another check has its own map, one without figures by place has none, and a link shows the same
+    browser.press("[data-finding='mark-1 clearance']").await?;
+    browser.says("from the edge or the next mark; hatched below the limit").await?;
+    let link = browser.driver.current_url().await?;
+    browser.driver.goto(link.as_str()).await?;
+    browser.says("from the edge or the next mark; hatched below the limit").await?;
+    browser.driver.goto(format!("{}/jobs/{id}/inspect?mark=mark-1&check=stroke&map=on", server.base)).await?;
+    browser.measured().await?;
+    browser
+        .until("there is no map", "return !document.querySelector('figure[aria-label=\"what the colours mean\"]')")
+        .await?;
+    // by keys: the torch puts the map out
+    browser.driver.goto(format!("{}/jobs/{id}/inspect?mark=mark-1&check=draft", server.base)).await?;
+    browser.measured().await?;
+    browser.find("body").await?.send_keys("m").await?;
+    browser.says("hatched below the limit").await?;
+    browser.find("body").await?.send_keys("l").await?;
+    browser.until("the torch is lit", "return !!document.querySelector('[aria-label^=\"torch\"]') && !document.querySelector('figure[aria-label=\"what the colours mean\"]')").await?;
+
+    // a letter laid flat, and the next
+    browser.press_text("“O” laid flat").await?;
+    browser.says("narrowest stroke").await?;
+    browser.says("to “I”").await?;
+    let figures = browser.text("[role=dialog], dialog").await?;
+    let width = flat["stroke"]["width"].as_f64().context("a stroke")?;
+    ensure!(figures.contains(&format!("{width:.3} mm")), "{figures}");
+    browser.press_text("the next").await?;
+    browser.says("“I” laid flat").await?;
+    browser.says("it has none").await?;
+    ensure!(browser.complaints().await?.iter().all(|c| c.contains("422")), "{:?}", browser.complaints().await?);
+    browser.quit().await
+}
+
+#[tokio::test(flavor = "multi_thread")]
 async fn a_failing_finding_is_waived_fails_all_the_same_and_lapses_with_its_mark() -> Result<()> {
     let cluster = Cluster::start(false);
     let server = Server::start(&cluster.url())?;

@@ -60,6 +60,31 @@ async fn a_mend_is_one_press_and_one_undo_and_all_of_them_another() -> Result<()
     browser.until("both are back", "return !!document.querySelector(\"[data-finding='mark-1 draft'].fails\")").await?;
     ensure!(server.get(&format!("/api/jobs/{id}")).await?["job"]["marks"] == before["job"]["marks"]);
 
+    // what is locked beside its value no mend changes; pressed once more it may
+    browser.driver.goto(format!("{}/jobs/{id}/marks?mark=mark-1", server.base)).await?;
+    browser.press("button[aria-label='keep the draft'][aria-pressed='false']").await?;
+    browser.find("button[aria-label='keep the draft'][aria-pressed='true']").await?;
+    ensure!(server.get(&format!("/api/jobs/{id}")).await?["job"]["marks"][0]["fixed"] == json!(["draft"]));
+    let offers = server.get(&format!("/api/jobs/{id}/mends?mark=mark-1&check=draft")).await?;
+    let changed: Vec<&Value> = offers["offers"].as_array().context("offers")?.iter().map(|o| &o["changes"]).collect();
+    ensure!(changed.iter().all(|c| c.as_array().is_some_and(|c| !c.contains(&json!("draft")))), "{changed:?}");
+    browser.press("button[aria-label='keep the draft'][aria-pressed='true']").await?;
+    browser.find("button[aria-label='keep the draft'][aria-pressed='false']").await?;
+    for kept in ["sense", "cap height", "stroke", "spacing", "place", "turn", "pad", "pad that", "seat"] {
+        let found = format!("return document.querySelectorAll(\"button[aria-label='keep the {kept}']\").length");
+        ensure!(browser.value(&found).await? == u64::from(kept != "pad that"), "{kept}");
+    }
+    // the level at which the size is measured is a choice of the card like any other
+    browser.choose("select[aria-label='size measured at']", "root").await?;
+    browser
+        .until(
+            "it is kept",
+            "return document.querySelector(\"select[aria-label='size measured at']\").value === 'root'",
+        )
+        .await?;
+    browser.measured().await?;
+    ensure!(server.get(&format!("/api/jobs/{id}")).await?["job"]["marks"][0]["relief"]["measured_at"] == "root");
+
     // a mark that is gone, and a check that passes
     let ask = async |query: &str| server.ask(Method::GET, &format!("/api/jobs/{id}/mends?{query}"), None).await;
     ensure!(ask("mark=nobody&check=draft").await?.0 == StatusCode::NOT_FOUND);

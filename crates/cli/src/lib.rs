@@ -1,5 +1,7 @@
-//! `tinbadge run`, `mend`, `read` and `record`: a job file and its part file in; the handoff's files, what would mend the job,
-//! how its marks read, or its inspection frozen out, without server or database.
+//! `tinbadge run`, `mend`, `read`, `map`, `letter` and `record`: a job file and its part file in; the handoff's files, what would
+//! mend the job, how its marks read, what was measured where, or its inspection frozen out, without server or database.
+
+pub mod looking;
 
 use reading::Reading;
 use record::{Making, PartFile, Record};
@@ -31,6 +33,9 @@ pub enum RunError {
     OtherPart { path: PathBuf, found: String, wanted: String },
     #[error("the roster of this job has {rows} rows and no row {row}")]
     NoRow { row: usize, rows: usize },
+    /// What was asked for isn't there.
+    #[error("{0}")]
+    Nothing(String),
     #[error(transparent)]
     Handoff(#[from] handoff::HandoffError),
     #[error(transparent)]
@@ -160,7 +165,7 @@ pub fn read_file(
     let outcome = bench.joined(&job, Scope::NearMarks);
     let read = |(at, mark): (usize, &Mark)| {
         let reading = match outcome.on_solid(at) {
-            Some((solid, built)) => reading::reading(solid, built, job.reading_distance),
+            Some((solid, built)) => reading::reading(solid, built, reading::View::of(&job)),
             None => Err(outcome.marks[at].problem.clone().unwrap_or_else(|| "it is not built".into())),
         };
         Read { mark: mark.id.clone(), text: mark.text.clone(), reading }

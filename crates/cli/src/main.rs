@@ -2,8 +2,15 @@
 
 use clap::{Parser, Subcommand};
 use std::{io::IsTerminal, path::PathBuf, process::ExitCode};
-use tinbadge::{exit_code, mend_file, read_file, record_file, run_file};
-use trade::limits::State;
+use tinbadge::{
+    exit_code,
+    looking::{self, OfMark},
+    mend_file, read_file, record_file, run_file,
+};
+use trade::{
+    Check,
+    limits::{Side, State},
+};
 
 #[derive(Parser)]
 #[command(
@@ -24,6 +31,39 @@ struct Log {
     /// As JSON, a line each.
     #[arg(long)]
     log_json: bool,
+}
+
+/// The mark of a job file that is looked at.
+#[derive(clap::Args)]
+struct Looked {
+    /// The job file (*.tinbadge.json).
+    job: PathBuf,
+    /// The part file, if it doesn't lie beside the job file under the name given there.
+    #[arg(long)]
+    part: Option<PathBuf>,
+    /// Which row of the job's roster its recipes are filled from, from 1 on.
+    #[arg(long)]
+    row: Option<usize>,
+    /// The mark's id.
+    #[arg(long)]
+    mark: String,
+}
+
+impl Looked {
+    fn of(&self) -> OfMark<'_> {
+        let Self { job, part, row, mark } = self;
+        OfMark { job, part: part.as_deref(), mark, row: *row, made: server::app::today() }
+    }
+}
+
+/// A check by its name in job files and findings.
+fn check(name: &str) -> Result<Check, String> {
+    let known = serde_json::from_value(name.into());
+    known.map_err(|_| {
+        let name = |check: &Check| serde_json::to_value(check).ok()?.as_str().map(str::to_owned);
+        let mapped: Vec<String> = inspection::map::MAPPED.iter().filter_map(name).collect();
+        format!("there is no such check; those with a map are {}", mapped.join(", "))
+    })
 }
 
 #[derive(Subcommand)]
@@ -73,6 +113,25 @@ enum Command {
         /// Which row of the job's roster its recipes are filled from, from 1 on.
         #[arg(long)]
         row: Option<usize>,
+    },
+    /// Say what a check finds on a mark place by place over the finished solid; write it as a table.
+    Map {
+        #[command(flatten)]
+        of: Looked,
+        /// draft, uniform_depth, wall, clearance or parting.
+        #[arg(long, value_parser = check)]
+        check: Check,
+        /// Where the table is written (CSV): a triangle a line, with the value at each corner.
+        #[arg(long)]
+        out: Option<PathBuf>,
+    },
+    /// Lay a letter of a mark flat at true size and say what is measured on it.
+    Letter {
+        #[command(flatten)]
+        of: Looked,
+        /// Its place in the mark, from 1 on, blanks not counted.
+        #[arg(long)]
+        letter: usize,
     },
     /// Freeze a job file's inspection: write the record, all its figures as a table, and the proof as PDF.
     Record {
@@ -142,6 +201,8 @@ fn main() -> ExitCode {
             mend(&job, part.as_deref(), out.as_deref(), row, std::time::Duration::from_secs(seconds))
         }
         Command::Read { job, part, row } => read(&job, part.as_deref(), row),
+        Command::Map { of, check, out } => map(&of, check, out.as_deref()),
+        Command::Letter { of, letter } => laid_flat(&of, letter),
         Command::Record { job, part, out, row, by } => record(&job, part.as_deref(), &out, row, &by),
         Command::Serve { database, port, demo, at_once, log } => {
             begin(&log);
@@ -273,6 +334,49 @@ fn record(
         println!("wrote {}", path.display());
     }
     Ok(exit_code(record.verdict))
+}
+
+fn map(of: &Looked, check: Check, out: Option<&std::path::Path>) -> Result<u8, anyhow::Error> {
+    let map = looking::map_of(&of.of(), check)?;
+    let ([beyond, area], unit) = (map.beyond(), map.unit);
+    let side = if map.limit.side == Side::AtLeast { "at least" } else { "at most" };
+    println!("{}: {} {side} {} {unit} ({})", of.mark, check.name(), map.limit.value, map.limit.source);
+    if let Some((worst, piece)) = map.worst() {
+        let [x, y, z] = ((piece.corners[0] + piece.corners[1] + piece.corners[2]) / 3.0).to_array();
+        println!("the worst is {worst:.3} {unit}, about x {x:.3}, y {y:.3}, z {z:.3} mm");
+    }
+    println!("{beyond:.3} of {area:.3} mm² don't keep the limit");
+    if let Some(out) = out {
+        std::fs::write(out, looking::csv(&map))
+            .map_err(|source| tinbadge::RunError::File { path: out.into(), source })?;
+        println!("wrote {}", out.display());
+    }
+    Ok(u8::from(map.pieces.iter().any(|p| p.character.is_some() && map.is_beyond(p))))
+}
+
+fn laid_flat(of: &Looked, letter: usize) -> Result<u8, anyhow::Error> {
+    let flat = looking::letter_of(&of.of(), letter)?;
+    let size = |rings: &[Vec<glam::DVec2>]| {
+        let points = || rings.iter().flatten().copied();
+        let (low, high) = (points().reduce(glam::DVec2::min), points().reduce(glam::DVec2::max));
+        low.zip(high)
+            .map_or("nothing".into(), |(low, high)| format!("{:.3} × {:.3} mm", high.x - low.x, high.y - low.y))
+    };
+    println!("“{}” of {}", flat.text, of.mark);
+    println!("top or floor {}, root or rim {}", size(&flat.top), size(&flat.root));
+    if let Some(h) = flat.heights {
+        println!("{:.3} mm high or deep, {:.3} to {:.3}", h.mean, h.least.0, h.greatest.0);
+    }
+    if let Some(stroke) = flat.stroke {
+        println!("narrowest stroke {:.3} mm", stroke.width);
+    }
+    for space in &flat.spaces {
+        println!("counter or space {:.3} mm", space.width);
+    }
+    for gap in &flat.gaps {
+        println!("{:.3} mm to “{}”", gap.width, gap.text);
+    }
+    Ok(0)
 }
 
 fn word(state: State) -> &'static str {

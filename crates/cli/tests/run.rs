@@ -203,3 +203,53 @@ fn a_record_is_written_with_its_table_and_its_proof() {
     assert!(table.starts_with("record,row,mark,text,check,letter,state,waived by,figure,unit,error"), "{table}");
     assert!(table.lines().any(|l| l.contains(",draft,,passes,")), "{table}");
 }
+
+#[test]
+fn a_map_and_a_letter_are_told_as_they_were_measured() {
+    let folder = tempdir().unwrap();
+    demo_data(folder.path());
+    let path = |name: &str| folder.path().join(name).to_str().unwrap().to_owned();
+    // an I on the top of the block, 5° all round where 3° are asked or fewer
+    change(&folder.path().join("block.tinbadge.json"), |job| {
+        job["marks"][0]["text"] = "IO".into();
+        job["marks"][0]["relief"]["draft"] = 5.0.into();
+        job["own_limits"] = serde_json::json!([]);
+    });
+    let (job, table) = (path("block.tinbadge.json"), path("map.csv"));
+    let id = serde_json::from_slice::<serde_json::Value>(&fs::read(&job).unwrap()).unwrap()["marks"][0]["id"].clone();
+    let id = id.as_str().unwrap();
+    let map = |check: &str| tinbadge(&["map", &job, "--mark", id, "--check", check, "--out", &table]);
+    let draft = map("draft");
+    assert_eq!(draft.status.code(), Some(0), "{}", said(&draft));
+    // what a low facet leaves open is not held against it
+    let told = said(&draft);
+    let worst: f64 = told.split("the worst is ").nth(1).unwrap().split(' ').next().unwrap().parse().unwrap();
+    assert!((worst - 5.0).abs() < 0.06 && told.contains("\n0.000 of "), "{told}");
+    // each wall of the table leans by what its own corners say
+    let written = fs::read_to_string(&table).unwrap();
+    let mut walls = 0;
+    for line in written.lines().skip(1) {
+        let n: Vec<f64> = line.split(',').skip(1).map(|n| n.parse().unwrap()).collect();
+        let [a, b, c] = [0, 3, 6].map(|k| glam::DVec3::new(n[k], n[k + 1], n[k + 2]));
+        let normal = (b - a).cross(c - a).normalize();
+        let own = normal.z.asin().to_degrees();
+        // corners are written to a millionth
+        if (b - a).cross(c - a).length() > 1e-3 {
+            assert!((own - n[9]).abs() < 0.3, "{line}: {own}");
+            walls += u32::from(own < 45.0);
+        }
+    }
+    assert!(walls > 20, "{walls}");
+    change(&folder.path().join("block.tinbadge.json"), |job| job["marks"][0]["relief"]["draft"] = 0.5.into());
+    assert_eq!(map("draft").status.code(), Some(1));
+    let unknown = map("beauty");
+    assert!(unknown.status.code() == Some(2) && said(&unknown).contains("uniform_depth"), "{}", said(&unknown));
+    let letter = |at: &str| tinbadge(&["letter", &job, "--mark", id, "--letter", at]);
+    let o = letter("2");
+    assert!(said(&o).contains("“O”") && said(&o).contains("counter or space") && said(&o).contains("to “I”"));
+    for (asked, why) in [(letter("9"), "nothing of letter 9"), (letter("0"), "nothing of letter 0")] {
+        assert!(asked.status.code() == Some(2) && said(&asked).contains(why), "{}", said(&asked));
+    }
+    let nobody = tinbadge(&["letter", &job, "--mark", "nobody", "--letter", "1"]);
+    assert!(nobody.status.code() == Some(2) && said(&nobody).contains("has no mark"), "{}", said(&nobody));
+}

@@ -13,16 +13,10 @@ const MIDDLE: f64 = 1e-3;
 
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub struct Disc {
+    pub middle: DVec2,
     pub diameter: f64,
     /// The two places where it touches the outline.
     pub touches: [DVec2; 2],
-}
-
-impl Disc {
-    #[must_use]
-    pub fn middle(&self) -> DVec2 {
-        (self.touches[0] + self.touches[1]) / 2.0
-    }
 }
 
 /// A square in which the middle of the largest disc may lie.
@@ -94,7 +88,7 @@ pub fn largest(contour: &[DVec2]) -> Option<Disc> {
     }
     (best.radius > 0.0).then(|| {
         let best = settled(&outline, best);
-        Disc { diameter: 2.0 * best.radius, touches: touches(&outline, &best) }
+        Disc { middle: best.middle, diameter: 2.0 * best.radius, touches: touches(&outline, &best) }
     })
 }
 

@@ -51,8 +51,8 @@ pub fn narrowest_of(contours: &[Vec<DVec2>], wanted: impl Fn(&Disc) -> bool) -> 
                 if !leaves(through, way) || !leaves(other.through(q), -way) {
                     continue;
                 }
-                let disc = Disc { diameter: across, touches: [p, q] };
-                let middle = disc.middle();
+                let middle = p.midpoint(q);
+                let disc = Disc { middle, diameter: across, touches: [p, q] };
                 if outline.is_free(middle, across / 2.0 * (1.0 - RIM))
                     && encloses(contours, middle) == bounded
                     && wanted(&disc)
@@ -93,7 +93,7 @@ pub fn narrowest_space(contours: &[Vec<DVec2>]) -> Option<Disc> {
         .filter(|c| signed_area(c) < 0.0)
         .filter(|hole| !contours.iter().any(|c| signed_area(c) > 0.0 && c.first().is_some_and(|&p| contains(hole, p))))
         .collect();
-    narrowest_of(&turned, |disc| !holes.iter().any(|hole| contains(hole, disc.middle())))
+    narrowest_of(&turned, |disc| !holes.iter().any(|hole| contains(hole, disc.middle)))
 }
 
 #[cfg(test)]

@@ -59,6 +59,25 @@ impl Lines {
     }
 }
 
+impl Lines {
+    /// How far the nearest of them lies from a place, mm, and where.
+    #[must_use]
+    pub fn nearest(&self, p: DVec3) -> Option<(f64, DVec3)> {
+        let at = |leaf: u32| {
+            let [a, b] = self.pieces[leaf as usize];
+            let way = b - a;
+            a + way * ((p - a).dot(way) / way.length_squared().max(f64::MIN_POSITIVE)).clamp(0.0, 1.0)
+        };
+        let far = |low: DVec3, high: DVec3| (low - p).max(p - high).max(DVec3::ZERO).length();
+        let found = self.tree().find_best(
+            f64::MAX,
+            |node, _| far(node.mins(), node.maxs()),
+            |leaf, _| Some(at(leaf).distance(p)),
+        );
+        found.map(|(leaf, far)| (far, at(leaf)))
+    }
+}
+
 impl Deref for Lines {
     type Target = [Segment];
 

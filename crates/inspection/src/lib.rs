@@ -10,6 +10,8 @@ pub mod finding;
 pub mod footprint;
 mod formed;
 pub mod laid;
+pub mod letter_flat;
+pub mod map;
 mod needs;
 pub mod samples;
 pub mod scene;

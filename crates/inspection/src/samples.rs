@@ -7,7 +7,7 @@ use tool::divided::divide;
 /// No place of a facet lies farther from its sample, mm: as far as the middle of a triangle may be from its corners.
 pub const NEAREST: f64 = 0.25;
 /// The longest edge of a piece: its middle lies within 1/√3 of that of each corner.
-const PIECE: f64 = NEAREST * 1.73;
+pub const PIECE: f64 = NEAREST * 1.73;
 /// Facets thinner than this say nothing by their normal, mm.
 pub const THINNEST: f64 = 1e-5;
 

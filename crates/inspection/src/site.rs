@@ -112,6 +112,26 @@ impl CharacterSite {
         if self.relief.through && self.top_outline.is_empty() { &self.root_outline } else { &self.top_outline }
     }
 
+    /// Its counters, and its narrowest space between arms or pieces, at the root: a disc in the root's outline, and how wide it is.
+    #[must_use]
+    pub fn spaces(&self) -> Vec<(Disc, Opening)> {
+        let laid = &self.root_outline;
+        let counters = laid.rings.iter().filter(|ring| signed_area(ring) < 0.0).filter_map(|ring| disc::largest(ring));
+        let space = neck::narrowest_space(&laid.rings).map(|disc| (disc, Opening::neck(laid, &disc)));
+        counters.map(|disc| (disc, Opening::disc(laid, &disc))).chain(space).collect()
+    }
+
+    /// The narrowest place of what is read of it. What has no two sides opposite one another, such as an arrow's tip, is as
+    /// wide as what fits into it.
+    #[must_use]
+    pub fn narrowest(&self) -> Option<(Disc, Opening)> {
+        let read = self.read();
+        let outer = || read.rings.iter().filter(|ring| signed_area(ring) > 0.0).filter_map(|ring| disc::largest(ring));
+        let largest = || outer().max_by(|a, b| a.diameter.total_cmp(&b.diameter));
+        let stroke = neck::narrowest(&read.rings).map(|disc| (disc, Opening::neck(read, &disc)));
+        stroke.or_else(|| largest().map(|disc| (disc, Opening::disc(read, &disc))))
+    }
+
     /// Unit vector along which the part of the tool leaves that forms most of it.
     #[must_use]
     pub fn pull(&self) -> Option<DVec3> {
@@ -283,17 +303,9 @@ pub(crate) fn character(scene: &Scene<'_>, mark: u32, character: u32, built: &Bu
     site.footprint = Footprint::new((0..lying.foot.triangles.len()).map(|t| lying.foot.corners(t)).collect());
     site.steels = formed(scene, &site.root, &site.footprint, seat);
     if character != PAD {
-        let laid = &site.root_outline;
-        let counters = laid.rings.iter().filter(|ring| signed_area(ring) < 0.0).filter_map(|ring| disc::largest(ring));
-        let counters = counters.map(|disc| Opening::disc(laid, &disc));
-        let space = neck::narrowest_space(&laid.rings).map(|disc| Opening::neck(laid, &disc));
-        site.counter = counters.chain(space).min_by(|a, b| a.width.total_cmp(&b.width));
-        // what has no two sides opposite one another, such as an arrow's tip, is as wide as what fits into it
-        let read = site.read();
-        let outer = || read.rings.iter().filter(|ring| signed_area(ring) > 0.0).filter_map(|ring| disc::largest(ring));
-        let largest = || outer().max_by(|a, b| a.diameter.total_cmp(&b.diameter));
-        let stroke = neck::narrowest(&read.rings).map(|disc| Opening::neck(read, &disc));
-        site.stroke = stroke.or_else(|| largest().map(|disc| Opening::disc(read, &disc)));
+        let least = |all: Vec<(Disc, Opening)>| all.into_iter().min_by(|a, b| a.1.width.total_cmp(&b.1.width));
+        site.counter = least(site.spaces()).map(|(_, opening)| opening);
+        site.stroke = site.narrowest().map(|(_, opening)| opening);
     }
     site.heights = heights(mesh, &site.top, seat, |v| lying.at(v).height);
     site

@@ -7,7 +7,7 @@ use crate::{
     ink::{INK, MARGINAL, Op, Pixels, SOFT},
 };
 use rayon::prelude::*;
-use reading::{LIGHTS, Picture, seen};
+use reading::{LIGHTS, Picture, View, seen};
 use record::Record;
 use std::sync::Arc;
 use workbench::Outcome;
@@ -30,7 +30,7 @@ fn strips(record: &Record, outcome: &Outcome) -> Vec<Strip> {
         let mut order: Vec<usize> = (0..LIGHTS.len()).collect();
         order.sort_by(|&a, &b| reading.lights[a].total_cmp(&reading.lights[b]));
         let light = |&light: &usize| {
-            let picture = seen(solid, built, record.job.reading_distance, light);
+            let picture = seen(solid, built, View::of(&record.job), light);
             (LIGHTS[light], reading.lights[light], Arc::new(small(&picture)))
         };
         Some(Strip { mark: mark.mark.clone(), lights: order.par_iter().map(light).collect() })

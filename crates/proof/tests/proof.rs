@@ -17,10 +17,7 @@ fn kept(job: &Job, bench: &Bench, outcome: &Outcome) -> record::SectionRecord {
     let out = chart.normal(built.placed.middle);
     let wish = record::SectionWish {
         mark: id,
-        through: vec![middle],
-        turn_deg: Some(0.0),
-        tilt_deg: 0.0,
-        shift: 0.0,
+        lies: workbench::section::Laid { through: vec![middle], turn_deg: Some(0.0), tilt_deg: 0.0, shift: 0.0 },
         places: vec![middle, middle - out],
     };
     record::section(bench, outcome, job, &wish).unwrap()

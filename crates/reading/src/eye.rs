@@ -107,42 +107,75 @@ impl Seen {
     }
 }
 
-/// How well a picture matches a clean one of the same size: their correlation, free of their means, the best of shifts by a sample
-/// to all sides; −1 to 1.
-pub(crate) fn matched(seen: &Seen, clean: &Seen) -> f64 {
-    let mut best = -1.0_f64;
-    for dy in -1_isize..=1 {
-        for dx in -1_isize..=1 {
-            best = best.max(correlation(seen, clean, dx, dy));
-        }
-    }
-    best
+/// Shifts by a sample to all sides, and none.
+const SHIFTS: [[isize; 2]; 9] = [[-1, -1], [0, -1], [1, -1], [-1, 0], [0, 0], [1, 0], [-1, 1], [0, 1], [1, 1]];
+
+/// A picture to be held against others, with the sums that every comparison asks for.
+#[derive(Clone, Debug)]
+pub(crate) struct Held {
+    wide: usize,
+    tall: usize,
+    /// To the ground.
+    contrasts: Vec<f32>,
+    /// Of the part that is left by each of [`SHIFTS`] to the other way: the sum and that of squares.
+    sums: [[f64; 2]; 9],
 }
 
-fn correlation(a: &Seen, b: &Seen, dx: isize, dy: isize) -> f64 {
-    let (mut n, mut sa, mut sb, mut saa, mut sbb, mut sab) = (0.0_f64, 0.0_f64, 0.0_f64, 0.0_f64, 0.0_f64, 0.0_f64);
-    let (wide, tall) = (a.wide.min(b.wide), a.tall.min(b.tall));
-    for y in 0..tall {
-        let Some(from) = y.checked_add_signed(dy).filter(|y| *y < tall) else { continue };
-        let (first, last) = ((-dx).max(0) as usize, wide - dx.max(0) as usize);
-        let own = &a.samples[y * a.wide + first..y * a.wide + last];
-        let start = from * b.wide + first.wrapping_add_signed(dx);
-        let other = &b.samples[start..start + own.len()];
-        let (mut la, mut lb, mut laa, mut lbb, mut lab) = (0.0_f32, 0.0_f32, 0.0_f32, 0.0_f32, 0.0_f32);
-        for (p, q) in own.iter().zip(other) {
-            let (p, q) = (p - 1.0, q - 1.0);
-            la += p;
-            lb += q;
-            laa += p * p;
-            lbb += q * q;
-            lab += p * q;
-        }
-        n += own.len() as f64;
-        (sa, sb) = (sa + f64::from(la), sb + f64::from(lb));
-        (saa, sbb, sab) = (saa + f64::from(laa), sbb + f64::from(lbb), sab + f64::from(lab));
+impl From<Seen> for Held {
+    fn from(Seen { wide, tall, samples }: Seen) -> Self {
+        let contrasts: Vec<f32> = samples.into_iter().map(|s| s - 1.0).collect();
+        let sums = SHIFTS.map(|shift| {
+            let mut sums = [0.0, 0.0];
+            for row in left_by(shift, wide, tall, &contrasts) {
+                let (sum, squares) = row.iter().fold((0.0_f32, 0.0_f32), |(s, q), p| (s + p, q + p * p));
+                sums[0] += f64::from(sum);
+                sums[1] += f64::from(squares);
+            }
+            sums
+        });
+        Self { wide, tall, contrasts, sums }
     }
+}
+
+/// Of a picture what lies over another one of the same size that is shifted against it, row by row.
+fn left_by([dx, dy]: [isize; 2], wide: usize, tall: usize, of: &[f32]) -> impl Iterator<Item = &[f32]> {
+    let (first, last) = ((-dx).max(0) as usize, wide.saturating_sub(dx.max(0) as usize));
+    let rows = (-dy).max(0) as usize..tall.saturating_sub(dy.max(0) as usize);
+    rows.map(move |y| &of[y * wide + first.min(last)..y * wide + last])
+}
+
+/// How well a picture matches a clean one of the same size: their correlation, free of their means, the best of shifts by a sample
+/// to all sides; −1 to 1.
+pub(crate) fn matched(seen: &Held, clean: &Held) -> f64 {
+    debug_assert_eq!((seen.wide, seen.tall), (clean.wide, clean.tall));
+    SHIFTS.iter().enumerate().map(|(at, _)| correlation(seen, clean, at)).fold(-1.0, f64::max)
+}
+
+/// Of the first picture against the second one, shifted by one of [`SHIFTS`].
+fn correlation(a: &Held, b: &Held, shift: usize) -> f64 {
+    let way = SHIFTS[shift];
+    // the other one is cut by the opposite shift
+    let ([sa, saa], [sb, sbb]) = (a.sums[shift], b.sums[SHIFTS.len() - 1 - shift]);
+    let (mut n, mut sab) = (0, 0.0);
+    let theirs = left_by(way.map(|d| -d), b.wide, b.tall, &b.contrasts);
+    for (own, other) in left_by(way, a.wide, a.tall, &a.contrasts).zip(theirs) {
+        n += own.len();
+        sab += f64::from(product(own, other));
+    }
+    let n = n.max(1) as f64;
     let (va, vb) = (saa - sa * sa / n, sbb - sb * sb / n);
     if va <= 1e-9 || vb <= 1e-9 { 0.0 } else { (sab - sa * sb / n) / (va * vb).sqrt() }
+}
+
+/// The sum of products, in eight sums side by side: a processor adds them at once.
+fn product(a: &[f32], b: &[f32]) -> f32 {
+    let mut sums = [0.0_f32; 8];
+    let (a8, b8) = (a.chunks_exact(8), b.chunks_exact(8));
+    let rest: f32 = a8.remainder().iter().zip(b8.remainder()).map(|(p, q)| p * q).sum();
+    for (p, q) in a8.zip(b8) {
+        (0..8).for_each(|k| sums[k] += p[k] * q[k]);
+    }
+    sums.iter().sum::<f32>() + rest
 }
 
 #[cfg(test)]
@@ -154,12 +187,23 @@ mod tests {
         let samples: Vec<f32> =
             (0..400).map(|k| 1.0 + ((k % 20) as f32 * 0.7).sin() * ((k / 20) as f32 * 0.3).cos()).collect();
         let one = Seen { wide: 20, tall: 20, samples };
+        let matched = |a: &Seen, b: &Seen| super::matched(&a.clone().into(), &b.clone().into());
         assert!((matched(&one, &one) - 1.0).abs() < 1e-6);
         let negative = Seen { samples: one.samples.iter().map(|s| 2.0 - s).collect(), ..one.clone() };
-        assert!((correlation(&one, &negative, 0, 0) + 1.0).abs() < 1e-6);
+        assert!((correlation(&one.clone().into(), &negative.into(), 4) + 1.0).abs() < 1e-6);
         // contrast and brightness are no part of it
         let faint = Seen { samples: one.samples.iter().map(|s| 0.9 + 0.1 * s).collect(), ..one.clone() };
         assert!((matched(&one, &faint) - 1.0).abs() < 1e-5);
+        // moved by a sample any way it still matches: each sample by itself, so that nothing else would
+        let uneven = |x: usize, y: usize| ((x * 31 + y * 17) % 23) as f32 / 23.0 + ((x * y) % 7) as f32 / 7.0;
+        let moved = |dx: usize, dy: usize| {
+            let samples = (0..400).map(|k| 1.0 + uneven(k % 20 + dx, k / 20 + dy)).collect();
+            Seen { wide: 20, tall: 20, samples }
+        };
+        for (dx, dy) in [(0, 1), (2, 1), (1, 0), (1, 2), (0, 0), (2, 2), (0, 2), (2, 0)] {
+            assert!((matched(&moved(1, 1), &moved(dx, dy)) - 1.0).abs() < 1e-5, "{dx} {dy}");
+        }
+        assert!(matched(&moved(1, 1), &moved(4, 1)) < 0.9);
         let noisy = faint.with_noise(7);
         assert!(matched(&one, &noisy) < 0.9 && matched(&noisy.clone(), &noisy) > 0.999);
     }

@@ -13,10 +13,11 @@ mod grid;
 mod light;
 mod relief_of;
 mod templates;
+mod texture;
 
 pub use light::LIGHTS;
 
-use eye::{Eye, Seen, matched};
+use eye::{Eye, Held, Seen, matched};
 use glam::DVec2;
 use grid::Grid;
 use light::Lit;
@@ -24,7 +25,31 @@ use rayon::prelude::*;
 use relief::{BuiltMark, MarkedSolid, place::PlacedCharacter};
 use relief_of::Frame;
 use templates::{Templates, templates};
-use trade::{Mark, Sense};
+use trade::{Finish, Job, Mark, Sense};
+
+/// How a mark is looked at.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct View {
+    /// From so far, mm.
+    pub distance: f64,
+    pub finish: Finish,
+    /// Depth of the surface's texture, mm; 0 for a plain one.
+    pub texture: f64,
+}
+
+impl View {
+    /// Of a satin surface without a texture, from so far, mm.
+    #[must_use]
+    pub fn from(distance: f64) -> Self {
+        Self { distance, finish: Finish::Satin, texture: 0.0 }
+    }
+
+    /// As a job's marks are looked at.
+    #[must_use]
+    pub fn of(job: &Job) -> Self {
+        Self { distance: job.reading_distance, finish: job.process.finish, texture: job.process.texture }
+    }
+}
 
 /// How a character stands out from the others of its face.
 #[derive(Clone, Debug, PartialEq)]
@@ -82,11 +107,11 @@ fn eye_for(built: &BuiltMark, distance: f64) -> Eye {
     Eye::at(capitals.fold(built.placed.cap_height, f64::max).max(distance / NEAREST) * NEAREST)
 }
 
-/// The reading test of a mark on its marked solid, read from so far, mm.
+/// The reading test of a mark on its marked solid.
 ///
 /// # Errors
 /// Why it can't be made: the mark has no relief, or draws no characters of a face.
-pub fn reading(solid: &MarkedSolid, built: &BuiltMark, distance: f64) -> Result<Reading, String> {
+pub fn reading(solid: &MarkedSolid, built: &BuiltMark, view: View) -> Result<Reading, String> {
     let mark = &built.mark;
     if !throws_shadows(mark.relief.sense) {
         return Err("it has no relief that could throw a shadow".into());
@@ -97,17 +122,17 @@ pub fn reading(solid: &MarkedSolid, built: &BuiltMark, distance: f64) -> Result<
     if mark.figure.is_some() {
         return Err("it draws a figure, not characters of a lettering face".into());
     }
-    let eye = eye_for(built, distance);
+    let eye = eye_for(built, view.distance);
     let cap = built.placed.cap_height;
     let characters: Vec<&PlacedCharacter> =
         built.placed.characters.iter().filter(|c| c.capitals.iter().all(|y| y.is_finite())).collect();
     let mut letters: Vec<(Letter, [f64; 8])> = Vec::new();
     // letters that were changed by themselves are held against characters that were changed alike
     for Alike { cap_height, sense, characters } in alike(mark, &characters) {
-        let templates = templates(built, &characters, cap_height, sense, &eye)?;
+        let templates = templates(built, &characters, cap_height, sense, (&eye, view.finish))?;
         letters.par_extend(characters.par_iter().filter_map(|c| {
             let own = templates.all.iter().position(|t| t.text == c.text)?;
-            Some(letter(solid, built, c, own, &templates, &eye))
+            Some(letter((solid, built), c, own, &templates, (&eye, view)))
         }));
     }
     if letters.is_empty() {
@@ -154,12 +179,11 @@ fn throws_shadows(sense: Sense) -> bool {
 
 /// One character, and its margin under each light, square-on.
 fn letter(
-    solid: &MarkedSolid,
-    built: &BuiltMark,
+    (solid, built): (&MarkedSolid, &BuiltMark),
     c: &PlacedCharacter,
     own: usize,
     Templates { all, half, pixel }: &Templates,
-    eye: &Eye,
+    (eye, view): (&Eye, View),
 ) -> (Letter, [f64; 8]) {
     let frame = Frame::of(built, c);
     // shadows come in from outside of the window
@@ -167,14 +191,14 @@ fn letter(
     let grid = Grid::about(frame.middle_up(c), reach, *pixel);
     let ground = relief_of::ground(built, &frame, &grid);
     let field = relief_of::field(&solid.mesh, &frame, &grid).of_mark(&ground, built);
-    let lit = Lit::new(&grid, &field, &ground);
+    let lit = Lit::new(&grid, &field, &ground, view.finish).textured(view.texture, c.at);
     let mut by_light = [[0.0; 2]; 8];
     let mut worst = (0, f64::INFINITY, String::new());
     let mut sums = vec![0.0; all.len()];
     for (k, by_view) in by_light.iter_mut().enumerate() {
         for (at, drawn) in lit.both(k).into_iter().enumerate() {
             let seed = (u64::from(c.at) << 8) | (at << 4 | k) as u64;
-            let seen = Seen::of(&drawn, &grid, *half, eye).with_noise(seed);
+            let seen = Held::from(Seen::of(&drawn, &grid, *half, eye).with_noise(seed));
             let scores: Vec<f64> = all.iter().map(|t| matched(&seen, &t.seen[k][at])).collect();
             sums.iter_mut().zip(&scores).for_each(|(sum, score)| *sum += score);
             let Some(rival) = best_but(own, &scores) else { continue };
@@ -211,9 +235,9 @@ pub struct Picture {
 /// Pixels of the longer side of a drawing at most.
 const WIDEST: f64 = 1800.0;
 
-/// The whole mark under a light, by its place in [`LIGHTS`], from so far, mm; without the eye's noise.
+/// The whole mark under a light, by its place in [`LIGHTS`]; without the eye's noise.
 #[must_use]
-pub fn seen(solid: &MarkedSolid, built: &BuiltMark, distance: f64, light: usize) -> Picture {
+pub fn seen(solid: &MarkedSolid, built: &BuiltMark, view: View, light: usize) -> Picture {
     let placed = &built.placed;
     let frame = Frame::at(built, placed.middle, placed.along);
     let corners = placed.characters.iter().flat_map(|c| c.region.contours().flatten());
@@ -221,12 +245,13 @@ pub fn seen(solid: &MarkedSolid, built: &BuiltMark, distance: f64, light: usize)
     let (low, high) = flat.fold((DVec2::INFINITY, DVec2::NEG_INFINITY), |(low, high), p| (low.min(p), high.max(p)));
     let shadow = light::reach(built.mark.relief.height);
     let window = (high - low) / 2.0 + DVec2::splat(0.2 * placed.cap_height + shadow);
-    let eye = eye_for(built, distance);
+    let eye = eye_for(built, view.distance);
     let half = window + DVec2::splat(shadow + eye.blur_reach());
     let grid = Grid::about((low + high) / 2.0, half, eye.pixel.max(2.0 * half.max_element() / WIDEST));
     let ground = relief_of::ground(built, &frame, &grid);
     let field = relief_of::field(&solid.mesh, &frame, &grid).of_mark(&ground, built);
-    let seen = Seen::of(&Lit::new(&grid, &field, &ground).square(light % 8), &grid, window, &eye);
+    let lit = Lit::new(&grid, &field, &ground, view.finish).textured(view.texture, 0);
+    let seen = Seen::of(&lit.square(light % 8), &grid, window, &eye);
     let rows = (0..seen.tall).rev().flat_map(|y| seen.samples[y * seen.wide..(y + 1) * seen.wide].iter().copied());
     Picture { width: seen.wide, height: seen.tall, pixel: eye.sample, brightness: rows.collect() }
 }

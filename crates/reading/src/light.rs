@@ -3,7 +3,10 @@
 use crate::{
     grid::Grid,
     relief_of::{Field, Ground},
+    texture::grain,
 };
+use std::cell::OnceCell;
+use trade::Finish;
 
 /// The sides that light comes from, degrees counter-clockwise from the reading direction.
 pub const LIGHTS: [f64; 8] = [0.0, 45.0, 90.0, 135.0, 180.0, 225.0, 270.0, 315.0];
@@ -37,10 +40,15 @@ pub(crate) struct Lit<'a> {
     heights: Vec<f32>,
     /// Where it doesn't run with the seat.
     leans: Vec<bool>,
+    /// Of what shines as a mirror does, to the lamp on the ground.
+    specular: f32,
+    /// How the surface leans by its texture, where it has one.
+    grain: Option<Vec<[f32; 3]>>,
+    from_aside: OnceCell<Vec<Aside>>,
 }
 
 impl<'a> Lit<'a> {
-    pub(crate) fn new(grid: &'a Grid, field: &'a Field, ground: &'a Ground) -> Self {
+    pub(crate) fn new(grid: &'a Grid, field: &'a Field, ground: &'a Ground, finish: Finish) -> Self {
         let stands = field.heights.iter().zip(&ground.heights);
         let with_seat = OF_SEAT_DEG.to_radians().cos();
         let leans = |at: usize| field.heights[at].is_finite() && dot(field.normals[at], ground.normals[at]) < with_seat;
@@ -50,7 +58,22 @@ impl<'a> Lit<'a> {
             ground,
             heights: stands.map(|(h, g)| if h.is_finite() { *h } else { *g }).collect(),
             leans: (0..grid.len()).map(leans).collect(),
+            specular: if finish == Finish::Matt { 0.0 } else { SPECULAR },
+            grain: None,
+            from_aside: OnceCell::new(),
         }
+    }
+
+    /// The same with a texture so deep, mm, on ground and lettering alike; another for each seed. It breaks what would shine.
+    pub(crate) fn textured(mut self, depth: f64, seed: u32) -> Self {
+        if depth > 0.0 {
+            let heights = grain(self.grid, depth, seed);
+            self.heights.iter_mut().zip(&heights).for_each(|(height, more)| *height += more);
+            let (grid, wide) = (self.grid, self.grid.wide);
+            self.grain = Some((0..grid.len()).map(|at| normal(&heights, grid, at % wide, at / wide)).collect());
+            self.specular = 0.0;
+        }
+        self
     }
 
     /// Brightness of each pixel to that of the bare ground there, square-on and from 30° off.
@@ -64,25 +87,54 @@ impl<'a> Lit<'a> {
     }
 
     fn square_on(&self, lit: &[bool], light: usize) -> Vec<f32> {
-        let seen = Seen { lamp: lamp(light), eye: [0.0, 0.0, 1.0] };
-        (0..self.grid.len()).map(|at| self.told(&seen, lit, at)).collect()
+        self.shaded(&self.by(light, [0.0, 0.0, 1.0]), lit)
     }
 
-    fn told(&self, seen: &Seen, lit: &[bool], at: usize) -> f32 {
-        let level = self.ground.normals[at];
-        match (self.leans[at], lit[at]) {
-            (false, true) => 1.0,
-            (false, false) => seen.against(level, level, false),
-            (true, lit) => seen.against(self.field.normals[at], level, lit),
-        }
+    fn by(&self, light: usize, eye: [f32; 3]) -> Seen {
+        Seen { lamp: lamp(light), eye, specular: self.specular }
+    }
+
+    /// Each pixel's brightness to that of the bare ground there.
+    fn shaded(&self, seen: &Seen, lit: &[bool]) -> Vec<f32> {
+        let ground = &self.ground.normals;
+        // on level ground it is the same everywhere
+        let level = ground.first().filter(|first| ground.iter().all(|n| n == *first)).map(|first| seen.full(*first));
+        let full = |at: usize| level.unwrap_or_else(|| seen.full(ground[at]));
+        let told = |at: usize| match (self.leans[at], &self.grain) {
+            (true, _) => seen.against(self.field.normals[at], full(at), lit[at]),
+            (false, Some(grain)) => seen.against(sum(ground[at], grain[at]), full(at), lit[at]),
+            (false, None) if lit[at] => 1.0,
+            (false, None) => seen.against(ground[at], full(at), false),
+        };
+        (0..self.grid.len()).map(told).collect()
     }
 
     /// What stands high hides what lies behind it, and walls that look to the reader are seen.
     fn oblique(&self, lit: &[bool], light: usize) -> Vec<f32> {
+        let seen = self.by(light, towards_reader());
+        let told = self.shaded(&seen, lit);
+        let wide = self.grid.wide;
+        let from_aside = self.from_aside.get_or_init(|| self.looked_at_aside());
+        let brightness = |place: &Aside| match *place {
+            Aside::Nothing => 1.0,
+            Aside::Between { here, share } => {
+                let here = here as usize;
+                told[here] + share * (told[here + wide] - told[here])
+            }
+            Aside::Wall { foot, normal: [x, y] } => {
+                let foot = foot as usize;
+                seen.against([x, y, 0.0], seen.full(self.ground.normals[foot]), lit[foot])
+            }
+        };
+        from_aside.iter().map(brightness).collect()
+    }
+
+    /// What is seen at each pixel from 30° off, under whatever light.
+    fn looked_at_aside(&self) -> Vec<Aside> {
         let Self { grid, heights, ground, .. } = self;
-        let (sin, cos) = (OBLIQUE_DEG.to_radians().sin(), OBLIQUE_DEG.to_radians().cos());
-        let seen = Seen { lamp: lamp(light), eye: [0.0, -sin, cos] };
-        let mut out = vec![1.0; grid.len()];
+        let [_, sin, cos] = towards_reader();
+        let sin = -sin;
+        let mut out = vec![Aside::Nothing; grid.len()];
         let mut nearest = vec![f32::NEG_INFINITY; grid.len()];
         let middle = (grid.tall as f32 - 1.0) / 2.0;
         let level = ground.heights[(grid.tall / 2) * grid.wide + grid.wide / 2];
@@ -98,24 +150,19 @@ impl<'a> Lit<'a> {
                 let here = y * grid.wide + x;
                 let next = here + grid.wide;
                 let ((a, near), (b, far)) = (place(here, y), place(next, y + 1));
-                let (first, last) = (a.min(b).ceil().max(0.0) as usize, a.max(b).floor());
-                if last < 0.0 {
-                    continue;
-                }
-                for row in first..=(last as usize).min(grid.tall - 1) {
+                for row in whole_from(a.min(b))..=whole_to(a.max(b)).min(grid.tall as i32 - 1) {
                     let share = if (b - a).abs() > 1e-6 { (row as f32 - a) / (b - a) } else { 0.0 };
                     let depth = near + share * (far - near);
-                    let at = row * grid.wide + x;
+                    let at = row as usize * grid.wide + x;
                     if depth > nearest[at] {
                         nearest[at] = depth;
                         // a wall that is steeper than any pixel shows, as it would be seen
                         out[at] = if (heights[here] - heights[next]).abs() > step {
                             let [nx, ny, _] = normal(heights, grid, x, y + 1);
                             let flat = nx.hypot(ny).max(1e-6);
-                            seen.against([nx / flat, ny / flat, 0.0], ground.normals[next], lit[next])
+                            Aside::Wall { foot: next as u32, normal: [nx / flat, ny / flat] }
                         } else {
-                            let (own, behind) = (self.told(&seen, lit, here), self.told(&seen, lit, next));
-                            own + share * (behind - own)
+                            Aside::Between { here: here as u32, share }
                         };
                     }
                 }
@@ -123,6 +170,33 @@ impl<'a> Lit<'a> {
         }
         out
     }
+}
+
+/// What is seen at a pixel from aside.
+#[derive(Clone, Copy)]
+enum Aside {
+    /// The drawing ends before it: bare ground.
+    Nothing,
+    /// Between a pixel and the one above it.
+    Between { here: u32, share: f32 },
+    /// A steep wall over a pixel.
+    Wall { foot: u32, normal: [f32; 2] },
+}
+
+/// From aside, to the eye.
+fn towards_reader() -> [f32; 3] {
+    [0.0, -OBLIQUE_DEG.to_radians().sin(), OBLIQUE_DEG.to_radians().cos()]
+}
+
+/// The first whole number from `from` on that is not negative; the last one up to `to`.
+fn whole_from(from: f32) -> i32 {
+    let cut = from as i32;
+    (cut + i32::from((cut as f32) < from)).max(0)
+}
+
+fn whole_to(to: f32) -> i32 {
+    let cut = to as i32;
+    cut - i32::from((cut as f32) > to)
 }
 
 pub(crate) fn normal(heights: &[f32], grid: &Grid, x: usize, y: usize) -> [f32; 3] {
@@ -140,6 +214,13 @@ fn dot(a: [f32; 3], b: [f32; 3]) -> f32 {
     a[0] * b[0] + a[1] * b[1] + a[2] * b[2]
 }
 
+/// A normal that leans from level ground as `grain` does from straight up; small angles.
+fn sum(level: [f32; 3], grain: [f32; 3]) -> [f32; 3] {
+    let leaning = [level[0] + grain[0], level[1] + grain[1], level[2] + grain[2] - 1.0];
+    let long = dot(leaning, leaning).sqrt().max(1e-6);
+    leaning.map(|part| part / long)
+}
+
 /// Towards a lamp.
 fn lamp(light: usize) -> [f32; 3] {
     let azimuth = LIGHTS[light].to_radians();
@@ -151,12 +232,18 @@ struct Seen {
     /// Towards the lamp, and towards the eye.
     lamp: [f32; 3],
     eye: [f32; 3],
+    specular: f32,
 }
 
 impl Seen {
-    /// Brightness of what looks so, to that of bare ground that looks so in full light.
-    fn against(&self, normal: [f32; 3], level: [f32; 3], lit: bool) -> f32 {
-        (self.brightness(normal, lit) / self.brightness(level, true).max(0.05)).min(BRIGHTEST)
+    /// Brightness of what looks so, to that of bare ground in full light.
+    fn against(&self, normal: [f32; 3], full: f32, lit: bool) -> f32 {
+        (self.brightness(normal, lit) / full).min(BRIGHTEST)
+    }
+
+    /// Brightness of bare ground that looks so in full light.
+    fn full(&self, normal: [f32; 3]) -> f32 {
+        self.brightness(normal, true).max(0.05)
     }
 
     fn brightness(&self, normal: [f32; 3], lit: bool) -> f32 {
@@ -166,7 +253,7 @@ impl Seen {
         }
         let towards = dot(normal, self.lamp).max(0.0);
         let mirrored = [0, 1, 2].map(|k| 2.0 * towards * normal[k] - self.lamp[k]);
-        fill + towards / self.lamp[2] + SPECULAR * dot(mirrored, self.eye).max(0.0).powi(EXPONENT)
+        fill + towards / self.lamp[2] + self.specular * dot(mirrored, self.eye).max(0.0).powi(EXPONENT)
     }
 }
 
@@ -243,7 +330,7 @@ mod tests {
     #[test]
     fn ground_is_as_bright_as_itself_and_a_wall_is_seen_by_its_draft() {
         let (grid, field, ground) = bar(0.3);
-        let seen = Lit::new(&grid, &field, &ground).square(0);
+        let seen = Lit::new(&grid, &field, &ground, Finish::Satin).square(0);
         let row = grid.tall / 2;
         let at = |x: f64| seen[row * grid.wide + grid.pixels(DVec2::new(x, 0.0)).x.round() as usize];
         assert!((at(2.0) - 1.0).abs() < 1e-5 && (at(0.0) - 1.0).abs() < 1e-5);
@@ -251,14 +338,16 @@ mod tests {
         assert!(seen.iter().all(|b| *b < 1.0 + 1e-5), "a wall without draft has no breadth from above");
         // a slope of 45° to the lamp: sin(45° + 20°) to sin 20°, and the light from all round by its cosine
         let slope = 0.5_f32.sqrt();
-        let seen = Seen { lamp: [0.939_693, 0.0, 0.342_02], eye: [0.0, 0.0, 1.0] };
+        let seen = Seen { lamp: [0.939_693, 0.0, 0.342_02], eye: [0.0, 0.0, 1.0], specular: SPECULAR };
         let sloped = seen.brightness([slope, 0.0, slope], true);
         let wanted = 65.0_f32.to_radians().sin() / 20.0_f32.to_radians().sin() + 0.6 * slope;
         // the gloss adds a tenth at most
         assert!(sloped >= wanted - 1e-4 && sloped <= wanted + 0.1, "{sloped} {wanted}");
+        let dull = Seen { specular: 0.0, ..seen };
+        assert!((dull.brightness([slope, 0.0, slope], true) - wanted).abs() < 1e-4, "a matt slope");
         // flat ground looks the same from everywhere
         let flat = Field { heights: ground.heights.clone(), normals: vec![[0.0, 0.0, 1.0]; grid.len()] };
-        let flat = Lit::new(&grid, &flat, &ground).both(3);
+        let flat = Lit::new(&grid, &flat, &ground, Finish::Satin).both(3);
         assert!(flat.iter().flatten().all(|b| (b - 1.0).abs() < 1e-5));
     }
 }

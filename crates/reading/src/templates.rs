@@ -1,7 +1,7 @@
 //! The characters of a mark's own face, each alone on flat ground under the same lights, without noise.
 
 use crate::{
-    eye::{Eye, Seen},
+    eye::{Eye, Held, Seen},
     grid::Grid,
     light::{self, Lit},
     relief_of::{Field, Ground},
@@ -10,12 +10,12 @@ use flat::{Region, encloses};
 use glam::DVec2;
 use rayon::prelude::*;
 use relief::{BuiltMark, place::PlacedCharacter};
-use trade::{Lettering, MeasuredAt, Relief, Sense};
+use trade::{Finish, Lettering, MeasuredAt, Relief, Sense};
 
 pub(crate) struct Template {
     pub text: String,
     /// By light and view.
-    pub seen: Vec<[Seen; 2]>,
+    pub seen: Vec<[Held; 2]>,
 }
 
 pub(crate) struct Templates {
@@ -43,7 +43,7 @@ pub(crate) fn templates(
     characters: &[&PlacedCharacter],
     cap_height: f64,
     sense: Sense,
-    eye: &Eye,
+    (eye, finish): (&Eye, Finish),
 ) -> Result<Templates, String> {
     let placed = &built.placed;
     // as the text was set in the end
@@ -83,8 +83,8 @@ pub(crate) fn templates(
         let grid = Grid::about(DVec2::new(0.0, (capitals[0] + capitals[1]) / 2.0), reach, pixel);
         let field = field(&region, &relief, &grid);
         let ground = Ground::level(&grid);
-        let lit = Lit::new(&grid, &field, &ground);
-        let seen = (0..8).map(|k| lit.both(k).map(|drawn| Seen::of(&drawn, &grid, half, eye))).collect();
+        let lit = Lit::new(&grid, &field, &ground, finish);
+        let seen = (0..8).map(|k| lit.both(k).map(|drawn| Held::from(Seen::of(&drawn, &grid, half, eye)))).collect();
         Template { text, seen }
     });
     Ok(Templates { all: all.collect(), half, pixel })

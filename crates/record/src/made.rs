@@ -98,7 +98,7 @@ pub fn rows_at(job: &Job, day: Date) -> Vec<RowAt> {
 fn read(job: &Job, outcome: &Outcome, at: usize, found: &MarkOutcome) -> Option<ReadingRecord> {
     found.built.as_ref()?;
     let (solid, built) = outcome.on_solid(at)?;
-    let reading = reading::reading(solid, built, job.reading_distance).ok()?;
+    let reading = reading::reading(solid, built, reading::View::of(job)).ok()?;
     let margin = reading.margin();
     Some(ReadingRecord {
         verdict: job.limit_set().limit(Subject::Reading).judge(margin, 0.0),

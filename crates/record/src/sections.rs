@@ -6,9 +6,9 @@ use trade::Job;
 use workbench::{
     Bench, Outcome, Steps,
     section::{
-        Lie, measured, of_outcome,
+        Laid, measured, of_outcome,
         said::{self, Names},
-        square_to, through,
+        wished,
     },
     unit_pull,
 };
@@ -16,13 +16,7 @@ use workbench::{
 /// How a cut lies, and which places were pressed on it, mm.
 pub struct SectionWish {
     pub mark: String,
-    /// Where it was measured: a place, or two.
-    pub through: Vec<DVec3>,
-    /// Square to what was measured, where it is left out; degrees.
-    pub turn_deg: Option<f64>,
-    pub tilt_deg: f64,
-    /// mm.
-    pub shift: f64,
+    pub lies: Laid,
     pub places: Vec<DVec3>,
 }
 
@@ -31,16 +25,13 @@ pub struct SectionWish {
 pub fn section(bench: &Bench, outcome: &Outcome, job: &Job, wish: &SectionWish) -> Option<SectionRecord> {
     let at = outcome.marks.iter().position(|m| m.id == wish.mark)?;
     let built = outcome.marks[at].built.as_deref()?;
-    let turn_deg = wish.turn_deg.unwrap_or_else(|| square_to(outcome, at, &wish.through));
-    let middle = wish.through.iter().sum::<DVec3>() / wish.through.len().max(1) as f64;
-    let lie = Lie { turn_deg, tilt_deg: wish.tilt_deg, shift: wish.shift };
-    let laid = through(built, middle, lie);
+    let (laid, _) = wished(outcome, at, &wish.lies)?;
     let pull = built.pull.or(unit_pull(&job.tool));
     let cut = of_outcome(bench, outcome, laid.plane, pull);
     let names = Names { job, part: bench.part(), outcome: Some(outcome) };
     let far = wish.places.iter().map(|p| p.distance(laid.at)).fold(0.0, f64::max);
     // a cut that lies rather level shows the letter, else its relief
-    let wide = if wish.tilt_deg > 45.0 { 3.2 * built.placed.cap_height } else { 8.0 * built.mark.relief.height };
+    let wide = if wish.lies.tilt_deg > 45.0 { 3.2 * built.placed.cap_height } else { 8.0 * built.mark.relief.height };
     Some(SectionRecord {
         mark: wish.mark.clone(),
         normal: laid.plane.normal.to_array(),

@@ -61,6 +61,16 @@ type StateOf = (Uuid, i64);
 /// A state of a job in one row of its roster, on a day.
 type Shown = (i64, Option<u32>, time::Date);
 
+/// A mark of a job as it stands, on the finished solid.
+pub struct OnMark {
+    pub standing: Standing,
+    pub row: Option<u32>,
+    pub bench: Arc<Bench>,
+    pub joined: Arc<Outcome>,
+    /// Its place in the job.
+    pub at: usize,
+}
+
 /// Something that is drawn.
 #[derive(Clone)]
 pub enum Piece {
@@ -240,6 +250,17 @@ impl App {
         let joined = Arc::new(self.heavy_on(bench.part(), move || on.joined(&job, Scope::NearMarks)).await?);
         hold(&self.joined).put_weighed(shown, joined.clone(), joined.bytes());
         Ok((standing, shown, bench, joined))
+    }
+
+    /// A mark of a job as [`App::joined`] has it, by its id.
+    ///
+    /// # Errors
+    /// As [`App::joined`], or the job has no such mark.
+    pub async fn on_mark(&self, id: Uuid, row: Option<u32>, mark: &str) -> Result<OnMark, Problem> {
+        let (standing, (_, row, _), bench, joined) = self.joined(id, row).await?;
+        let at = standing.job.marks.iter().position(|m| m.id == mark);
+        let at = at.ok_or_else(|| Problem::Missing(format!("The job has no mark “{mark}” any more.")))?;
+        Ok(OnMark { standing, row, bench, joined, at })
     }
 
     /// The same with all findings.

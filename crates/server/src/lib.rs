@@ -31,8 +31,9 @@ use app::{App, Shared};
 use axum::{Router, extract::DefaultBodyLimit, middleware};
 use guard::{Names, guard};
 use handlers::{
-    artwork, campaigns, events, faces, facts, handoff, health, history, inspect, jobs, letters, marks, mends, pages,
-    part, patterns, reading, records as kept_records, revision, roster, rows as all_rows, section, sheets, shop, tool,
+    artwork, campaigns, events, faces, facts, handoff, health, history, inspect, jobs, letters, looked_at, marks,
+    mends, pages, part, patterns, reading, records as kept_records, revision, roster, rows as all_rows, section,
+    sheets, shop, tool,
 };
 use sea_orm::{ConnectOptions, ConnectionTrait, Database, TransactionTrait};
 use sea_orm_migration::MigratorTrait;
@@ -105,6 +106,8 @@ fn api() -> OpenApiRouter<Shared> {
         .routes(routes!(inspect::outcome))
         .routes(routes!(mends::of_finding))
         .routes(routes!(mends::of_all))
+        .routes(routes!(looked_at::marked_map))
+        .routes(routes!(looked_at::letter_flat))
         .routes(routes!(reading::of_mark))
         .routes(routes!(reading::picture))
         .routes(routes!(kept_records::records, kept_records::make_record))

@@ -47,7 +47,7 @@ pub use mend::{BodySide, FaceMend, PartMend};
 pub use own_face::{HeldFace, OwnFace, OwnLetter};
 pub use pattern::Pattern;
 pub use place::{Anchor, Baseline, BoxSide, Extents, PartPoint, Place, Placement, PointKind, Tie, Tops};
-pub use process::Process;
+pub use process::{Finish, Process};
 pub use recipe::Piece;
 pub use relief::{EdgeShape, Field, MeasuredAt, Pad, PadForm, Relief, Rounds, Sense, Walls};
 pub use roster::{Column, ColumnKind, Roster, Row};

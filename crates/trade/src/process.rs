@@ -23,6 +23,22 @@ pub struct Process {
     #[serde(default)]
     #[cfg_attr(feature = "openapi", schema(required = true))]
     pub texture: f64,
+    /// How the surface shines where no texture breaks the light.
+    #[serde(default)]
+    #[cfg_attr(feature = "openapi", schema(required = true))]
+    pub finish: Finish,
+}
+
+/// How a surface gives back light.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum Finish {
+    /// Mostly to all sides, a little as a mirror does.
+    #[default]
+    Satin,
+    /// To all sides.
+    Matt,
 }
 
 #[derive(Clone, Copy, Debug, PartialEq, Serialize)]

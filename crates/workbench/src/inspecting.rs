@@ -5,9 +5,7 @@ use crate::{
     forming,
     steps::Steps,
 };
-use inspection::{
-    Beyond, Check, Finding, Forms, KeepOutSite, OtherMark, Scene, Site, Surroundings, inspect, inspect_for,
-};
+use inspection::{Beyond, Finding, Forms, KeepOutSite, OtherMark, Scene, Site, Surroundings, inspect};
 use rayon::prelude::*;
 use relief::BuiltMark;
 use trade::{Job, limits::LimitSet};
@@ -19,11 +17,16 @@ pub(crate) fn findings(steps: &impl Steps, asked: &Asked<'_>) -> Vec<Vec<Finding
     })
 }
 
-/// One finding of one mark of a group, by its place in the job.
-pub(crate) fn finding(steps: &impl Steps, asked: &Asked<'_>, of: u32, check: Check) -> Option<Finding> {
+/// Looks at one mark of a group, by its place in the job.
+pub(crate) fn on_site<T>(
+    steps: &impl Steps,
+    asked: &Asked<'_>,
+    of: u32,
+    look: impl FnOnce(&Site<'_>) -> T,
+) -> Option<T> {
     in_scene(steps, asked, |scene, members| {
         let (at, built) = members.iter().find(|(at, _)| *at == of)?;
-        Some(inspect_for(&Site::new(scene, *at, built), check))
+        Some(look(&Site::new(scene, *at, built)))
     })
 }
 

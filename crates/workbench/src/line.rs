@@ -8,7 +8,7 @@ use crate::{
     ties::Ties,
     workpiece::Ground,
 };
-use inspection::{Check, Finding};
+use inspection::Site;
 use relief::{
     BuiltMark,
     place::{about, place},
@@ -59,17 +59,17 @@ fn body<S: Steps>(
     Ok((steel, built))
 }
 
-/// One finding of one mark of an outcome, by its place in the job; `None` where the mark was not built.
-pub(crate) fn inspect_for(
+/// Looks at one mark of an outcome, measured, by its place in the job; `None` where the mark was not built.
+pub fn on_site<T>(
     job: &Job,
     steps: &impl Steps,
     outcome: &Outcome,
     at: usize,
-    check: Check,
-) -> Option<Finding> {
+    look: impl FnOnce(&Site<'_>) -> T,
+) -> Option<T> {
     let present = outcome.built();
     let group = outcome.groups.iter().find(|group| group.marks.contains(&(at as u32)))?;
-    inspecting::finding(steps, &Asked::new(job, group, &present), at as u32, check)
+    inspecting::on_site(steps, &Asked::new(job, group, &present), at as u32, look)
 }
 
 /// Gives the marks of an outcome that were built their findings.

@@ -195,7 +195,7 @@ fn what_is_fixed_stays() {
     job.marks[0].fixed = vec![trade::Fixed::Draft];
     let found = mends(&job, &bench, 0, Check::Draft);
     assert!(
-        found.offers.iter().all(|o| o.changes != trade::Fixed::Draft && o.to.relief.draft == 0.5),
+        found.offers.iter().all(|o| !o.changes.contains(&trade::Fixed::Draft) && o.to.relief.draft == 0.5),
         "{:?}",
         found.offers
     );
@@ -222,10 +222,10 @@ fn what_is_fixed_on_one_mark_of_a_style_stays_for_all() {
     second.fixed = vec![trade::Fixed::Draft];
     job.marks.push(second);
     let found = mends(&job, &bench, 0, Check::Draft);
-    assert!(found.offers.iter().all(|o| o.changes != trade::Fixed::Draft), "{:?}", found.offers);
+    assert!(found.offers.iter().all(|o| !o.changes.contains(&trade::Fixed::Draft)), "{:?}", found.offers);
     job.marks[1].style = None;
     let found = mends(&job, &bench, 0, Check::Draft);
-    assert!(found.offers.iter().any(|o| o.changes == trade::Fixed::Draft), "alone it may be changed");
+    assert!(found.offers.iter().any(|o| o.changes.contains(&trade::Fixed::Draft)), "alone it may be changed");
 }
 
 /// A mend that another row of the roster can't be built with is none.
@@ -242,7 +242,7 @@ fn a_mend_holds_in_the_other_rows_or_is_not_offered() {
         row.marks[0].unsaid = unsaid.map(Into::into);
         row
     };
-    let draft = |offers: &[Mend]| offers.iter().find(|o| o.changes == trade::Fixed::Draft).map(|o| o.rows);
+    let draft = |offers: &[Mend]| offers.iter().find(|o| o.changes.contains(&trade::Fixed::Draft)).map(|o| o.rows);
     assert_eq!(draft(&offered(&[row("HK-35", None)])), Some(1));
     // a text that the face can't set is never built; one that a row doesn't have asks for nothing
     assert_eq!(draft(&offered(&[row("\u{4e00}", None)])), None);
@@ -319,4 +319,79 @@ fn marks_of_one_style_go_together() {
     let mended = with(&job, draft);
     assert_eq!(mended.marks[1].relief.draft, draft.to.relief.draft);
     assert!(draft.moves.iter().any(|m| m.mark == "second" && m.after.0 == State::Passes), "{:?}", draft.moves);
+}
+
+/// A letter sunk 0.8 into a wall of 1.6: on the thick side of the same block there is room, or on a pad; both are offered where nothing
+/// else may be changed.
+#[test]
+fn another_face_or_a_pad_is_offered_where_the_wall_is_too_thin() {
+    // a block of 40 × 30 × 20 with a slot of 38 × 28 cut in from the side, 1.6 mm under its top
+    let block = |low: [f64; 3], high: [f64; 3]| {
+        solid::boolean::Body::new(&demo::shapes::block(low.into(), high.into()), "a block").unwrap()
+    };
+    let whole = block([0.0; 3], [40.0, 30.0, 20.0]);
+    let cut = whole.with(&[], &[block([-1.0, 1.0, 12.0], [39.0, 29.0, 18.4])]).unwrap();
+    let part = solid::Part::from_mesh(&cut.traced().mesh).unwrap();
+    let top = (0..part.faces.len() as u32).find(|f| {
+        matches!(part.faces[*f as usize].surface, solid::Surface::Plane { normal, origin } if normal.z > 0.99 && origin.z > 19.9)
+    });
+    let (mut job, _) = self::block();
+    job.tool.pull = Some([0.0, 0.0, 1.0]);
+    let mark = &mut job.marks[0];
+    mark.seat = trade::SeatRef::on(top.unwrap());
+    mark.text = "I".into();
+    mark.place = trade::Place::default();
+    mark.relief.sense = Sense::Sunken;
+    mark.relief.height = 0.8;
+    mark.fixed = vec![trade::Fixed::ReliefHeight, trade::Fixed::Sense, trade::Fixed::Place];
+    let bench = Bench::new(part);
+    let wall = mends(&job, &bench, 0, Check::Wall);
+    let pad = wall.offers.iter().find(|o| o.changes == [trade::Fixed::Pad]);
+    let pad = pad.unwrap_or_else(|| panic!("a pad: {:?} {:?}", wall.offers, wall.against));
+    assert!(pad.says.contains("on a raised pad, 0.80 mm high"), "{}", pad.says);
+    // as much is added as is cut away: the wall is what it was
+    let outcome = bench.outcome(&with(&job, pad), Scope::NearMarks);
+    let sentence = &finding(&outcome, 0, Check::Wall).sentence;
+    assert!(sentence.contains("is 1.60 mm"), "{sentence}");
+    job.marks[0].fixed.push(trade::Fixed::Pad);
+    let wall = mends(&job, &bench, 0, Check::Wall);
+    let moved = wall.offers.iter().find(|o| o.changes == [trade::Fixed::Seat]);
+    let moved = moved.unwrap_or_else(|| panic!("another face: {:?} {:?}", wall.offers, wall.against));
+    let outcome = bench.outcome(&with(&job, moved), Scope::NearMarks);
+    assert_eq!(finding(&outcome, 0, Check::Wall).state, State::Passes);
+    assert_ne!(moved.to.seat, job.marks[0].seat);
+    // what is to stay where it stands stays
+    job.marks[0].fixed.push(trade::Fixed::Seat);
+    assert!(mends(&job, &bench, 0, Check::Wall).offers.is_empty());
+}
+
+/// Higher relief alone makes the strokes too thin for it: with thicker strokes beside it is offered.
+#[test]
+fn what_stands_against_a_change_is_mended_with_it() {
+    let (mut job, part) = block();
+    let mark = &mut job.marks[0];
+    mark.text = "HI".into();
+    mark.relief.height = 0.15;
+    mark.relief.draft = 3.0;
+    mark.lettering.stroke = Some(0.2);
+    use trade::{Fixed, OwnLimit, limits::Subject};
+    mark.fixed = vec![Fixed::Sense, Fixed::CapHeight, Fixed::Face];
+    // nothing else is asked of it
+    for (subject, value) in [(Subject::ReliefHeight, 0.4), (Subject::StrokeToHeight, 1.0), (Subject::Stroke, 0.1)] {
+        job.own_limits.push(OwnLimit { subject, value, source: "made".into() });
+    }
+    let bench = Bench::new(part);
+    let found = mends(&job, &bench, 0, Check::ReliefHeight);
+    let both = found.offers.first().unwrap_or_else(|| panic!("{:?}", found.against));
+    assert_eq!(both.changes, [Fixed::ReliefHeight, Fixed::Stroke], "{}", both.says);
+    assert!(
+        both.says.starts_with("relief height 0.15 → ") && both.says.contains(" and stroke 0.20 → "),
+        "{}",
+        both.says
+    );
+    let outcome = bench.outcome(&with(&job, both), Scope::NearMarks);
+    assert_eq!(finding(&outcome, 0, Check::ReliefHeight).state, State::Passes);
+    assert_eq!(worse(&bench.outcome(&job, Scope::NearMarks), &outcome), None);
+    // the one alone is told to be stood against
+    assert!(found.against.iter().any(|(_, why)| why.contains("stroke to relief")), "{:?}", found.against);
 }

@@ -331,6 +331,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{id}/letter": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One character of a mark laid flat at true size. */
+        get: operations["letter_flat"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{id}/maps/{kind}": {
         parameters: {
             query?: never;
@@ -347,6 +364,23 @@ export interface paths {
          *     that the surface lies outside the earlier revision's, negative inside.
          */
         get: operations["map"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{id}/marked-map": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a check finds on a mark, place by place over the finished solid. */
+        get: operations["marked_map"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2226,8 +2260,8 @@ export interface components {
         };
         /** @description A change of a mark after which its finding passes and no other is worse. */
         FindingMend: {
-            /** @description The value that it changes: one that is to stay is named among those that the mark keeps fixed. */
-            changes: components["schemas"]["Fixed"];
+            /** @description The values that it changes: one that is to stay is named among those that the mark keeps fixed. */
+            changes: components["schemas"]["Fixed"][];
             mark: string;
             moves: components["schemas"]["FindingMove"][];
             /** @description Other rows in which it was tried, and its finding passes. */
@@ -2244,6 +2278,11 @@ export interface components {
             mark: string;
             unit: string;
         };
+        /**
+         * @description How a surface gives back light.
+         * @enum {string}
+         */
+        Finish: "satin" | "matt";
         /** @description A length that a text is to have. */
         Fit: {
             by: components["schemas"]["FitBy"];
@@ -2259,9 +2298,33 @@ export interface components {
          */
         FitBy: "spacing" | "width" | "height";
         /** @enum {string} */
-        Fixed: "draft" | "relief_height" | "sense" | "walls" | "measured_at" | "root" | "face" | "cap_height" | "stroke" | "width" | "spacing" | "line_gap" | "place" | "turn" | "placement";
+        Fixed: "draft" | "relief_height" | "sense" | "walls" | "measured_at" | "root" | "face" | "cap_height" | "stroke" | "width" | "spacing" | "line_gap" | "place" | "turn" | "placement" | "pad" | "seat";
         FixedText: {
             text: string;
+        };
+        FlatDiscView: {
+            /**
+             * Format: double
+             * @description As it is drawn, and as it was measured in space, mm.
+             */
+            diameter: number;
+            middle: number[];
+            /** Format: double */
+            width: number;
+        };
+        FlatGapView: {
+            from_to: number[][];
+            text: string;
+            /**
+             * Format: int32
+             * @description The character that it is to.
+             */
+            to: number;
+            /**
+             * Format: double
+             * @description Straight through space, mm.
+             */
+            width: number;
         };
         /** @description What was found on the solid, or on one of its files. */
         FoundView: {
@@ -2622,6 +2685,33 @@ export interface components {
             character: string;
             faults: components["schemas"]["FaultView"][];
         };
+        /** @description A character laid flat: mm along the reading direction and up from its middle. */
+        LetterFlatView: {
+            /** @description Roots of the characters beside it. */
+            beside: number[][][][];
+            /** Format: int32 */
+            character: number;
+            /** @description To the characters beside it, the nearest first. */
+            gaps: components["schemas"]["FlatGapView"][];
+            /** @description Of its top or floor over the seat, mm: least, mean and greatest. */
+            heights?: number[] | null;
+            root: number[][][];
+            /** Format: int32 */
+            row?: number | null;
+            /** @description Its counters, and its narrowest space between arms or pieces, at the root. */
+            spaces: components["schemas"]["FlatDiscView"][];
+            /** Format: int64 */
+            state: number;
+            /**
+             * Format: double
+             * @description By how much of itself a length of the drawing may be off.
+             */
+            stretch: number;
+            stroke?: components["schemas"]["FlatDiscView"] | null;
+            text: string;
+            /** @description Closed rings, material to the left; none where it goes through. */
+            top: number[][][];
+        };
         LetterRead: {
             /** Format: int32 */
             character: number;
@@ -2859,6 +2949,40 @@ export interface components {
             steel?: components["schemas"]["Steel"] | null;
             text: string;
             /** @description The finding that matters most, by its place in `findings`. */
+            worst?: number | null;
+        };
+        /** @description Numbers in flat lists, a piece of a facet after the other. */
+        MarkedMapView: {
+            /** Format: double */
+            area: number;
+            /**
+             * Format: double
+             * @description mm² of the mark on which the limit is not kept, and all that has figures.
+             */
+            beyond: number;
+            check: components["schemas"]["Check"];
+            /** @description Nine numbers a piece, mm. */
+            corners: number[];
+            /** @description Pieces, by their places in these lists, that fail whatever their values are. */
+            failing: number[];
+            /** @description The letter's place in the mark for each piece; −1 on the part beside it, −2 on its pad. */
+            letters: number[];
+            /** @description Of what most of the mark's letters are. Where it is a most, values may be negative: their amount counts. */
+            limit: components["schemas"]["LimitShown"];
+            /** @description What is asked of each piece. */
+            limits: number[];
+            mark: string;
+            /** Format: int32 */
+            row?: number | null;
+            /** Format: int64 */
+            state: number;
+            unit: string;
+            /** @description Three a piece, at its corners, in the unit. */
+            values: number[];
+            /**
+             * Format: double
+             * @description The worst value on the mark itself.
+             */
             worst?: number | null;
         };
         /** @description A section through a mark, and from where it is looked at. */
@@ -3422,6 +3546,8 @@ export interface components {
             steel?: components["schemas"]["Steel"] | null;
         };
         Process: {
+            /** @description How the surface shines where no texture breaks the light. */
+            finish: components["schemas"]["Finish"];
             /** @description Id of one of the shipped materials; `None`: not said. */
             material: string | null;
             /**
@@ -5450,6 +5576,60 @@ export interface operations {
             };
         };
     };
+    letter_flat: {
+        parameters: {
+            query: {
+                /** @description A row of the roster by its id; the first where it is left out. */
+                row?: number | null;
+                mark: string;
+                /** @description Its place in the mark, from 0. */
+                letter: number;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LetterFlatView"];
+                };
+            };
+            /** @description What is wrong, where, and what to do. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description What is wrong, where, and what to do. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description What is wrong, where, and what to do. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
     map: {
         parameters: {
             query?: never;
@@ -5472,6 +5652,59 @@ export interface operations {
             };
             /** @description What is wrong, where, and what to do. */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description What is wrong, where, and what to do. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    marked_map: {
+        parameters: {
+            query: {
+                /** @description A row of the roster by its id; the first where it is left out. */
+                row?: number | null;
+                mark: string;
+                check: "draft" | "release" | "uniform_depth" | "relief_height" | "cap_height" | "stroke" | "counter" | "gap" | "word_gap" | "line_gap" | "stroke_to_height" | "stroke_to_cap" | "island" | "steel" | "inner_corner" | "parting" | "clearance" | "keep_outs" | "complete" | "wall" | "look_alikes";
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MarkedMapView"];
+                };
+            };
+            /** @description What is wrong, where, and what to do. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description What is wrong, where, and what to do. */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -10,6 +10,7 @@
   import ArtworkPicker from "./ArtworkPicker.svelte";
   import FigureFields from "./FigureFields.svelte";
   import { drawn, figureKinds, type FigureKind } from "./figures";
+  import { keepsOf } from "./keeping";
   import Placement from "./Placement.svelte";
   import Letter from "./Letter.svelte";
   import Lettering from "./Lettering.svelte";
@@ -49,6 +50,8 @@
     onrepeat: () => void;
     oninspect: (check: string) => void;
   } = $props();
+
+  keepsOf(() => ({ session, mark }));
 
   let typed = $state<string>();
   /** Why what is typed was not kept. */

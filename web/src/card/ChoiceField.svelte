@@ -1,16 +1,22 @@
 <!-- A choice in a sentence. -->
 <script lang="ts" generics="T extends string">
+  import Keep from "./Keep.svelte";
+  import type { Fixed } from "./keeping";
+
   let {
     value,
     label,
     choices,
     after = "",
+    keeps,
     onset,
   }: {
     value: T;
     label: string;
     choices: { value: T; says: string }[];
     after?: string;
+    /** Mends can be kept from it, by a press beside it. */
+    keeps?: Fixed;
     onset: (value: T) => void;
   } = $props();
 </script>
@@ -18,7 +24,7 @@
 <span
   ><select aria-label={label} {value} onchange={(e) => onset(e.currentTarget.value as T)}>
     {#each choices as choice (choice.value)}<option value={choice.value}>{choice.says}</option>{/each}
-  </select>{after}</span
+  </select>{#if keeps}<Keep value={keeps} />{/if}{after}</span
 >
 
 <style>

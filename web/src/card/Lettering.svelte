@@ -5,6 +5,7 @@
   import { signed } from "../words";
   import ChoiceField from "./ChoiceField.svelte";
   import FaceChooser from "./FaceChooser.svelte";
+  import Keep from "./Keep.svelte";
   import NumberField from "./NumberField.svelte";
   import Section from "./Section.svelte";
 
@@ -36,13 +37,20 @@
 
 <Section head="lettering">
   <p>
-    <FaceChooser {session} mark={id} value={lettering.face} onset={(face) => set({ lettering: { face } })} after="," />
-    capitals
-    <NumberField value={lettering.cap_height} label="cap height" onset={(v) => set({ lettering: { cap_height: v } })} />
+    <FaceChooser {session} mark={id} value={lettering.face} onset={(face) => set({ lettering: { face } })} /><Keep
+      value="face"
+    />, capitals
+    <NumberField
+      value={lettering.cap_height}
+      label="cap height"
+      keeps="cap_height"
+      onset={(v) => set({ lettering: { cap_height: v } })}
+    />
     high, strokes
     <NumberField
       value={lettering.stroke ?? placed?.stroke ?? lettering.cap_height / 10}
       label="stroke"
+      keeps="stroke"
       step={0.05}
       onset={(v) => set({ lettering: { stroke: v } })}
     />
@@ -57,6 +65,7 @@
     <NumberField
       value={lettering.width * 100}
       label="letter width"
+      keeps="width"
       unit="%"
       step={5}
       places={0}
@@ -73,11 +82,17 @@
     <NumberField
       value={lettering.spacing}
       label="spacing"
+      keeps="spacing"
       step={0.05}
       onset={(v) => set({ lettering: { spacing: v } })}
     />
     extra spacing{#if lines > 1 && !mark.figure}, lines
-      <NumberField value={lettering.line_gap} label="line gap" onset={(v) => set({ lettering: { line_gap: v } })} />
+      <NumberField
+        value={lettering.line_gap}
+        label="line gap"
+        keeps="line_gap"
+        onset={(v) => set({ lettering: { line_gap: v } })}
+      />
       apart and
       <ChoiceField
         value={lettering.justify}

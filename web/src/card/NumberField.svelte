@@ -4,6 +4,8 @@
   import { type Round, length } from "../api/length";
   import { refused } from "../api/refused";
   import { givesWay } from "./givesWay.svelte";
+  import Keep from "./Keep.svelte";
+  import type { Fixed } from "./keeping";
 
   let {
     value,
@@ -13,6 +15,7 @@
     places = 2,
     after = "",
     round,
+    keeps,
     onset,
   }: {
     value: number;
@@ -24,6 +27,8 @@
     after?: string;
     /** The round surface that it stands on: what it reaches to may be typed instead. */
     round?: Round;
+    /** Mends can be kept from it, by a press beside it. */
+    keeps?: Fixed;
     onset: (value: number) => Promise<boolean> | void;
   } = $props();
 
@@ -109,7 +114,7 @@
     onkeydown={keys}
     onwheel={wheel}
     onblur={() => wrong || void take()}
-  /><span class="unit" class:near={unit !== "mm"}>{unit}</span>{after}
+  /><span class="unit" class:near={unit !== "mm"}>{unit}</span>{#if keeps}<Keep value={keeps} />{/if}{after}
   {#if wrong}<span class="wrong" role="alert">{wrong}</span>{/if}
 </span>
 

@@ -4,6 +4,7 @@
   import type { Session } from "../session.svelte";
   import { signed } from "../words";
   import ChoiceField from "./ChoiceField.svelte";
+  import Keep from "./Keep.svelte";
   import NumberField from "./NumberField.svelte";
   import Repeat from "./Repeat.svelte";
   import Section from "./Section.svelte";
@@ -157,6 +158,7 @@
       <ChoiceField
         value={place.placement}
         label="wrapped or projected"
+        keeps="placement"
         choices={[
           { value: "wrapped", says: "Wrapped (true lengths)" },
           { value: "projected", says: "Projected square to the seat" },
@@ -165,7 +167,7 @@
         onset={(placement) => set({ placement })}
       />
     {:else}{seat?.curved ? "Wrapped (true lengths)" : "Flat"}{/if}
-    on the <span class="seat">{seat ? seat.says.split(",")[0] : `face ${mark.seat.face}`}</span>,
+    on the <span class="seat">{seat ? seat.says.split(",")[0] : `face ${mark.seat.face}`}</span><Keep value="seat" />,
     <ChoiceField
       value={line.line}
       label="baseline"
@@ -231,6 +233,7 @@
     {#if line.line !== "edge"}
       <TieField {session} {mark} {seat} {placed} k={0} />
       <TieField {session} {mark} {seat} {placed} k={1} />
+      <Keep value="place" />
       (of its
       <ChoiceField
         value={place.anchor.of}
@@ -249,6 +252,7 @@
       <NumberField
         value={place.turn}
         label="turn"
+        keeps="turn"
         unit="°"
         step={5}
         places={Number.isInteger(place.turn) ? 0 : 2}

@@ -92,6 +92,7 @@
       <ChoiceField
         value={relief.sense}
         label="raised or sunken"
+        keeps="sense"
         choices={[
           { value: "raised", says: "raised" },
           { value: "sunken", says: "sunken" },
@@ -128,6 +129,7 @@
           label={raised ? "height" : "depth"}
           step={0.05}
           round={round ?? undefined}
+          keeps="relief_height"
           onset={(v) => set({ height: v })}
           after={round ? "" : ","}
         />
@@ -139,6 +141,7 @@
       <NumberField
         value={relief.draft}
         label="draft"
+        keeps="draft"
         unit="°"
         step={0.5}
         places={1}
@@ -153,13 +156,15 @@
           { value: "top", says: raised ? "top" : relief.through ? "far side" : "floor" },
           { value: "root", says: raised ? "root" : "rim" },
         ]}
-        onset={(held) => set({ held })}
+        keeps="measured_at"
+        onset={(measured_at) => set({ measured_at })}
         after=","
       />
       walls
       <ChoiceField
         value={relief.walls}
         label="wall sense"
+        keeps="walls"
         choices={[
           { value: "seat", says: "square to the seat" },
           { value: "pull", says: "along the pull" },
@@ -186,6 +191,7 @@
         <NumberField
           value={relief.root}
           label="root radius"
+          keeps="root"
           step={0.05}
           onset={(v) => set({ root: v })}
           after={rounds ? " round," : " round."}
@@ -222,6 +228,7 @@
       <ChoiceField
         value={pad?.form ?? "seat"}
         label="what it stands on"
+        keeps="pad"
         choices={[
           { value: "seat", says: "on the seat itself" },
           { value: "raised", says: "on a raised pad" },

@@ -16,6 +16,7 @@
     ["o", "switch the picked mark off or on"],
     ["f", "look at the picked mark square-on"],
     ["w", "see the whole part"],
+    ["c m l", "at Inspect: the cut, the map of the pressed check, the torch"],
     ["arrow keys", "on the strip: move the mark by 0.1 mm, with Shift by 1 mm; in a number: step it"],
     ["Shift", "while dragging on the strip: no snapping"],
     ["Alt ↑ ↓", "on a plate: move it in the rack"],

@@ -7,6 +7,7 @@
   import type { Lamp } from "./lamp.svelte";
   import { fetchPiece, type Piece } from "./mesh";
   import type { Cut, OnCut } from "./cut";
+  import type { MarkedMap, ReadOff } from "./markedMap";
   import type { Picked, Point, Table, Target } from "./table";
   import TorchPad from "./TorchPad.svelte";
 
@@ -21,12 +22,14 @@
     note,
     cut,
     map,
+    markedMap,
     areas,
     brush,
     torch,
     onpress,
     oncut,
     onhover,
+    onread,
     ongrab,
     children,
   }: {
@@ -46,6 +49,8 @@
     cut?: Cut;
     /** The surface painted with a map. */
     map?: { map: SurfaceMap; paint: Paint };
+    /** Places of the marked solid painted with their figures. */
+    markedMap?: MarkedMap;
     /** Patches of the part to show: whole faces, and triangles. */
     areas?: { faces: number[]; triangles: Point[][] };
     /** Where a brush has gone. */
@@ -56,6 +61,8 @@
     oncut?: (at: OnCut | undefined) => void;
     /** What the pointer passes over, and where in the view. */
     onhover?: (picked: Picked | undefined, x: number, y: number) => void;
+    /** What such a map says under the pointer, and where in the view. */
+    onread?: (read: ReadOff | undefined, x: number, y: number) => void;
     /** Says whether what was grabbed is to be dragged, and how. */
     ongrab?: (picked: Picked) => { moved: (to: Picked) => void; dropped: (to: Picked) => void } | undefined;
     children?: Snippet;
@@ -143,7 +150,10 @@
   $effect(() => table?.ghost((ghost?.on_part ?? []) as Point[][], !!pressed?.drag));
   $effect(() => table?.cut(cut));
   $effect(() => {
-    if (shownName) table?.map(map?.map, map?.paint);
+    if (shownName && bare) table?.map(map?.map, map?.paint);
+  });
+  $effect(() => {
+    if (shownName && !bare) table?.markedMap(markedMap);
   });
   $effect(() => {
     if (shownName) table?.areas(areas?.faces ?? [], areas?.triangles ?? []);
@@ -225,6 +235,8 @@
     if (!table) return;
     if (!pressed && onhover && !event.buttons)
       onhover(cut ? undefined : table.under(event.offsetX, event.offsetY), event.offsetX, event.offsetY);
+    if (!pressed && onread && markedMap && !event.buttons)
+      onread(table.readOff(event.offsetX, event.offsetY), event.offsetX, event.offsetY);
     if (!pressed?.drag) return;
     const to = table.under(event.offsetX, event.offsetY);
     if (to) {
@@ -252,7 +264,10 @@
     onpointerdown={down}
     onpointermove={move}
     onpointerup={up}
-    onpointerleave={() => onhover?.(undefined, 0, 0)}
+    onpointerleave={() => {
+      onhover?.(undefined, 0, 0);
+      onread?.(undefined, 0, 0);
+    }}
     ondblclick={(e) => table && !cut && onpress?.(table.under(e.offsetX, e.offsetY), true)}
   ></canvas>
   {#if arrow}

@@ -36,6 +36,8 @@ export interface Paint {
   top: number;
   /** Below this it is hatched, and its line is drawn; none for a map of kinds. */
   limit?: number;
+  /** The limit is a most: above it, by its amount, it is hatched. */
+  most?: boolean;
   /** Values are numbers of kinds with a colour each. */
   kinds?: string[];
 }

@@ -48,12 +48,27 @@ export function mapped(piece: Piece, map: SurfaceMap, paint: Paint, token: (name
     values.set(paint.corners(p), 3 * p);
     if (paint.caught(p)) caught.fill(1, 3 * p, 3 * p + 3);
   }
+  const asked = new Float32Array(3 * pieces).fill(paint.limit ?? -1e9);
+  return new Mesh(surface({ positions, normals, values, asked, caught }), material(paint, token));
+}
+
+/** What is painted, corner by corner; `asked` is the limit, `caught` 1 where it fails whatever its value. */
+export interface Corners {
+  positions: Float32Array;
+  normals: Float32Array;
+  values: Float32Array;
+  asked: Float32Array;
+  caught: Float32Array;
+}
+
+export function surface({ positions, normals, values, asked, caught }: Corners): BufferGeometry {
   const geometry = new BufferGeometry();
   geometry.setAttribute("position", new BufferAttribute(positions, 3));
   geometry.setAttribute("normal", new BufferAttribute(normals, 3));
   geometry.setAttribute("mapped", new BufferAttribute(values, 1));
+  geometry.setAttribute("asked", new BufferAttribute(asked, 1));
   geometry.setAttribute("caught", new BufferAttribute(caught, 1));
-  return new Mesh(geometry, material(paint, token));
+  return geometry;
 }
 
 /** Shares of a triangle's corners at a place of it. */
@@ -68,7 +83,10 @@ function shares(p: Float32Array, [a, b, c]: Float32Array[]): [number, number, nu
   return [1 - second - third, second, third];
 }
 
-function material(paint: Paint, token: (name: string) => string): MeshStandardMaterial {
+export function material(
+  paint: Pick<Paint, "top" | "kinds" | "most"> & { error?: number },
+  token: (name: string) => string,
+): MeshStandardMaterial {
   const made = new MeshStandardMaterial({
     roughness: 0.75,
     metalness: 0,
@@ -83,7 +101,8 @@ function material(paint: Paint, token: (name: string) => string): MeshStandardMa
   const uniforms = {
     ramp: { value: ramp },
     top: { value: paint.kinds ? paint.kinds.length : paint.top },
-    limit: { value: paint.limit ?? -1e9 },
+    most: { value: !!paint.most },
+    slack: { value: (paint.error ?? 0) + 1e-4 },
     fail: { value: new Color(token("--fail")) },
     ink: { value: new Color(token("--ink")) },
     bare: { value: new Color(token("--part")) },
@@ -92,21 +111,23 @@ function material(paint: Paint, token: (name: string) => string): MeshStandardMa
   made.onBeforeCompile = (shader) => {
     Object.assign(shader.uniforms, uniforms);
     shader.vertexShader =
-      `attribute float mapped; attribute float caught; varying float vMapped; varying float vCaught;\n${shader.vertexShader}`.replace(
+      `attribute float mapped; attribute float asked; attribute float caught; varying float vMapped; varying float vAsked; varying float vCaught;\n${shader.vertexShader}`.replace(
         "#include <begin_vertex>",
-        "#include <begin_vertex>\n vMapped = mapped; vCaught = caught;",
+        "#include <begin_vertex>\n vMapped = mapped; vAsked = asked; vCaught = caught;",
       );
     shader.fragmentShader =
-      `varying float vMapped; varying float vCaught; uniform sampler2D ramp; uniform float top; uniform float limit; uniform vec3 fail; uniform vec3 ink; uniform vec3 bare;\n${shader.fragmentShader}`.replace(
+      `varying float vMapped; varying float vAsked; varying float vCaught; uniform sampler2D ramp; uniform float top; uniform float slack; uniform bool most; uniform vec3 fail; uniform vec3 ink; uniform vec3 bare;\n${shader.fragmentShader}`.replace(
         "#include <color_fragment>",
         `#include <color_fragment>
         bool told = vMapped == vMapped;
-        vec3 tone = told ? texture2D(ramp, vec2(clamp((vMapped ${shift}) / top, 0.0, 1.0), 0.5)).rgb : bare;
+        float amount = most ? abs(vMapped) : vMapped;
+        bool beyond = told && (most ? amount > vAsked + slack : amount < vAsked - slack);
+        vec3 tone = told ? texture2D(ramp, vec2(clamp((amount ${shift}) / top, 0.0, 1.0), 0.5)).rgb : bare;
         float stripe = fract((gl_FragCoord.x + gl_FragCoord.y) / 9.0);
         if (vCaught > 0.5) tone = stripe < 0.62 ? fail : bare;
-        else if (told && vMapped < limit - 1e-4 && stripe < 0.3) tone = fail;
+        else if (beyond && stripe < 0.3) tone = fail;
         float wide = fwidth(vMapped);
-        if (told && wide > 1e-6 && vCaught < 0.5 && abs(vMapped - limit) < 0.8 * wide) tone = ink;
+        if (told && wide > 1e-6 && vCaught < 0.5 && abs(amount - vAsked) < 0.8 * wide) tone = ink;
         diffuseColor.rgb = tone;`,
       );
   };

@@ -30,6 +30,7 @@ import { type Picked, under } from "./picking";
 import { Pace } from "./pace";
 import { built, type Look, paint } from "./pieces";
 import { mapped } from "./mapped";
+import { markedMap, type MarkedMap, readOff } from "./markedMap";
 import { softDisc } from "./textures";
 import { token } from "./tokens";
 import { type Lamp, Torch } from "./torch";
@@ -326,6 +327,18 @@ export class Table {
     if (bare) bare.visible = !painted;
     if (painted) (painted.material as MeshStandardMaterial).clippingPlanes = this.#cut ? [this.#half] : null;
     this.#put("map", painted ? [painted] : []);
+  }
+
+  /** Paints places of the marked solid with their figures, or takes them off. */
+  markedMap(map: MarkedMap | undefined) {
+    const drawn = map && markedMap(map, token);
+    if (drawn) drawn.material.clippingPlanes = this.#cut ? [this.#half] : null;
+    this.#put("map", drawn ? [drawn] : []);
+  }
+
+  /** What the map on the marked solid says under a place of the canvas. */
+  readOff(x: number, y: number) {
+    return readOff(this.#ray(x, y), this.#drawn.map.children[0]);
   }
 
   /** Patches of the part: whole faces by number, and triangles. */

@@ -11,13 +11,13 @@ use crate::{
     site::{CharacterSite, Site},
 };
 use flat::encloses;
-use glam::DVec3;
+use glam::{DVec2, DVec3};
 
 use relief::{BuiltMark, body::PAD};
 use trade::limits::{State, Subject};
 
 /// Distances along the footprint are found to this, mm.
-const ERROR_MM: f64 = 0.002;
+pub const ERROR_MM: f64 = 0.002;
 
 /// What there must be for it to be asked.
 pub const NEEDS: &[Need] = &[];
@@ -28,10 +28,9 @@ type Near<'a> = ((f64, DVec3, DVec3), Option<&'a OtherMark>);
 pub fn check(site: &Site<'_>) -> Finding {
     let limit = site.scene.limits.limit(Subject::Clearance);
     let cap = site.built.placed.cap_height;
-    let rim = site.pad.as_ref().map(|pad| Lines::new(site.rim(pad)));
-    let edges = Lines::new(site.built.seat.edges.clone());
+    let obstacles = Obstacles::new(site);
     let reach = (limit.value + limit.margin) * cap;
-    let measured = site.each_body(|c| nearest(site, c, (&edges, rim.as_ref()), reach));
+    let measured = site.each_body(|c| nearest(site, c, &obstacles, reach));
     let nearest = measured
         .iter()
         .filter_map(|(_, text, found)| found.as_ref().map(|found| (text, *found)))
@@ -88,23 +87,36 @@ pub fn check(site: &Site<'_>) -> Finding {
     finding.says(sentence)
 }
 
+/// Edges that bodies of a mark keep away from.
+pub struct Obstacles {
+    face: Lines,
+    /// Round its pad.
+    rim: Option<Lines>,
+}
+
+impl Obstacles {
+    pub fn new(site: &Site<'_>) -> Self {
+        let rim = site.pad.as_ref().map(|pad| Lines::new(site.rim(pad)));
+        Self { face: Lines::new(site.built.seat.edges.clone()), rim }
+    }
+
+    /// Those that one of them keeps away from; `None` where it may run over them.
+    pub fn edges(&self, site: &Site<'_>, character: u32) -> Option<&Lines> {
+        let relief = &site.built.mark.relief;
+        match &self.rim {
+            // what clears the field round it goes over edges on purpose
+            Some(_) if character == PAD && relief.pad.is_some_and(|p| p.clears > 0.0) => None,
+            _ if relief.runs_out => None,
+            Some(rim) if character != PAD => Some(rim),
+            _ => Some(&self.face),
+        }
+    }
+}
+
 /// The nearest edge or other mark, of those no farther than `reach` or [`crate::scene::NEAR`].
-fn nearest<'a>(
-    site: &Site<'a>,
-    c: &CharacterSite,
-    (edges, rim): (&Lines, Option<&Lines>),
-    reach: f64,
-) -> Option<Near<'a>> {
-    let clears = site.built.mark.relief.pad.is_some_and(|p| p.clears > 0.0);
+fn nearest<'a>(site: &Site<'a>, c: &CharacterSite, obstacles: &Obstacles, reach: f64) -> Option<Near<'a>> {
     let seat = &site.built.seat;
-    let edges = match rim {
-        // what clears the field round it goes over edges on purpose
-        Some(_) if c.character == PAD && clears => None,
-        // it may run over them
-        _ if site.built.mark.relief.runs_out => None,
-        Some(rim) if c.character != PAD => Some(rim),
-        _ => Some(edges),
-    };
+    let edges = obstacles.edges(site, c.character);
     let off = seat.facet_error + ERROR_MM;
     let edge = edges.and_then(|edges| {
         let under = edges.iter().find_map(|edge| c.footprint.carries(edge, off)).map(|at| (0.0, at, at));
@@ -123,17 +135,31 @@ fn nearest<'a>(
 
 /// A place of a character's footprint that lies in what another mark keeps free, or on its pad.
 fn inside(c: &CharacterSite, area: &BuiltMark) -> Option<DVec3> {
-    /// Footprint and area both lie on facets of the seat; higher up it is another floor. mm.
-    const OFF: f64 = 0.2;
-    let chart = &area.ground.chart;
     let mut rings = area.kept_free();
     rings.extend(area.placed.pad.iter().flat_map(flat::Region::contours));
     if rings.is_empty() {
         return None;
     }
-    c.root.iter().map(|[a, _]| *a).find(|&p| {
-        let (at, height) = chart.strip(p);
-        let at = chart.turned_to(at, area.placed.middle);
-        height.abs() < OFF && encloses(rings.iter().copied(), at)
-    })
+    c.root.iter().map(|[a, _]| *a).find(|&p| lies_in(area, &rings, p))
+}
+
+/// Does a place of the surface lie in what another mark keeps free, on its pad, or under one of its letters?
+pub fn covers(other: &BuiltMark, p: DVec3) -> bool {
+    let (low, high) = other.bounds();
+    if p.cmplt(low - OFF).any() || p.cmpgt(high + OFF).any() {
+        return false;
+    }
+    let area = other.kept_free().into_iter().chain(other.placed.pad.iter().flat_map(flat::Region::contours));
+    let letters = other.placed.characters.iter().map(|c| c.region.contours().collect());
+    std::iter::once(area.collect()).chain(letters).any(|rings: Vec<&Vec<DVec2>>| lies_in(other, &rings, p))
+}
+
+/// Footprint and area both lie on facets of the seat; higher up it is another floor. mm.
+const OFF: f64 = 0.2;
+
+fn lies_in(area: &BuiltMark, rings: &[&Vec<DVec2>], p: DVec3) -> bool {
+    let chart = &area.ground.chart;
+    let (at, height) = chart.strip(p);
+    let at = chart.turned_to(at, area.placed.middle);
+    height.abs() < OFF && encloses(rings.iter().copied(), at)
 }

@@ -13,11 +13,11 @@ use trade::limits::{State, Subject};
 
 /// Walls square to a round seat turn by less than 0.1° between two points of their outline; a facet lies
 /// within half of that.
-const ERROR_DEG: f64 = 0.05;
+pub const ERROR_DEG: f64 = 0.05;
 /// Corners of facets lie where they should to this, mm: a facet's normal is as uncertain as that over its height.
 const CORNER: f64 = 2e-6;
 /// Lower facets say nothing, mm: their normals are open by 0.25° and more.
-const LOWEST: f64 = 5e-4;
+pub const LOWEST: f64 = 5e-4;
 /// On creased seats walls cross the creases in facets of this size, mm, which lean as no wall does.
 const LOWEST_ON_CREASES: f64 = 0.03;
 /// So much of the area of a character's walls must have facets high enough to be judged.
@@ -93,10 +93,7 @@ fn least_of(site: &Site<'_>, c: &CharacterSite, lowest: f64) -> Figure {
             continue;
         }
         judged += area;
-        // what the facet's own height leaves open is not held against the wall
-        let open = (CORNER / high).to_degrees();
-        let own = draft(corners, pull) + if open > ERROR_DEG { open } else { 0.0 };
-        let error = ERROR_DEG + open;
+        let (own, error) = of_facet(corners, pull);
         // a top that looks out of the tool is not what has to slide along it
         if (wall || own < -error) && worst.is_none_or(|(least, ..)| own < least) {
             worst = Some((own, error, t));
@@ -111,8 +108,11 @@ fn least_of(site: &Site<'_>, c: &CharacterSite, lowest: f64) -> Figure {
     }
 }
 
-/// Draft of one facet, degrees.
-fn draft([a, b, c]: [DVec3; 3], pull: DVec3) -> f64 {
+/// Draft of one facet and how far it may be off, degrees. What the facet's own height leaves open is not held against it.
+pub fn of_facet(corners: [DVec3; 3], pull: DVec3) -> (f64, f64) {
+    let [a, b, c] = corners;
     let cross = (b - a).cross(c - a);
-    cross.normalize().dot(pull).clamp(-1.0, 1.0).asin().to_degrees()
+    let own = cross.normalize().dot(pull).clamp(-1.0, 1.0).asin().to_degrees();
+    let open = (CORNER / height(&corners)).to_degrees();
+    (own + if open > ERROR_DEG { open } else { 0.0 }, ERROR_DEG + open)
 }

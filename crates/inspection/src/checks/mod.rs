@@ -2,25 +2,25 @@
 //! [`trade::check`].
 
 mod cap_height;
-mod clearance;
+pub(crate) mod clearance;
 mod complete;
 mod counter;
-mod draft;
+pub(crate) mod draft;
 mod gap;
 mod inner_corner;
 mod island;
 mod keep_outs;
 mod line_gap;
 mod look_alikes;
-mod parting;
+pub(crate) mod parting;
 mod release;
 mod relief_height;
 mod steel;
 mod stroke;
 mod stroke_to_cap;
 mod stroke_to_height;
-mod uniform_depth;
-mod wall;
+pub(crate) mod uniform_depth;
+pub(crate) mod wall;
 mod word_gap;
 
 use crate::{finding::Finding, needs::Need, site::Site};

@@ -21,9 +21,7 @@ pub const NEEDS: &[Need] = &[Need::Floor, Need::Relief];
 pub fn check(site: &Site<'_>) -> Finding {
     let nominal = site.built.mark.relief.height;
     let limit = site.scene.limits.limit(Subject::UniformDepth);
-    let lowest = site.bodies().map(|c| c.relief.height).fold(f64::INFINITY, f64::min);
-    // facets of the lettering may bridge those of a freeform seat, and its creases
-    let error = (ERROR_MM + site.built.seat.chart.bridges()) / lowest * 100.0;
+    let error = error(site);
     let percent = |mm: f64| mm / nominal * 100.0;
     let measured = site.each_body(|c| {
         let nominal = c.relief.height;
@@ -74,6 +72,12 @@ pub fn check(site: &Site<'_>) -> Finding {
         );
     }
     finding
+}
+
+/// How far a figure may be off, percent: facets of the lettering may bridge those of a freeform seat, and its creases.
+pub fn error(site: &Site<'_>) -> f64 {
+    let lowest = site.bodies().map(|c| c.relief.height).fold(f64::INFINITY, f64::min);
+    (ERROR_MM + site.built.seat.chart.bridges()) / lowest * 100.0
 }
 
 /// Least and greatest distance of the tops from the facets of the part's file, mm, where these spoil the relief by more

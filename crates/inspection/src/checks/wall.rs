@@ -15,7 +15,7 @@ use std::{cell::LazyCell, collections::HashSet, sync::OnceLock};
 use trade::limits::{State, Subject};
 
 /// Facets of a round seat and of the surface behind it may each lie off by this, mm.
-const ERROR_MM: f64 = 0.01;
+pub const ERROR_MM: f64 = 0.01;
 /// A wall no thicker than this is none: rounding decides whether it is there, mm.
 const FILM: f64 = 0.001;
 /// The thinnest places are looked at again in quarters so often: within 0.25 / 2² mm of the least.
@@ -107,7 +107,7 @@ fn thickness(site: &Site<'_>, beside: &Beside<'_>, sunken: bool) -> Option<Findi
 }
 
 /// Raised in a recessed pad deeper than it is high, a character adds nothing to the wall.
-fn changes(site: &Site<'_>, c: &CharacterSite) -> bool {
+pub fn changes(site: &Site<'_>, c: &CharacterSite) -> bool {
     let mesh = site.scene.mesh();
     c.is_sunken() || c.top.iter().any(|&t| site.built.ground.height(mesh.centroid(t as usize)) > 0.0)
 }
@@ -132,6 +132,11 @@ fn thinnest(site: &Site<'_>, c: &CharacterSite) -> Option<Wall> {
     found.into_iter().map(|(wall, _)| wall).min_by(|a, b| a.wall.total_cmp(&b.wall))
 }
 
+/// The wall straight inward at a place of a top or floor: what is left of it or was there, mm, and what is left or added, percent.
+pub fn straight(site: &Site<'_>, c: &CharacterSite, from: DVec3) -> Option<(f64, f64)> {
+    wall(site, c, from).map(|w| (w.wall, w.percent))
+}
+
 fn wall(site: &Site<'_>, c: &CharacterSite, from: DVec3) -> Option<Wall> {
     // from the part's surface: what stands on a pad is added to it
     let seat = &site.built.ground;
@@ -139,8 +144,8 @@ fn wall(site: &Site<'_>, c: &CharacterSite, from: DVec3) -> Option<Wall> {
     let inward = -out;
     // raised: from the seat below, because a wall that leans may end a ray from the top
     let sunken = c.is_sunken();
-    // raised in a recessed pad deeper than it is high it adds nothing
-    if (height < 0.0) != sunken {
+    // raised in a recessed pad deeper than it is high it adds nothing; a floor sunk into a raised pad may lie over the surface
+    if height < 0.0 && !sunken {
         return None;
     }
     let start = if sunken { from } else { from + inward * height };
@@ -152,15 +157,15 @@ fn wall(site: &Site<'_>, c: &CharacterSite, from: DVec3) -> Option<Wall> {
 
 /// The thinnest wall between a character and another face, mm.
 #[derive(Clone, Copy)]
-struct Thin {
-    distance: f64,
+pub struct Thin {
+    pub distance: f64,
     from: DVec3,
     to: DVec3,
 }
 
 /// The faces of the solid in the mark's neighbourhood that a wall could end at: those that the mark doesn't stand on,
 /// other marks, and of the faces it stands on what looks another way.
-struct Beside<'a> {
+pub struct Beside<'a> {
     site: &'a Site<'a>,
     faces: Option<Queries>,
     /// Their outward unit normals, and which of the faces that the mark stands on they are.
@@ -174,7 +179,7 @@ struct Beside<'a> {
 }
 
 impl<'a> Beside<'a> {
-    fn new(site: &'a Site<'a>) -> Self {
+    pub fn new(site: &'a Site<'a>) -> Self {
         let least = site.scene.limits.limit(Subject::WallLeast);
         let reach = REACH * (least.value + least.margin);
         let solid = site.scene.solid;
@@ -238,13 +243,7 @@ impl<'a> Beside<'a> {
         self.faces.as_ref()?.nearest((low + high) / 2.0, round)?;
         let facets: Vec<u32> = c.facets().collect();
         let all = samples(self.site.scene.mesh(), &facets);
-        // over a crease it cuts into both faces: what its walls leave beside their rims there is no wall
-        let over = self.site.built.seat.faces.len() > 1;
-        let cut_into = c.borders.iter().filter(|_| over).filter_map(|b| match b.other {
-            Tag::Part { face } => Some(face),
-            _ => None,
-        });
-        let cut_into: HashSet<u32> = cut_into.collect();
+        let cut_into = self.cut_into(c);
         let from = |p: DVec3, normal: DVec3| self.from(p, normal, &cut_into);
         let mut found: Vec<(Thin, Sample)> =
             all.into_iter().filter_map(|sample| Some((from(sample.at, sample.normal)?, sample))).collect();
@@ -259,9 +258,19 @@ impl<'a> Beside<'a> {
         found.into_iter().map(|(thin, _)| thin).min_by(|a, b| a.distance.total_cmp(&b.distance))
     }
 
+    /// Over a crease a character cuts into both faces: what its walls leave beside their rims there is no wall.
+    pub fn cut_into(&self, c: &CharacterSite) -> HashSet<u32> {
+        let over = self.site.built.seat.faces.len() > 1;
+        let faces = c.borders.iter().filter(|_| over).filter_map(|b| match b.other {
+            Tag::Part { face } => Some(face),
+            _ => None,
+        });
+        faces.collect()
+    }
+
     /// The nearest of these faces from a place with an outward normal, through material: both look away from one another. None
     /// of those that are `cut_into` there.
-    fn from(&self, p: DVec3, normal: DVec3, cut_into: &HashSet<u32>) -> Option<Thin> {
+    pub fn from(&self, p: DVec3, normal: DVec3, cut_into: &HashSet<u32>) -> Option<Thin> {
         let faces = self.faces.as_ref()?;
         let out = LazyCell::new(|| self.site.built.ground.normal(p));
         let opposes = |t: u32, at: DVec3| {

@@ -3,7 +3,7 @@
 mod outside;
 mod plain;
 
-use reading::{Reading, reading};
+use reading::{Reading, View, reading};
 use trade::{Job, Mark};
 use workbench::{Bench, Outcome, Scope};
 
@@ -35,5 +35,5 @@ fn joined(job: &Job, bench: &Bench) -> Outcome {
 fn read(job: &Job, bench: &Bench, distance: f64) -> Result<Reading, String> {
     let outcome = joined(job, bench);
     let (solid, built) = outcome.on_solid(0).expect("the mark is built");
-    reading(solid, built, distance)
+    reading(solid, built, View::from(distance))
 }

@@ -3,7 +3,7 @@
 
 use super::{READS, block, joined, usual};
 use demo::Dice;
-use reading::{LIGHTS, Picture, reading, seen};
+use reading::{LIGHTS, Picture, View, reading, seen};
 use std::{
     io::Write,
     process::{Command, Stdio},
@@ -22,17 +22,23 @@ fn normal(dice: &mut Dice) -> f64 {
     (-2.0 * dice.share().max(1e-300).ln()).sqrt() * (std::f64::consts::TAU * dice.share()).cos()
 }
 
-/// A height whose slopes are those that the lights show: brighter is what leans to the lamp.
+/// By so much less is what lies in shadow under all lights taken for lettering, which lies in none.
+const IN_SHADOW: f64 = 2.0;
+
+/// A height whose slopes are those that the lights show, from 0 to 1: brighter is what leans to the lamp. What lies in the shadow of
+/// something is not what stands out.
 fn shape(lights: &[Picture], dice: &mut Dice) -> (usize, usize, Vec<f64>) {
     let (wide, tall) = (lights[0].width, lights[0].height);
     let mut slopes = vec![[0.0; 2]; wide * tall];
+    let mut dark = vec![0.0; wide * tall];
     for (picture, azimuth) in lights.iter().zip(LIGHTS) {
         let (sin, cos) = azimuth.to_radians().sin_cos();
-        for (slope, brightness) in slopes.iter_mut().zip(&picture.brightness) {
+        for ((slope, dark), brightness) in slopes.iter_mut().zip(&mut dark).zip(&picture.brightness) {
             // the eye's own noise
             let contrast = f64::from(*brightness) - 1.0 + 0.05 * normal(dice);
             // rows run downward
             *slope = [slope[0] - cos * contrast, slope[1] + sin * contrast];
+            *dark += (-contrast).max(0.0) / 8.0;
         }
     }
     // Poisson's equation by successive over-relaxation, level at the rim
@@ -48,14 +54,18 @@ fn shape(lights: &[Picture], dice: &mut Dice) -> (usize, usize, Vec<f64>) {
             }
         }
     }
-    (wide, tall, height)
+    let mut sorted = height.clone();
+    sorted.sort_by(f64::total_cmp);
+    let (low, high) = (sorted[sorted.len() / 20], sorted[sorted.len() - 1 - sorted.len() / 50]);
+    let shares = height
+        .iter()
+        .zip(dark)
+        .map(|(h, dark)| ((h - low) / (high - low).max(1e-9) - IN_SHADOW * dark).clamp(0.0, 1.0));
+    (wide, tall, shares.collect())
 }
 
 /// What the reader makes of a shape, dark on light.
 fn told(wide: usize, tall: usize, height: &[f64], larger: f64) -> String {
-    let mut sorted = height.to_vec();
-    sorted.sort_by(f64::total_cmp);
-    let (low, high) = (sorted[sorted.len() / 20], sorted[sorted.len() - 1 - sorted.len() / 50]);
     let (columns, rows) = ((wide as f64 * larger) as usize, (tall as f64 * larger) as usize);
     let mut pgm = format!("P5\n{columns} {rows}\n255\n").into_bytes();
     for y in 0..rows {
@@ -66,8 +76,8 @@ fn told(wide: usize, tall: usize, height: &[f64], larger: f64) -> String {
             let corner = |dx: usize, dy: usize| height[(b + dy) * wide + a + dx];
             let upper = corner(0, 0) * (1.0 - s) + corner(1, 0) * s;
             let lower = corner(0, 1) * (1.0 - s) + corner(1, 1) * s;
-            let share = (upper * (1.0 - t) + lower * t - low) / (high - low).max(1e-9);
-            pgm.push((235.0 - 215.0 * share.clamp(0.0, 1.0)) as u8);
+            let share = upper * (1.0 - t) + lower * t;
+            pgm.push((235.0 - 215.0 * share) as u8);
         }
     }
     let allowed = format!("tessedit_char_whitelist={}", std::str::from_utf8(LETTERS).expect("letters"));
@@ -151,9 +161,9 @@ fn what_reads_is_read_by_a_character_reader_from_outside() {
         let cap = mark.lettering.cap_height;
         let outcome = joined(&job, &bench);
         let Some((solid, built)) = outcome.on_solid(0) else { continue };
-        let found = reading(solid, built, 500.0).unwrap();
+        let found = reading(solid, built, View::from(500.0)).unwrap();
         assert_eq!(found.letters.len(), 6, "{text}");
-        let lights: Vec<Picture> = (0..8).map(|light| seen(solid, built, 500.0, light)).collect();
+        let lights: Vec<Picture> = (0..8).map(|light| seen(solid, built, View::from(500.0), light)).collect();
         let (wide, tall, height) = shape(&lights, &mut dice);
         let read = told(wide, tall, &height, TALL * lights[0].pixel / cap);
         let right = read_rightly(text.as_bytes(), read.as_bytes());
@@ -173,5 +183,5 @@ fn what_reads_is_read_by_a_character_reader_from_outside() {
         "{} letters, {all:.3} read; area {area:.3}, balanced {balanced:.3}, of passing {of_passing:.3}",
         judged.len()
     );
-    assert!(area >= 0.75 && balanced >= 0.65 && of_passing > all, "{area} {balanced} {of_passing}");
+    assert!(area >= 0.75 && balanced >= 0.65 && of_passing >= 0.9, "{area} {balanced} {of_passing}");
 }

@@ -1,8 +1,8 @@
 //! What the reading test says of lettering that is plainly readable, plainly not, and easily confused.
 
 use super::{FAILS, READS, block, joined, read, usual};
-use reading::{LONG_SHADOW, Reading, reading};
-use trade::{LetterChange, Mark, Sense};
+use reading::{LONG_SHADOW, Reading, View, reading};
+use trade::{Finish, LetterChange, Mark, Sense};
 use workbench::Bench;
 
 fn with(alter: impl Fn(&mut Mark)) -> Reading {
@@ -91,6 +91,24 @@ fn a_relief_too_tall_for_its_size_throws_long_shadows() {
     assert!(with(usual).shadow < LONG_SHADOW);
 }
 
+/// A texture a tenth as deep as the relief is high leaves it as it is, one as deep nearly halves what it stands out by. Without
+/// one a matt surface and a satin one read about alike.
+#[test]
+fn the_deeper_a_texture_the_worse_it_reads() {
+    let (mut job, bench) = block();
+    usual(&mut job.marks[0]);
+    let outcome = joined(&job, &bench);
+    let (solid, built) = outcome.on_solid(0).unwrap();
+    let margin =
+        |finish, texture| reading(solid, built, View { finish, texture, ..View::from(500.0) }).unwrap().margin();
+    let (satin, matt) = (margin(Finish::Satin, 0.0), margin(Finish::Matt, 0.0));
+    assert!(satin > READS && (satin - matt).abs() < 0.3 * satin, "{satin} {matt}");
+    let [fine, coarse, deep] = [0.03, 0.15, 0.3].map(|depth| margin(Finish::Satin, depth));
+    assert!(fine > 0.9 * satin && coarse < 0.85 * fine && deep < 0.75 * coarse, "{satin}: {fine} {coarse} {deep}");
+    // a texture leaves nothing that shines
+    assert_eq!(deep, margin(Finish::Matt, 0.3));
+}
+
 #[test]
 fn what_has_no_relief_or_no_characters_is_told_so() {
     let (mut job, bench) = block();
@@ -109,10 +127,10 @@ fn lettering_on_a_cylinder_is_looked_at_from_where_each_letter_faces() {
     let outcome = joined(&job, &bench);
     for at in [0_usize, 2, 3] {
         let (solid, built) = outcome.on_solid(at).expect("the mark is built");
-        let found = reading(solid, built, 500.0).unwrap();
+        let found = reading(solid, built, View::from(500.0)).unwrap();
         let reads = found.letters.iter().filter(|l| l.margin() > FAILS).count();
         assert!(4 * reads >= 3 * found.letters.len(), "{}: {found:?}", built.mark.text);
-        let picture = reading::seen(solid, built, 500.0, 3);
+        let picture = reading::seen(solid, built, View::from(500.0), 3);
         assert_eq!(picture.brightness.len(), picture.width * picture.height);
         let dark = picture.brightness.iter().filter(|b| **b < 0.7).count();
         assert!(dark > 100, "shadows of the letters: {dark}");

@@ -11,6 +11,7 @@ pub mod history;
 pub mod inspect;
 pub mod jobs;
 pub mod letters;
+pub mod looked_at;
 pub mod marks;
 pub mod mends;
 pub mod pages;

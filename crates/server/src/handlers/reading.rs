@@ -2,9 +2,8 @@
 
 use super::Variant;
 use crate::{
-    app::{App, Shared},
+    app::{OnMark, Shared},
     problem::{Problem, Refusal},
-    store::Standing,
 };
 use axum::{
     Json,
@@ -13,11 +12,10 @@ use axum::{
     response::IntoResponse,
 };
 use serde::{Deserialize, Serialize};
-use std::sync::Arc;
 use trade::limits::{State as Verdict, Subject};
 use utoipa::{IntoParams, ToSchema};
 use uuid::Uuid;
-use workbench::{Bench, Outcome, Steps};
+use workbench::{Outcome, Steps};
 
 #[derive(Deserialize, IntoParams)]
 pub struct OfMark {
@@ -75,18 +73,6 @@ pub struct LightRead {
     pub margin: f64,
 }
 
-async fn marked(
-    app: &App,
-    id: Uuid,
-    row: Option<u32>,
-    mark: &str,
-) -> Result<(Standing, Option<u32>, Arc<Bench>, Arc<Outcome>, usize), Problem> {
-    let (standing, shown, bench, joined) = app.joined(id, row).await?;
-    let at = standing.job.marks.iter().position(|m| m.id == mark);
-    let at = at.ok_or_else(|| Problem::Missing(format!("The job has no mark “{mark}” any more.")))?;
-    Ok((standing, shown.1, bench, joined, at))
-}
-
 /// Looks at a mark of an outcome on its piece of the solid.
 fn look<T>(
     outcome: &Outcome,
@@ -108,10 +94,11 @@ pub async fn of_mark(
     Query(variant): Query<Variant>,
     Query(wish): Query<OfMark>,
 ) -> Result<Json<ReadingTestView>, Problem> {
-    let (standing, row, bench, joined, at) = marked(&app, id, variant.row, &wish.mark).await?;
+    let OnMark { standing, row, bench, joined, at } = app.on_mark(id, variant.row, &wish.mark).await?;
     let distance = standing.job.reading_distance;
     let limit = standing.job.limit_set().limit(Subject::Reading);
-    let read = move || look(&joined, at, |solid, built| reading::reading(solid, built, distance));
+    let view = reading::View::of(&standing.job);
+    let read = move || look(&joined, at, |solid, built| reading::reading(solid, built, view));
     let read = app.later(bench.part(), read).await??;
     let read = read.map_err(|why| Problem::Wrong(format!("This mark has no reading test: {why}.")))?;
     let mut lights: Vec<LightRead> =
@@ -163,14 +150,14 @@ pub async fn picture(
     Query(variant): Query<Variant>,
     Query(wish): Query<UnderLight>,
 ) -> Result<impl IntoResponse, Problem> {
-    let (standing, _, bench, joined, at) = marked(&app, id, variant.row, &wish.mark).await?;
+    let OnMark { standing, bench, joined, at, .. } = app.on_mark(id, variant.row, &wish.mark).await?;
     if wish.light >= reading::LIGHTS.len() {
         return Err(Problem::Wrong("There are eight lights, 0 to 7.".into()));
     }
-    let distance = standing.job.reading_distance;
+    let view = reading::View::of(&standing.job);
     let drawn = move || {
         look(&joined, at, |solid, built| {
-            let seen = reading::seen(solid, built, distance, wish.light);
+            let seen = reading::seen(solid, built, view, wish.light);
             // the ground is a light grey, so that what shines shows
             let grey = seen.brightness.iter().map(|b| (b * 0.62 * 255.0).clamp(0.0, 255.0) as u8);
             crate::picture::grey(seen.width, seen.height, &grey.collect::<Vec<u8>>())

@@ -20,6 +20,7 @@ use time::format_description::well_known::Rfc3339;
 use trade::limits::State as Verdict;
 use utoipa::ToSchema;
 use uuid::Uuid;
+use workbench::section::Laid;
 
 /// A record of the list.
 #[derive(Serialize, ToSchema)]
@@ -90,10 +91,7 @@ impl KeptCut {
         let places = |all: Vec<[f64; 3]>| all.into_iter().map(DVec3::from).collect();
         Ok(SectionWish {
             mark: self.mark,
-            through: places(self.through),
-            turn_deg: self.turn,
-            tilt_deg: self.tilt,
-            shift: self.shift,
+            lies: Laid { through: places(self.through), turn_deg: self.turn, tilt_deg: self.tilt, shift: self.shift },
             places: places(self.places),
         })
     }

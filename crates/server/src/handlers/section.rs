@@ -2,7 +2,7 @@
 
 use super::Variant;
 use crate::{
-    app::Shared,
+    app::{OnMark, Shared},
     problem::{Problem, Refusal},
     views::{self, CircleFound, CircleView, MiddlesView, SectionView},
 };
@@ -17,7 +17,7 @@ use utoipa::{IntoParams, ToSchema};
 use uuid::Uuid;
 use workbench::{
     Steps,
-    section::{self, Lie, Plane},
+    section::{self, Laid, Plane},
     unit_pull,
 };
 
@@ -105,23 +105,17 @@ pub async fn through_mark(
     if !numbers.all(|n| n.is_finite() && n.abs() < 1e6) {
         return Err(Problem::Wrong("A section needs a place in mm and angles in degrees.".into()));
     }
-    let (standing, shown, bench, joined) = app.joined(id, variant.row).await?;
-    let at = standing.job.marks.iter().position(|m| m.id == wish.mark);
-    let at = at.ok_or_else(|| Problem::Missing(format!("The job has no mark “{}” any more.", wish.mark)))?;
-    let (state, row) = (standing.state, shown.1);
+    let OnMark { standing, row, bench, joined, at } = app.on_mark(id, variant.row, &wish.mark).await?;
+    let state = standing.state;
     let on = bench.clone();
     let view = app
         .later(on.part(), move || {
-            let built = joined.marks[at]
-                .built
-                .clone()
-                .ok_or_else(|| Problem::Wrong("The mark is not built, so there is nothing to cut through.".into()))?;
             let other = wish.x2.zip(wish.y2).zip(wish.z2).map(|((x, y), z)| DVec3::new(x, y, z));
             let places: Vec<DVec3> = std::iter::once(DVec3::new(wish.x, wish.y, wish.z)).chain(other).collect();
-            let turn = wish.turn.unwrap_or_else(|| section::square_to(&joined, at, &places));
-            let lie = Lie { turn_deg: turn, tilt_deg: wish.tilt, shift: wish.shift };
-            let middle = places.iter().sum::<DVec3>() / places.len() as f64;
-            let through = section::through(&built, middle, lie);
+            let lies = Laid { through: places, turn_deg: wish.turn, tilt_deg: wish.tilt, shift: wish.shift };
+            let not_built = || Problem::Wrong("The mark is not built, so there is nothing to cut through.".into());
+            let (through, turn) = section::wished(&joined, at, &lies).ok_or_else(not_built)?;
+            let built = joined.marks[at].built.as_deref().ok_or_else(not_built)?;
             let pull = built.pull.or(unit_pull(&standing.job.tool));
             let cut = section::of_outcome(&bench, &joined, through.plane, pull);
             Ok::<_, Problem>(MarkedSectionView {

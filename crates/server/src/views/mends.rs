@@ -36,8 +36,8 @@ pub struct StoodAgainst {
 pub struct FindingMend {
     pub mark: String,
     pub says: String,
-    /// The value that it changes: one that is to stay is named among those that the mark keeps fixed.
-    pub changes: Fixed,
+    /// The values that it changes: one that is to stay is named among those that the mark keeps fixed.
+    pub changes: Vec<Fixed>,
     /// What is set otherwise: as the settings of a change of the mark.
     #[schema(value_type = Object)]
     pub settings: Value,

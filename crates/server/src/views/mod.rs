@@ -1,5 +1,6 @@
 //! What is answered, in the shapes that the front end shows. Lengths are mm, angles degrees.
 
+mod looked_at;
 pub mod mends;
 mod outcome;
 mod part;
@@ -10,6 +11,7 @@ mod seat;
 mod section;
 mod strip;
 
+pub use looked_at::{LetterFlatView, MarkedMapView};
 pub use mends::{FindingMend, FindingMove, MendsOfAll, MendsOfFinding};
 pub use outcome::{MarkView, OutcomeView, SolidView, outcome};
 pub use part::{BodyView, FaceView, MendView, PartView, SoundnessView, faces, says};

@@ -26,4 +26,8 @@ pub enum Fixed {
     Turn,
     /// Wrapped or projected.
     Placement,
+    /// The pad that it stands on, or that it stands on none.
+    Pad,
+    /// The faces that it stands on.
+    Seat,
 }

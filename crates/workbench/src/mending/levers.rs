@@ -2,12 +2,20 @@
 
 use self::Way::{Less, More};
 use super::trial::Trial;
+use crate::section::said::Names;
 use crate::{forming, steps::Steps, ties};
-use glam::DVec2;
+use glam::{DVec2, DVec3};
 use inspection::{Check, Finding};
 use relief::place::{about, place, shifted};
 use serde_json::{Map, Value};
-use trade::{Baseline, FitBy, Fixed, Job, Mark, MeasuredAt, Placement, Sense, Walls, mark::CAP_HEIGHTS};
+use std::cmp::Ordering;
+use trade::{
+    Baseline, FitBy, Fixed, Job, Mark, MeasuredAt, Pad, PadForm, Place, Placement, SeatRef, Sense, Walls,
+    mark::CAP_HEIGHTS,
+};
+
+/// Draft of a pad's own walls at least, degrees.
+const PAD_DRAFT: f64 = 3.0;
 
 /// A way to change a mark, further with every step.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -38,8 +46,12 @@ pub(super) enum Lever {
     MeasuredAt,
     Placement(Placement),
     Sense,
-    /// One of the faces that ship, by its place in their list.
+    /// One of the lettering faces that ship, by its place in their list.
     Face(usize),
+    /// A raised pad under it, as high as its relief.
+    Pad,
+    /// In the middle of another face of the part.
+    Seat(u32),
 }
 
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -79,10 +91,11 @@ impl Side {
 }
 
 /// Levers that can move a finding, the likeliest first, without those that change what is to stay.
-pub(super) fn of(finding: &Finding, job: &Job, at: usize) -> Vec<Lever> {
+pub(super) fn of(finding: &Finding, trial: &Trial<'_>, job: &Job, at: usize) -> Vec<Lever> {
     let mark = &job.marks[at];
     use Lever::{
-        CapHeight, Draft, Height, LineGap, MeasuredAt, Quarters, Root, Sense, Spacing, Stroke, To, Turn, Walls, Width,
+        CapHeight, Draft, Height, LineGap, MeasuredAt, Pad, Quarters, Root, Sense, Spacing, Stroke, To, Turn, Walls,
+        Width,
     };
     let sides = Side::ALL.map(To);
     let faces = || (0..lettering::faces().len()).map(Lever::Face).collect::<Vec<_>>();
@@ -96,7 +109,7 @@ pub(super) fn of(finding: &Finding, job: &Job, at: usize) -> Vec<Lever> {
             all
         }
         Check::UniformDepth => {
-            [placements.to_vec(), sides.to_vec(), vec![CapHeight(Less), Height(Less), Height(More)]].concat()
+            [placements.to_vec(), sides.to_vec(), vec![CapHeight(Less), Height(Less), Height(More), Pad]].concat()
         }
         Check::ReliefHeight => vec![Height(More), Height(Less), CapHeight(Less)],
         Check::CapHeight => vec![CapHeight(More)],
@@ -110,7 +123,9 @@ pub(super) fn of(finding: &Finding, job: &Job, at: usize) -> Vec<Lever> {
             [vec![Spacing(More), Draft(Less), Height(Less), Stroke(Less), CapHeight(More), MeasuredAt], faces()]
                 .concat()
         }
-        Check::WordGap => vec![Spacing(Less), CapHeight(More), Draft(Less), Height(Less)],
+        Check::WordGap => {
+            [vec![Spacing(More), Width(Less), CapHeight(More), Draft(Less), Height(Less)], faces()].concat()
+        }
         Check::LineGap => vec![LineGap(More), CapHeight(Less), Draft(Less), Height(Less)],
         Check::Island => [vec![CapHeight(More), Stroke(More)], faces()].concat(),
         Check::Steel => {
@@ -134,10 +149,24 @@ pub(super) fn of(finding: &Finding, job: &Job, at: usize) -> Vec<Lever> {
             vec![Quarters(1), Quarters(2), Quarters(3)],
         ]
         .concat(),
-        Check::Wall => [vec![Height(Less), Sense], sides.to_vec()].concat(),
+        Check::Wall => [vec![Height(Less), Sense, Pad], sides.to_vec()].concat(),
         // what it says would have to be another text
         Check::LookAlikes => return Vec::new(),
     };
+    // where what is round it stands against it, it may stand elsewhere
+    if matches!(
+        finding.check,
+        Check::Draft
+            | Check::Release
+            | Check::UniformDepth
+            | Check::Wall
+            | Check::Parting
+            | Check::Clearance
+            | Check::KeepOuts
+            | Check::Complete
+    ) {
+        levers.extend(other_faces(trial, job, at).into_iter().map(Lever::Seat));
+    }
     // the other way round at last: it is another mark
     if finding.check != Check::Wall && mark.relief.sense.has_relief() {
         levers.push(Sense);
@@ -146,11 +175,47 @@ pub(super) fn of(finding: &Finding, job: &Job, at: usize) -> Vec<Lever> {
     let alike: Vec<&Mark> = job.marks.iter().filter(|m| mark.style.is_some() && m.style == mark.style).collect();
     levers.retain(|lever| {
         let value = lever.changes();
-        let shared = !matches!(value, Fixed::Place | Fixed::Turn | Fixed::Placement);
+        let shared = !matches!(value, Fixed::Place | Fixed::Turn | Fixed::Placement | Fixed::Seat);
         let keeps = |m: &Mark| m.fixed.contains(&value);
         !keeps(mark) && (!shared || !alike.iter().any(|m| keeps(m)))
     });
     levers
+}
+
+/// Faces that are tried in place of the one that a mark stands on.
+const OTHER_FACES: usize = 4;
+
+/// Other faces of the part on which a mark may find room: those that look along the pull first, of these those that look most the
+/// same way, then the largest.
+fn other_faces(trial: &Trial<'_>, job: &Job, at: usize) -> Vec<u32> {
+    let mark = &job.marks[at];
+    let here = trial.seat(&mark.seat, forming::unit_pull(&job.tool)).ok().and_then(|seat| {
+        let (length, _) = place(mark, &seat).ok().map(|p| (p.length, p.middle))?;
+        Some((seat.chart.normal(seat.chart.off_grid((seat.start + seat.end) / 2.0)), length))
+    });
+    let Some((out, length)) = here.filter(|_| matches!(mark.place.baseline, Baseline::Straight)) else {
+        return Vec::new();
+    };
+    let part = trial.part();
+    // with half a capital clear all round
+    let asks = (length + mark.lettering.cap_height) * 2.0 * mark.lettering.cap_height;
+    let pull = forming::unit_pull(&job.tool);
+    let mut faces: Vec<(u32, [f64; 3])> = (0..part.faces.len() as u32)
+        .filter(|face| {
+            mark.seat.face != *face && !mark.seat.with.contains(face) && part.faces[*face as usize].area > asks
+        })
+        .map(|face| {
+            let facets = part.triangles_of(face);
+            let looks: DVec3 = facets.map(|t| part.mesh.cross(t as usize)).sum();
+            let looks = looks.normalize_or_zero();
+            // in steps of a third, so that of several alike the largest comes first
+            let third = |cos: f64| (cos * 3.0).round();
+            let along = pull.map_or(0.0, |pull| third(looks.dot(pull).abs()));
+            (face, [along, third(looks.dot(out)), part.faces[face as usize].area])
+        })
+        .collect();
+    faces.sort_by(|(_, a), (_, b)| b.partial_cmp(a).unwrap_or(Ordering::Equal));
+    faces.into_iter().take(OTHER_FACES).map(|(face, _)| face).collect()
 }
 
 impl Lever {
@@ -172,6 +237,8 @@ impl Lever {
             Self::Placement(_) => Fixed::Placement,
             Self::Sense => Fixed::Sense,
             Self::Face(_) => Fixed::Face,
+            Self::Pad => Fixed::Pad,
+            Self::Seat(_) => Fixed::Seat,
         }
     }
 
@@ -279,12 +346,27 @@ impl Lever {
                 letters.face = lettering::faces().get(face)?.id.into();
                 letters.own = None;
             }
+            Self::Pad => {
+                if relief.pad.is_some() || relief.through || !relief.sense.has_relief() {
+                    return None;
+                }
+                let draft = relief.draft.max(PAD_DRAFT);
+                relief.pad = Some(Pad { form: PadForm::Raised, height: relief.height, draft, clears: 0.0 });
+                // room of half a capital and more between letters and edge
+                relief.field.margin = (60.0 * letters.cap_height).round() / 100.0;
+                relief.runs_out = false;
+            }
+            Self::Seat(face) => {
+                mark.seat = SeatRef::on(face);
+                let Place { turn, placement, .. } = before.place;
+                mark.place = Place { turn, placement, ..Place::default() };
+            }
         }
         (mark != *before).then_some(mark)
     }
 
     /// The change in a few words.
-    pub(super) fn says(self, before: &Mark, after: &Mark, steps: u32) -> String {
+    pub(super) fn says(self, before: &Mark, after: &Mark, steps: u32, names: Names<'_>) -> String {
         let (was, is) = (&before.relief, &after.relief);
         let (from, to) = (&before.lettering, &after.lettering);
         match self {
@@ -326,6 +408,8 @@ impl Lever {
                     .into()
             }
             Self::Face(face) => format!("lettering face {}", lettering::faces().get(face).map_or("", |f| f.name)),
+            Self::Pad => format!("on a raised pad, {:.2} mm high", is.pad.map_or(0.0, |pad| pad.height)),
+            Self::Seat(face) => format!("to the middle of another face, {}", names.face(face)),
         }
     }
 
@@ -346,6 +430,8 @@ impl Lever {
             Self::Quarters(_) => 8.0,
             Self::Face(_) => 9.0,
             Self::Sense => 12.0,
+            Self::Pad => 13.0,
+            Self::Seat(_) => 14.0,
         }
     }
 }

@@ -10,9 +10,9 @@ mod search;
 mod trial;
 
 pub use moves::Move;
-use search::{Found, Search};
+use search::{Found, Search, Wanted};
 
-use crate::{Bench, Outcome};
+use crate::{Bench, Outcome, Steps, section::said::Names};
 use inspection::{Check, Finding};
 use levers::Lever;
 use rayon::prelude::*;
@@ -53,8 +53,8 @@ pub struct Mend {
     pub mark: String,
     /// The change in a few words: `draft 3.0° → 5.5°`.
     pub says: String,
-    /// The value that it changes.
-    pub changes: Fixed,
+    /// The values that it changes: one, or two where what stood against the one is mended by the other.
+    pub changes: Vec<Fixed>,
     /// The mark with it.
     pub to: Mark,
     /// What is set otherwise, as a merge patch (RFC 7396) of the mark.
@@ -137,9 +137,21 @@ pub fn mends(job: &Job, bench: &Bench, at: usize, check: Check, others: &[Job], 
     let Some(target) = before.marks[at].findings.iter().find(|f| f.check == check).filter(|f| stands_open(f)) else {
         return Mends::default();
     };
-    let search = Search { trial: &trial, job, at, check, before: &before, patience };
-    let levers = levers::of(target, job, at);
+    let search = Search {
+        trial: &trial,
+        job,
+        at,
+        check,
+        began: target,
+        wanted: Wanted::Passing,
+        goal: check,
+        before: &before,
+        patience,
+    };
+    let levers = levers::of(target, &trial, job, at);
+    let names = Names { job, part: bench.part(), outcome: None };
     let mut mends = Mends::default();
+    let mut against: Vec<StoodAgainst> = Vec::new();
     // the likeliest first; what comes after them is looked at where they bring nothing, or there is time
     for some in levers.chunks(AT_ONCE) {
         if mends.offers.len() >= OFFERS || patience.is_over() || (!mends.offers.is_empty() && patience.is_short()) {
@@ -152,8 +164,8 @@ pub fn mends(job: &Job, bench: &Bench, at: usize, check: Check, others: &[Job], 
                 Found::Holds { mark, outcome, steps } => {
                     let mend = Mend {
                         mark: mark.id.clone(),
-                        says: lever.says(&job.marks[at], &mark, steps),
-                        changes: lever.changes(),
+                        says: lever.says(&job.marks[at], &mark, steps, names),
+                        changes: vec![lever.changes()],
                         settings: levers::settings(&job.marks[at], &mark),
                         moves: moves::between(&before, &outcome),
                         cost: lever.cost(steps),
@@ -162,12 +174,24 @@ pub fn mends(job: &Job, bench: &Bench, at: usize, check: Check, others: &[Job], 
                     };
                     mends.offers.extend(in_rows(mend, &trial, at, check, others, patience));
                 }
-                Found::Against { mark, steps, why } => {
-                    let change = lever.says(&job.marks[at], &mark, steps);
+                Found::Against { mark, outcome, steps, why } => {
+                    let change = lever.says(&job.marks[at], &mark, steps, names);
                     mends.against.push((lever.changes(), format!("{change} makes it pass, but then {why}.")));
+                    against.push(StoodAgainst { lever, change, mark: *mark, outcome: *outcome, steps });
                 }
                 Found::Nothing => {}
             }
+        }
+    }
+    if mends.offers.is_empty() {
+        against.sort_by(|a, b| a.cost().total_cmp(&b.cost()));
+        for first in against.iter().take(FIRSTS) {
+            if !mends.offers.is_empty() && patience.is_short() || patience.is_over() {
+                break;
+            }
+            let both =
+                first.with_another(&search, names).map(|mend| in_rows(mend, &trial, at, check, others, patience));
+            mends.offers.extend(both.flatten());
         }
     }
     mends.offers.sort_by(|a, b| a.cost.total_cmp(&b.cost));
@@ -175,6 +199,60 @@ pub fn mends(job: &Job, bench: &Bench, at: usize, check: Check, others: &[Job], 
     mends.tried = trial.count();
     mends.cut_short = patience.is_over();
     mends
+}
+
+/// Changes that something stood against, to which another one is sought.
+const FIRSTS: usize = 4;
+
+/// A change with which the finding passes, and something else is worse.
+struct StoodAgainst {
+    lever: Lever,
+    /// It in words.
+    change: String,
+    mark: Mark,
+    outcome: Outcome,
+    steps: u32,
+}
+
+impl StoodAgainst {
+    fn cost(&self) -> f64 {
+        self.lever.cost(self.steps)
+    }
+
+    /// The nearest change beside it that leaves what became worse as it was.
+    fn with_another(&self, search: &Search<'_>, names: Names<'_>) -> Option<Mend> {
+        let Search { trial, job, at, before, .. } = *search;
+        let moves::Worse::Finding(worse) = moves::worse(before, &self.outcome)? else { return None };
+        // another mark is left alone
+        if worse.mark != self.mark.id {
+            return None;
+        }
+        let was = before.marks[at].findings.iter().find(|f| f.check == worse.check)?;
+        let changed = search::with(job, at, self.mark.clone());
+        let second =
+            Search { job: &changed, check: worse.check, began: worse, wanted: Wanted::NoWorse(was), ..*search };
+        let levers = levers::of(worse, trial, &changed, at);
+        let others: Vec<Lever> = levers.into_iter().filter(|l| l.changes() != self.lever.changes()).collect();
+        let found = others.par_iter().filter_map(|lever| {
+            let steps = second.nearest(*lever)?;
+            match second.whole(*lever, steps) {
+                Found::Holds { mark, outcome, steps } => Some((*lever, mark, outcome, steps)),
+                Found::Against { .. } | Found::Nothing => None,
+            }
+        });
+        let found: Vec<_> = found.collect();
+        let (lever, mark, outcome, steps) = found.into_iter().min_by(|a, b| a.0.cost(a.3).total_cmp(&b.0.cost(b.3)))?;
+        Some(Mend {
+            mark: mark.id.clone(),
+            says: format!("{} and {}", self.change, lever.says(&changed.marks[at], &mark, steps, names)),
+            changes: vec![self.lever.changes(), lever.changes()],
+            settings: levers::settings(&job.marks[at], &mark),
+            moves: moves::between(before, &outcome),
+            cost: self.cost() + lever.cost(steps),
+            rows: 0,
+            to: *mark,
+        })
+    }
 }
 
 /// The mend, where its finding passes in the other rows too, as far as they could be tried.

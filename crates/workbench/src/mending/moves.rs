@@ -18,7 +18,7 @@ pub struct Move {
 /// Figures that differ by less are told as the same one, in their units.
 const SAME: f64 = 0.005;
 
-fn pairs<'a>(before: &'a Outcome, after: &'a Outcome) -> impl Iterator<Item = (&'a Finding, Option<&'a Finding>)> {
+fn pairs<'a, 'b>(before: &'b Outcome, after: &'a Outcome) -> impl Iterator<Item = (&'b Finding, Option<&'a Finding>)> {
     before.marks.iter().flat_map(|was| {
         let is = after.marks.iter().find(|m| m.id == was.id);
         was.findings.iter().map(move |f| (f, is.and_then(|m| m.findings.iter().find(|g| g.check == f.check))))
@@ -47,20 +47,42 @@ pub(super) fn between(before: &Outcome, after: &Outcome) -> Vec<Move> {
     moves
 }
 
-/// The first finding that is worse than it was, and how: its state is worse, or it was not sound and is farther off.
-pub(super) fn worse(before: &Outcome, after: &Outcome) -> Option<String> {
-    pairs(before, after).find_map(|(was, is)| {
-        let Some(is) = is else { return Some("a mark can't be built".to_owned()) };
-        let farther = match (was.measured, is.measured, is.limit.as_ref()) {
-            (Some(a), Some(b), Some(limit)) if was.state == is.state => match limit.side {
-                Side::AtLeast => b < a - SAME,
-                Side::AtMost => b > a + SAME,
-            },
-            _ => false,
-        };
-        let worse = is.state > State::Passes && (is.state > was.state || farther);
-        worse.then(|| told(is))
+/// The first finding that is worse than it was.
+pub(super) fn worse<'a>(before: &Outcome, after: &'a Outcome) -> Option<Worse<'a>> {
+    pairs(before, after).find_map(|(was, is)| match is {
+        None => Some(Worse::Unbuilt),
+        Some(is) => is_worse(was, is).then_some(Worse::Finding(is)),
     })
+}
+
+/// What became worse.
+#[derive(Clone, Copy, Debug)]
+pub(super) enum Worse<'a> {
+    /// A mark can't be built any more.
+    Unbuilt,
+    Finding(&'a Finding),
+}
+
+impl Worse<'_> {
+    /// In a clause.
+    pub(super) fn told(self) -> String {
+        match self {
+            Self::Unbuilt => "a mark can't be built".into(),
+            Self::Finding(finding) => told(finding),
+        }
+    }
+}
+
+/// Its state is worse, or it was not sound and is farther off.
+pub(super) fn is_worse(was: &Finding, is: &Finding) -> bool {
+    let farther = match (was.measured, is.measured, is.limit.as_ref()) {
+        (Some(a), Some(b), Some(limit)) if was.state == is.state => match limit.side {
+            Side::AtLeast => b < a - SAME,
+            Side::AtMost => b > a + SAME,
+        },
+        _ => false,
+    };
+    is.state > State::Passes && (is.state > was.state || farther)
 }
 
 /// A finding in a clause.

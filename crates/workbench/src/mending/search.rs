@@ -13,22 +13,47 @@ pub(super) struct Search<'a> {
     pub(super) job: &'a Job,
     /// The mark's place in the job.
     pub(super) at: usize,
+    /// What is to be brought where it is wanted: it is what is measured step by step.
     pub(super) check: Check,
+    /// How that finding stands in `job`.
+    pub(super) began: &'a Finding,
+    pub(super) wanted: Wanted<'a>,
+    /// The finding of the mark that has to pass in the end.
+    pub(super) goal: Check,
+    /// What nothing may be worse than.
     pub(super) before: &'a Outcome,
     pub(super) patience: Patience<'a>,
 }
 
+/// How a finding has to stand.
+#[derive(Clone, Copy)]
+pub(super) enum Wanted<'a> {
+    Passing,
+    /// Than it was.
+    NoWorse(&'a Finding),
+}
+
+impl Wanted<'_> {
+    fn is_met(self, finding: &Finding) -> bool {
+        match self {
+            Self::Passing => finding.state == State::Passes,
+            Self::NoWorse(was) => !moves::is_worse(was, finding),
+        }
+    }
+}
+
 /// What a change came to.
 pub(super) enum Found {
-    /// The finding passes and nothing is worse.
+    /// The goal passes and nothing is worse.
     Holds {
         mark: Box<Mark>,
         outcome: Box<Outcome>,
         steps: u32,
     },
-    /// The finding passes, and something else is worse.
+    /// The goal passes, and something else is worse.
     Against {
         mark: Box<Mark>,
+        outcome: Box<Outcome>,
         steps: u32,
         why: String,
     },
@@ -44,10 +69,10 @@ const IDLE: u32 = 3;
 const NEARER: f64 = 1e-6;
 
 impl Search<'_> {
-    /// The nearest step at which the finding passes; nothing else is looked at.
+    /// The nearest step at which the finding stands as wanted; nothing else is looked at.
     pub(super) fn nearest(&self, lever: Lever) -> Option<u32> {
         let most = lever.most_steps();
-        let began = self.before.marks[self.at].findings.iter().find(|f| f.check == self.check)?;
+        let began = self.began;
         // towards the limit is up
         let towards = |finding: &Finding| {
             let side = began.limit.as_ref().map_or(Side::AtLeast, |limit| limit.side);
@@ -61,7 +86,7 @@ impl Search<'_> {
                 return None;
             }
             let finding = self.finding_at(lever, passed);
-            if finding.as_ref().is_some_and(|f| f.state == State::Passes) {
+            if finding.as_ref().is_some_and(|f| self.wanted.is_met(f)) {
                 break;
             }
             // what can't be set or built brings nothing nearer either
@@ -82,7 +107,7 @@ impl Search<'_> {
             }
             let middle = failed.midpoint(passed);
             match self.finding_at(lever, middle) {
-                Some(finding) if finding.state == State::Passes => passed = middle,
+                Some(finding) if self.wanted.is_met(&finding) => passed = middle,
                 _ => failed = middle,
             }
         }
@@ -100,16 +125,25 @@ impl Search<'_> {
             let Some((mark, job)) = self.job_at(lever, steps) else { break };
             let outcome = self.trial.outcome(&job);
             let passes =
-                outcome.marks[self.at].findings.iter().any(|f| f.check == self.check && f.state == State::Passes);
+                outcome.marks[self.at].findings.iter().any(|f| f.check == self.goal && f.state == State::Passes);
             if !passes {
                 break;
             }
             match moves::worse(self.before, &outcome) {
                 None => return Found::Holds { mark: Box::new(mark), outcome: Box::new(outcome), steps },
-                Some(why) => _ = against.get_or_insert((mark, steps, why)),
+                Some(worse) if against.is_none() => {
+                    let why = worse.told();
+                    against = Some((mark, outcome, steps, why));
+                }
+                Some(_) => {}
             }
         }
-        against.map_or(Found::Nothing, |(mark, steps, why)| Found::Against { mark: Box::new(mark), steps, why })
+        against.map_or(Found::Nothing, |(mark, outcome, steps, why)| Found::Against {
+            mark: Box::new(mark),
+            outcome: Box::new(outcome),
+            steps,
+            why,
+        })
     }
 
     fn job_at(&self, lever: Lever, steps: u32) -> Option<(Mark, Job)> {

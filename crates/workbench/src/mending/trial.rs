@@ -11,7 +11,7 @@ use crate::{
     workpiece::{Ground, Workpiece},
 };
 use glam::DVec3;
-use inspection::{Check, Finding};
+use inspection::{Check, Finding, inspect_for};
 use relief::{BuiltMark, MarkedSolid, PlacedMark, ReliefError, Seat, marked::Stock};
 use std::sync::{
     Arc,
@@ -46,7 +46,7 @@ impl<'a> Trial<'a> {
     pub(super) fn finding(&self, job: &Job, at: usize, check: Check) -> Option<Finding> {
         self.count.fetch_add(1, Ordering::Relaxed);
         let outcome = line::joined(job, self, Scope::NearMarks);
-        line::inspect_for(job, self, &outcome, at, check)
+        line::on_site(job, self, &outcome, at, |site| inspect_for(site, check))
     }
 }
 

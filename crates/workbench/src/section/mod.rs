@@ -106,6 +106,28 @@ pub struct Lie {
     pub shift: f64,
 }
 
+/// What is to be cut: a mark, where it was measured there, and how the plane lies.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Laid {
+    /// A place on the part or beside it, or two, mm.
+    pub through: Vec<DVec3>,
+    /// Counter-clockwise from along the text, degrees; left out, square to what was measured.
+    pub turn_deg: Option<f64>,
+    pub tilt_deg: f64,
+    /// mm; as [`Lie::shift`].
+    pub shift: f64,
+}
+
+/// The plane of a wish on a mark of an outcome, by its place in the job, and as how it is turned; `None` where the mark is not
+/// built, or nothing says where.
+#[must_use]
+pub fn wished(outcome: &Outcome, mark: usize, wish: &Laid) -> Option<(Through, f64)> {
+    let built = outcome.marks.get(mark)?.built.as_deref()?;
+    let turn_deg = wish.turn_deg.unwrap_or_else(|| square_to(outcome, mark, &wish.through));
+    let middle = wish.through.iter().copied().reduce(|a, b| a + b)? / wish.through.len() as f64;
+    Some((through(built, middle, Lie { turn_deg, tilt_deg: wish.tilt_deg, shift: wish.shift }), turn_deg))
+}
+
 /// The plane that lies so to a mark's text at a place on the part, mm.
 #[must_use]
 pub fn through(built: &BuiltMark, place: DVec3, lie: Lie) -> Through {

@@ -20,15 +20,19 @@ pub struct Names<'a> {
 }
 
 impl Names<'_> {
+    /// A face by the name that it was given, else its kind.
+    #[must_use]
+    pub fn face(&self, face: u32) -> String {
+        let own = self.job.face_names.iter().find(|n| n.face == face).map(|n| n.name.clone());
+        let kind = || self.part.faces.get(face as usize).map(|f| f.surface.word().to_owned());
+        own.or_else(kind).unwrap_or_default()
+    }
+
     /// What an edge is of: “wall of “R””, the name of a face or its kind.
     #[must_use]
     pub fn of(&self, tag: Tag) -> String {
         let (mark, character, role) = match tag {
-            Tag::Part { face } => {
-                let own = self.job.face_names.iter().find(|n| n.face == face).map(|n| n.name.clone());
-                let kind = || self.part.faces.get(face as usize).map(|f| f.surface.word().to_owned());
-                return own.or_else(kind).unwrap_or_default();
-            }
+            Tag::Part { face } => return self.face(face),
             Tag::Cut | Tag::Under { .. } => return "underside".into(),
             Tag::Relief { mark, character, role } => (mark, character, role),
         };

@@ -10,9 +10,9 @@ use trade::limits::{Side, Subject};
 use workbench::{Bench, Scope};
 
 /// A known job of one of the kinds.
-type Make = fn(&mut Dice) -> Known;
+pub type Make = fn(&mut Dice) -> Known;
 
-const KINDS: &[(&str, Make)] = &[
+pub const KINDS: &[(&str, Make)] = &[
     ("cap height on a cylinder", cap_height),
     ("stroke on a cylinder", stroke),
     ("relief height", relief_height),

@@ -11,6 +11,8 @@ mod known_letters;
 mod known_places;
 mod known_seats;
 mod letters;
+mod maps;
+mod mends;
 mod sections;
 mod thrown;
 mod walls;

@@ -79,6 +79,25 @@ fn a_leaning_back_is_as_near_as_it_is() {
     assert!(least < 1.5);
 }
 
+/// Sunk 0.6 into a raised pad on a plate of 3: of the wall and the pad together that much is gone, wherever the floor lies.
+#[test]
+fn a_floor_in_a_raised_pad_leaves_what_lies_under_it() {
+    let part = plate(3.0, &[]);
+    let top = looking(&part, DVec3::Z);
+    for high in [0.2, 0.6, 1.0] {
+        let mut m = mark("I", top, 6.0, Sense::Sunken);
+        m.relief.pad = Some(trade::Pad { form: trade::PadForm::Raised, height: high, draft: 3.0, clears: 0.0 });
+        m.relief.field.margin = 3.0;
+        let wall = found(&job(vec![m], vec![]), part.clone(), Check::Wall);
+        let letter = wall.letters.iter().find(|l| l.text == "I").unwrap();
+        // to what the wall was before the mark
+        let share = 100.0 * (3.0 + high - 0.6) / 3.0;
+        assert!((letter.measured.unwrap() - share).abs() < 0.4, "{high}: {letter:?}");
+        assert!((left(&wall) - (3.0 + high - 0.6)).abs() < 0.011, "{high}: {}", wall.sentence);
+        assert_eq!(letter.state, State::Passes, "{high}");
+    }
+}
+
 /// Two cuts from both sides cross: 3 − 1.4 − 1.5 are left between them.
 #[test]
 fn cuts_from_both_sides_leave_what_lies_between_them() {

@@ -51,7 +51,7 @@ fn strokes_and_counters_agree_with_a_library_of_planar_geometry() {
                 json!({"outer": points(&i.outer), "counters": counters})
             };
             let islands: Vec<Value> = region.islands.iter().map(island).collect();
-            shapes.push(json!({"islands": islands, "width": stroke.diameter, "middle": stroke.middle().to_array()}));
+            shapes.push(json!({"islands": islands, "width": stroke.diameter, "middle": stroke.middle.to_array()}));
         }
     }
     let told = python(NECKS, &Value::Array(shapes));

@@ -7,12 +7,16 @@
   import { Lamp } from "../../view3d/lamp.svelte";
   import type { Picked, Point } from "../../view3d/table";
   import View3d from "../../view3d/View3d.svelte";
-  import { checkNames, figureWithUnit, moment, stateWeight, torchSays } from "../../words";
+  import { checkNames, figureWithUnit, moment, PAD, stateWeight } from "../../words";
   import AllRows from "./AllRows.svelte";
   import CutTools from "./CutTools.svelte";
+  import LetterFlat from "./LetterFlat.svelte";
   import Letters from "./Letters.svelte";
   import FindingsTable from "./FindingsTable.svelte";
+  import LookTools from "./LookTools.svelte";
+  import MapLegend from "./MapLegend.svelte";
   import { MarkCut } from "./markCut.svelte";
+  import { MarkMap } from "./markMap.svelte";
   import MendAll from "./MendAll.svelte";
   import OneFinding from "./OneFinding.svelte";
   import ReadingTest from "./ReadingTest.svelte";
@@ -82,6 +86,23 @@
     else searchParams.set("letter", at, { replace: true });
   }
 
+  /** The picked letter, or the one that the figure is of. */
+  const lookedLetter = $derived(
+    chosen?.letters.find((l) => (letter === undefined ? l.measured === chosen.measured : l.character === letter)),
+  );
+  /** A pad is no letter. */
+  const toLay = $derived(lookedLetter && lookedLetter.character < PAD ? lookedLetter : undefined);
+  const flat = $derived(searchParams.has("flat") ? toLay?.character : undefined);
+
+  function layFlat(at: number | undefined) {
+    if (at === undefined) {
+      searchParams.delete("flat");
+      return;
+    }
+    pickLetter(at);
+    searchParams.set("flat", "on");
+  }
+
   function readingTest(open: boolean) {
     if (open) searchParams.set("reading", "test");
     else searchParams.delete("reading");
@@ -131,6 +152,8 @@
     letter: looked?.extent ?? 10,
   }));
 
+  const markMap = new MarkMap(() => ({ session, mark: mark?.id, check: chosen?.check }));
+
   /** The view turns to the witness, from where the mark is read; cut through, square to the cut. */
   const target = $derived.by(() => {
     if (markCut.target) return markCut.target;
@@ -143,10 +166,6 @@
       lean: 0.8,
     };
   });
-
-  function cutOpen() {
-    markCut.set(markCut.lie ? undefined : { tilt: 0, shift: 0 });
-  }
 
   /** What is said at the witness: the letter and its figure. */
   const note = $derived.by(() => {
@@ -213,7 +232,15 @@
       <FindingsTable {session} {checks} {rows} {chosen} onpress={press} />
       {#if chosen && mark && chosen.letters.some((l) => l.measured != null)}
         <section class="by-letter">
-          <p class="soft">Letter by letter, “{mark.text.replaceAll("\n", " / ")}”, {checkNames[chosen.check].whole}</p>
+          <p class="soft">
+            Letter by letter, “{mark.text.replaceAll("\n", " / ")}”, {checkNames[chosen.check].whole}
+            {#if toLay}·
+              <button
+                class="word"
+                title="its outlines at true size, with what was measured on them"
+                onclick={() => layFlat(toLay.character)}>“{toLay.text}” laid flat</button
+              >{/if}
+          </p>
           <Letters
             finding={chosen}
             plate={session.plates.find((p) => p.id === mark.id)}
@@ -237,6 +264,8 @@
         cut={markCut.cut}
         oncut={(at) => markCut.picks.press(at)}
         torch={{ lamp, round: placed }}
+        markedMap={markMap.map}
+        onread={(read, x, y) => markMap.pass(read, x, y)}
         onpress={pick}
       >
         <CutTools
@@ -245,23 +274,8 @@
           level={((mark?.relief.sense === "raised" ? 1 : -1) * (mark?.relief.height ?? 0)) / 2}
           reach={1.5 * (mark?.lettering.cap_height ?? 4)}
         />
-        <div class="tools">
-          {#if mark}<button
-              class="word"
-              class:here={!!markCut.lie}
-              aria-pressed={!!markCut.lie}
-              title="the finished solid cut through the place that was measured"
-              onclick={cutOpen}>cut</button
-            >{/if}
-          {#if placed}<button
-              class="word"
-              class:here={lamp.on}
-              aria-pressed={lamp.on}
-              title={torchSays}
-              onclick={() => lamp.turn()}>torch</button
-            >{/if}
-          <button class="word" onclick={() => three?.whole()}>whole part</button>
-        </div>
+        <MapLegend map={markMap} />
+        <LookTools cut={mark && markCut} map={mark && markMap} lamp={placed && lamp} onwhole={() => three?.whole()} />
       </View3d>
     </div>
     {#if chosen}
@@ -283,6 +297,7 @@
   onshow={(number) => searchParams.set("records", number ?? "all")}
   bind:open={() => searchParams.has("records"), (open) => open || searchParams.delete("records")}
 />
+{#if mark}<LetterFlat {session} {mark} letter={flat} onlay={layFlat} />{/if}
 {#if mark}<ReadingTest {session} {mark} bind:open={() => searchParams.has("reading"), readingTest} />{/if}
 
 <style>
@@ -353,18 +368,6 @@
   .look {
     flex: 1;
     min-height: 200px;
-  }
-  .tools {
-    position: absolute;
-    right: 14px;
-    bottom: 8px;
-    font-size: 13px;
-  }
-  .tools .word {
-    font-weight: 400;
-    /* readable over dark lettering */
-    background: color-mix(in srgb, var(--enamel) 75%, transparent);
-    box-shadow: 0 0 0 4px color-mix(in srgb, var(--enamel) 75%, transparent);
   }
   .nothing {
     padding: 30px 4px;

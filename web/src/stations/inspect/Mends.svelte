@@ -65,9 +65,9 @@
         {#each mends.offers as mend (mend.says)}
           <li>
             <button class="press" onclick={() => void session.set(mend.mark, mend.settings)}>{mend.says}</button>
-            <button class="word" title={stays} onclick={() => keep(mend.changes)}
-              >keep the {fixedWords[mend.changes]}</button
-            >
+            {#each mend.changes as value (value)}
+              <button class="word" title={stays} onclick={() => keep(value)}>keep the {fixedWords[value]}</button>
+            {/each}
             <Moves {session} moves={mend.moves} own={finding} />
           </li>
         {/each}

@@ -32,6 +32,7 @@
     return () => left.abort();
   });
 
+  const texture = $derived(session.view?.job.process.texture ?? 0);
   const word: Partial<Record<Schemas["State"], string>> = { marginal: "reads just so", fails: "doesn’t read" };
   const sides = ["the right", "above right", "above", "above left", "the left", "below left", "below", "below right"];
   const side = (from: number) => sides[Math.round(from / 45) % 8];
@@ -93,8 +94,10 @@
       )}
       and more reads, below {read.limit.toFixed(2)} doesn’t ({read.sheet}; {read.source}). Seen from {read.distance.toFixed(
         0,
-      )} mm by an eye that resolves one minute of arc, under a lamp 20° over the ground, square-on and from 30° off. It is
-      a comparison, not a promise.
+      )} mm by an eye that resolves one minute of arc, under a lamp 20° over the ground, square-on and from 30° off, on
+      {texture > 0
+        ? `a surface with a texture ${texture.toFixed(3)} mm deep`
+        : `a ${session.view?.job.process.finish} surface`}. It is a comparison, not a promise.
     </p>
   {/if}
 </Modal>

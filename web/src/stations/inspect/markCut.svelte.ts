@@ -1,6 +1,7 @@
 /** The finished solid cut through a mark: how the plane lies, kept in the address so that a link shows the same cut. */
 import { searchParams } from "sv-router";
 import { api, problem, type Schemas } from "../../api/client";
+import type { paths } from "../../api/schema";
 import type { Session } from "../../session.svelte";
 import type { Cut } from "../../view3d/cut";
 import { Picks } from "../../view3d/picks.svelte";
@@ -23,6 +24,8 @@ interface Looked {
   letter: number;
 }
 
+type Asked = paths["/api/jobs/{id}/marked-section"]["get"]["parameters"];
+
 export class MarkCut {
   #lie = $state.raw<Lie>();
   view = $state.raw<Schemas["MarkedSectionView"]>();
@@ -30,7 +33,8 @@ export class MarkCut {
   /** Square to the cut; it stays while the cut is moved. */
   target = $state.raw<Target>();
   readonly picks: Picks;
-  #asked = 0;
+  #asking = false;
+  #next: { params: Asked; lies: string } | undefined;
   /** Of what the target was set. */
   #lies = "";
   readonly #of: () => Looked;
@@ -51,25 +55,38 @@ export class MarkCut {
         if (!lie) this.view = this.target = undefined;
         return;
       }
-      const turn = ++this.#asked;
       const [[x, y, z], other] = through;
       const [x2, y2, z2] = other ?? [];
       const { path, query } = session.params;
       const params = { path, query: { ...query, mark, x, y, z, x2, y2, z2, ...lie } };
-      void api
-        .GET("/api/jobs/{id}/marked-section", { params })
-        .then(({ data, error }) => {
-          if (turn !== this.#asked || !this.#lie) return;
-          this.view = data;
-          this.trouble = data ? "" : problem(error);
-          const lies = JSON.stringify([mark, through, lie.turn, lie.tilt]);
-          if (!data || (this.target && lies === this.#lies)) return;
-          this.#lies = lies;
-          const [at, out, up] = [data.at, data.eye, data.up].map((p) => p as Point);
-          this.target = { at, out, up, extent: this.#extent };
-        })
-        .catch((e: unknown) => (this.trouble = problem(e)));
+      this.#next = { params, lies: JSON.stringify([mark, through, lie.turn, lie.tilt]) };
+      void this.#ask();
     });
+  }
+
+  /** One cut after the other: while a hand moves it, those that are overtaken before their turn are left out. */
+  async #ask() {
+    if (this.#asking) return;
+    this.#asking = true;
+    for (let now = this.#next; now; now = this.#next) {
+      this.#next = undefined;
+      try {
+        const { data, error } = await api.GET("/api/jobs/{id}/marked-section", { params: now.params });
+        if (this.#lie) this.#show(data, data ? "" : problem(error), now.lies);
+      } catch (e) {
+        this.trouble = problem(e);
+      }
+    }
+    this.#asking = false;
+  }
+
+  #show(view: Schemas["MarkedSectionView"] | undefined, trouble: string, lies: string) {
+    this.view = view;
+    this.trouble = trouble;
+    if (!view || (this.target && lies === this.#lies)) return;
+    this.#lies = lies;
+    const [at, out, up] = [view.at, view.eye, view.up].map((p) => p as Point);
+    this.target = { at, out, up, extent: this.#extent };
   }
 
   /** A cut that lies rather level than square shows the letter, else its relief. */

@@ -2,6 +2,7 @@
 <script lang="ts">
   import { steelKey, steelWord } from "../../words";
   import type { Schemas } from "../../api/client";
+  import Scale from "../../pieces/Scale.svelte";
   import { STEEL_TOKENS } from "../../view3d/map";
 
   let {
@@ -12,8 +13,7 @@
   }: { show: "draft" | "steel" | "ray" | "sphere" | "change"; top: number; limit: number; told?: Schemas["ToolView"] } =
     $props();
 
-  const unit = $derived(show === "draft" ? "°" : " mm");
-  const at = $derived(Math.min(100, (100 * limit) / top));
+  const unit = $derived(show === "draft" ? "°" : "mm");
 </script>
 
 <figure aria-label="what the colours mean">
@@ -35,15 +35,7 @@
     </div>
     <p class="soft">how far the surface lies inside or outside the earlier revision's</p>
   {:else}
-    <div class="scale">
-      <div class="short" style:width="{at}%"></div>
-      <div class="line" style:left="{at}%"></div>
-    </div>
-    <div class="ends">
-      <span>{at < 18 ? "" : "0"}</span>
-      <span class="limit" style:left="max({at}%, 26px)">{limit.toFixed(limit % 1 ? 2 : 1)}{unit}</span>
-      <span>{top.toFixed(1)}{unit} and more</span>
-    </div>
+    <Scale {top} {limit} {unit} />
     <p class="soft">
       {show === "draft"
         ? "draft against the pull that releases each place"
@@ -74,17 +66,6 @@
     height: 12px;
     border-radius: 3px;
     background: linear-gradient(in oklab 90deg, var(--scale-little), var(--scale-much));
-  }
-  .short {
-    height: 100%;
-    background: repeating-linear-gradient(135deg, var(--fail) 0 2px, transparent 2px 7px);
-  }
-  .line {
-    position: absolute;
-    top: -3px;
-    bottom: -3px;
-    width: 2px;
-    background: var(--ink);
   }
   .ends {
     position: relative;

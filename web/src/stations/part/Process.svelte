@@ -143,6 +143,15 @@
       choices={[{ value: "", says: "not set" }, ...materials.map((m) => ({ value: m.id, says: m.name }))]}
       onset={(id) => void set({ material: id || null, shrinkage: null })}
       after=","
+    />
+    <ChoiceField
+      value={process.finish}
+      label="finish"
+      choices={[
+        { value: "satin", says: "satin" },
+        { value: "matt", says: "matt" },
+      ]}
+      onset={(finish) => void set({ finish })}
     /> surface with a texture
     <NumberField
       value={process.texture}
