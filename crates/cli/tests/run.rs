@@ -209,11 +209,11 @@ fn a_map_and_a_letter_are_told_as_they_were_measured() {
     let folder = tempdir().unwrap();
     demo_data(folder.path());
     let path = |name: &str| folder.path().join(name).to_str().unwrap().to_owned();
-    // an I on the top of the block, 5° all round where 3° are asked or fewer
+    // on the top of the block, 5° all round where 3° are asked
     change(&folder.path().join("block.tinbadge.json"), |job| {
         job["marks"][0]["text"] = "IO".into();
         job["marks"][0]["relief"]["draft"] = 5.0.into();
-        job["own_limits"] = serde_json::json!([]);
+        job["own_limits"] = serde_json::json!([{"subject": "draft", "value": 3.0, "source": "made"}]);
     });
     let (job, table) = (path("block.tinbadge.json"), path("map.csv"));
     let id = serde_json::from_slice::<serde_json::Value>(&fs::read(&job).unwrap()).unwrap()["marks"][0]["id"].clone();

@@ -93,8 +93,9 @@ impl Map {
     #[must_use]
     pub fn beyond(&self) -> [f64; 2] {
         let own = || self.pieces.iter().filter(|p| p.character.is_some());
-        let beyond = own().filter(|p| self.is_beyond(p)).map(Piece::area).sum();
-        [beyond, own().map(Piece::area).sum()]
+        let beyond = own().filter(|p| self.is_beyond(p));
+        // the sum of nothing is −0
+        [beyond.map(Piece::area).sum::<f64>() + 0.0, own().map(Piece::area).sum::<f64>() + 0.0]
     }
 }
 
