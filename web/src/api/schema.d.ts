@@ -2963,6 +2963,11 @@ export interface components {
             check: components["schemas"]["Check"];
             /** @description Nine numbers a piece, mm. */
             corners: number[];
+            /**
+             * Format: double
+             * @description How far a value may be off, in the unit: it breaks a limit by no less.
+             */
+            error: number;
             /** @description Pieces, by their places in these lists, that fail whatever their values are. */
             failing: number[];
             /** @description The letter's place in the mark for each piece; −1 on the part beside it, −2 on its pad. */

@@ -37,11 +37,15 @@
     background: none;
     color: var(--ink-soft);
     line-height: 1;
-    opacity: 0.28;
+    opacity: 0.12;
   }
-  button:hover,
+  /* plain where the hand is */
+  :global(section:hover) button:not(.kept) {
+    opacity: 0.45;
+  }
+  :global(section) button:not(.kept):hover,
   button:focus-visible,
-  .kept {
+  :global(section) .kept {
     opacity: 1;
   }
   .kept {

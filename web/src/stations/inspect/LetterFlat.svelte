@@ -93,7 +93,7 @@
 
 <Modal
   bind:open={() => letter !== undefined, (open) => open || onlay(undefined)}
-  title="“{flat?.text ?? ''}” laid flat"
+  title={flat && flat.character === letter ? `“${flat.text}” laid flat` : "Laid flat"}
   size="xl"
   class={sheet.wide}
   classes={{ header: sheet.header, body: sheet.body }}
