@@ -60,14 +60,10 @@ const BEHIND: f64 = 0.5;
 pub fn of(site: &Site<'_>, character: u32) -> Option<LetterFlat> {
     let c = site.characters.get(character as usize).filter(|c| !c.root_outline.is_empty())?;
     let placed = site.built.placed.characters.get(character as usize)?;
-    // the reading direction lies to the right, and the middle in the middle, on each level
+    // the reading direction lies to the right; a place is laid from the character's middle, on each level
     let turned = |laid: &Laid| {
-        let (map, middle) = (laid.map, placed.middle);
-        let along = (map * placed.along).normalize_or(DVec2::X);
-        move |p: DVec2| {
-            let from = p - map * middle;
-            DVec2::new(from.dot(along), from.dot(along.perp()))
-        }
+        let along = (laid.map * placed.along).normalize_or(DVec2::X);
+        move |p: DVec2| DVec2::new(p.dot(along), p.dot(along.perp()))
     };
     let (top, root, read) = (turned(&c.top_outline), turned(&c.root_outline), turned(c.read()));
     let rings = |laid: &Laid, turned: &dyn Fn(DVec2) -> DVec2| -> Vec<Vec<DVec2>> {

@@ -290,6 +290,12 @@ fn round_a_rod_a_letter_is_as_wide_as_its_level_is_long() {
     let [straight, bent] =
         if (ratio.x - 1.0).abs() < (ratio.y - 1.0).abs() { [ratio.x, ratio.y] } else { [ratio.y, ratio.x] };
     assert!((straight - 1.0).abs() < 1e-4 && (bent - 15.6 / 15.0).abs() < 1e-3, "{top} {root}");
+    // about one middle, wherever it lies on the strip
+    let middle = |rings: &[Vec<DVec2>]| {
+        let points = || rings.iter().flatten().copied();
+        points().fold(DVec2::NEG_INFINITY, DVec2::max).midpoint(points().fold(DVec2::INFINITY, DVec2::min))
+    };
+    assert!(middle(&laid.top).length() < 2e-3 && middle(&laid.root).length() < 2e-3, "{}", middle(&laid.top));
     let heights = laid.heights.unwrap();
     assert!((heights.least.0 - 0.6).abs() < 1e-3 && (heights.greatest.0 - 0.6).abs() < 1e-3);
 }
