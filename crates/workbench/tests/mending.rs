@@ -321,16 +321,16 @@ fn marks_of_one_style_go_together() {
     assert!(draft.moves.iter().any(|m| m.mark == "second" && m.after.0 == State::Passes), "{:?}", draft.moves);
 }
 
-/// A letter sunk 0.8 into a wall of 1.6: on the thick side of the same block there is room, or on a pad; both are offered where nothing
+/// A letter sunk 0.8 into a wall of 2: on the thick side of the same block there is room, or on a pad; both are offered where nothing
 /// else may be changed.
 #[test]
 fn another_face_or_a_pad_is_offered_where_the_wall_is_too_thin() {
-    // a block of 40 × 30 × 20 with a slot of 38 × 28 cut in from the side, 1.6 mm under its top
+    // a block of 40 × 30 × 20 with a slot of 38 × 28 cut in from the side, 2 mm under its top
     let block = |low: [f64; 3], high: [f64; 3]| {
         solid::boolean::Body::new(&demo::shapes::block(low.into(), high.into()), "a block").unwrap()
     };
     let whole = block([0.0; 3], [40.0, 30.0, 20.0]);
-    let cut = whole.with(&[], &[block([-1.0, 1.0, 12.0], [39.0, 29.0, 18.4])]).unwrap();
+    let cut = whole.with(&[], &[block([-1.0, 1.0, 12.0], [39.0, 29.0, 18.0])]).unwrap();
     let part = solid::Part::from_mesh(&cut.traced().mesh).unwrap();
     let top = (0..part.faces.len() as u32).find(|f| {
         matches!(part.faces[*f as usize].surface, solid::Surface::Plane { normal, origin } if normal.z > 0.99 && origin.z > 19.9)
@@ -352,7 +352,7 @@ fn another_face_or_a_pad_is_offered_where_the_wall_is_too_thin() {
     // as much is added as is cut away: the wall is what it was
     let outcome = bench.outcome(&with(&job, pad), Scope::NearMarks);
     let sentence = &finding(&outcome, 0, Check::Wall).sentence;
-    assert!(sentence.contains("is 1.60 mm"), "{sentence}");
+    assert!(sentence.contains("is 2.00 mm"), "{sentence}");
     job.marks[0].fixed.push(trade::Fixed::Pad);
     let wall = mends(&job, &bench, 0, Check::Wall);
     let moved = wall.offers.iter().find(|o| o.changes == [trade::Fixed::Seat]);
