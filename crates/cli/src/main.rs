@@ -60,8 +60,8 @@ impl Looked {
 fn check(name: &str) -> Result<Check, String> {
     let known = serde_json::from_value(name.into());
     known.map_err(|_| {
-        let name = |check: &Check| serde_json::to_value(check).ok()?.as_str().map(str::to_owned);
-        let mapped: Vec<String> = inspection::map::MAPPED.iter().filter_map(name).collect();
+        let name = |check: Check| serde_json::to_value(check).ok()?.as_str().map(str::to_owned);
+        let mapped: Vec<String> = inspection::map::mapped().filter_map(name).collect();
         format!("there is no such check; those with a map are {}", mapped.join(", "))
     })
 }

@@ -57,24 +57,15 @@ impl Lines {
         let boxes = || self.pieces.iter().enumerate().map(|(k, s)| (k, Aabb::from_points(*s)));
         self.tree.get_or_init(|| Bvh::from_iter(BvhBuildStrategy::Binned, boxes()))
     }
-}
 
-impl Lines {
     /// How far the nearest of them lies from a place, mm, and where.
     #[must_use]
     pub fn nearest(&self, p: DVec3) -> Option<(f64, DVec3)> {
-        let at = |leaf: u32| {
-            let [a, b] = self.pieces[leaf as usize];
-            let way = b - a;
-            a + way * ((p - a).dot(way) / way.length_squared().max(f64::MIN_POSITIVE)).clamp(0.0, 1.0)
-        };
+        let at = |leaf: u32| nearest(&[p, p], &self.pieces[leaf as usize]);
         let far = |low: DVec3, high: DVec3| (low - p).max(p - high).max(DVec3::ZERO).length();
-        let found = self.tree().find_best(
-            f64::MAX,
-            |node, _| far(node.mins(), node.maxs()),
-            |leaf, _| Some(at(leaf).distance(p)),
-        );
-        found.map(|(leaf, far)| (far, at(leaf)))
+        let found =
+            self.tree().find_best(f64::MAX, |node, _| far(node.mins(), node.maxs()), |leaf, _| Some(at(leaf).0));
+        found.map(|(leaf, far)| (far, at(leaf).2))
     }
 }
 

@@ -17,7 +17,7 @@ pub const ERROR_DEG: f64 = 0.05;
 /// Corners of facets lie where they should to this, mm: a facet's normal is as uncertain as that over its height.
 const CORNER: f64 = 2e-6;
 /// Lower facets say nothing, mm: their normals are open by 0.25° and more.
-pub const LOWEST: f64 = 5e-4;
+const LOWEST: f64 = 5e-4;
 /// On creased seats walls cross the creases in facets of this size, mm, which lean as no wall does.
 const LOWEST_ON_CREASES: f64 = 0.03;
 /// So much of the area of a character's walls must have facets high enough to be judged.
@@ -68,13 +68,15 @@ fn releasing(site: &Site<'_>, sunken: bool) -> Option<Finding> {
 
 /// The least draft of a character's walls.
 fn least(site: &Site<'_>, c: &CharacterSite) -> Figure {
-    if is_creased(site.built.seat_of(c.character)) {
-        let found = least_of(site, c, LOWEST_ON_CREASES);
-        if found != Figure::NotMeasured {
-            return found;
-        }
+    match least_of(site, c, lowest(site, c)) {
+        Figure::NotMeasured => least_of(site, c, LOWEST),
+        found => found,
     }
-    least_of(site, c, LOWEST)
+}
+
+/// Lower facets of a character say nothing, mm.
+pub fn lowest(site: &Site<'_>, c: &CharacterSite) -> f64 {
+    if is_creased(site.built.seat_of(c.character)) { LOWEST_ON_CREASES } else { LOWEST }
 }
 
 /// The same of facets that are at least so high, mm.

@@ -3,7 +3,7 @@
 use super::{Map, Piece};
 use crate::{
     Check,
-    checks::draft::{ERROR_DEG, LOWEST, of_facet},
+    checks::draft::{ERROR_DEG, lowest, of_facet},
     site::Site,
 };
 use solid::segment::height;
@@ -18,10 +18,11 @@ pub fn map(site: &Site<'_>) -> Result<Map, String> {
     let mut pieces = Vec::new();
     for c in site.bodies() {
         let (Some(pull), limit) = (c.pull(), limit(c.is_sunken()).value) else { continue };
+        let lowest = lowest(site, c);
         let judged = c.walls.iter().chain(&c.rounds).map(|&t| (t, true)).chain(c.top.iter().map(|&t| (t, false)));
         for (t, wall) in judged {
             let corners = mesh.corners(t as usize);
-            if height(&corners) < LOWEST {
+            if height(&corners) < lowest {
                 continue;
             }
             let (own, _) = of_facet(corners, pull);

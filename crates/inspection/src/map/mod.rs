@@ -99,28 +99,34 @@ impl Map {
     }
 }
 
-/// Checks whose figures stand in a map.
-pub const MAPPED: &[Check] = &[Check::Draft, Check::UniformDepth, Check::Wall, Check::Clearance, Check::Parting];
+type Method = fn(&Site<'_>) -> Result<Map, String>;
+
+/// Checks whose figures stand in a map, and how it is made.
+const MAPS: &[(Check, &[Need], Method)] = &[
+    (Check::Draft, checks::draft::NEEDS, draft::map),
+    (Check::UniformDepth, checks::uniform_depth::NEEDS, depth::map),
+    (Check::Wall, checks::wall::NEEDS, wall::map),
+    (Check::Clearance, checks::clearance::NEEDS, near::clearance),
+    (Check::Parting, checks::parting::NEEDS, near::parting),
+];
+
+/// Those checks.
+pub fn mapped() -> impl Iterator<Item = Check> {
+    MAPS.iter().map(|(check, ..)| *check)
+}
 
 /// The map of a check on a mark.
 ///
 /// # Errors
 /// There is nothing to ask, or no way to tell: why, in a sentence.
 pub fn of(site: &Site<'_>, check: Check) -> Result<Map, String> {
-    let (needs, made): (&[Need], Method) = match check {
-        Check::Draft => (checks::draft::NEEDS, draft::map),
-        Check::UniformDepth => (checks::uniform_depth::NEEDS, depth::map),
-        Check::Wall => (checks::wall::NEEDS, wall::map),
-        Check::Clearance => (checks::clearance::NEEDS, near::clearance),
-        Check::Parting => (checks::parting::NEEDS, near::parting),
-        _ => return Err("There is no map of this check: it has one figure for each letter.".into()),
+    let Some((_, needs, made)) = MAPS.iter().find(|(mapped, ..)| *mapped == check) else {
+        return Err("There is no map of this check: it has one figure for each letter.".into());
     };
     match needs.iter().find_map(|need| need.lacking(site)) {
         Some(why) => Err(why.into()),
         None => made(site).and_then(|map| if map.pieces.is_empty() { Err(NOTHING.into()) } else { Ok(map) }),
     }
 }
-
-type Method = fn(&Site<'_>) -> Result<Map, String>;
 
 const NOTHING: &str = "Nothing of the mark is left on the finished solid to measure.";

@@ -1,5 +1,6 @@
 <!-- What the colours of a map on the marked solid mean, and what stands under the pointer. -->
 <script lang="ts">
+  import Probe from "../../pieces/Probe.svelte";
   import Scale from "../../pieces/Scale.svelte";
   import type { MarkMap } from "./markMap.svelte";
 
@@ -20,11 +21,7 @@
   </figure>
 {:else if map.on && map.has && map.trouble}<p class="trouble" role="alert">{map.trouble}</p>
 {:else if map.on && map.has}<p class="trouble" data-busy>Measuring every place …</p>{/if}
-{#if map.passed && view}
-  <p class="probe" style:left="{Math.min(map.passed.x + 14, 160)}px" style:top="{map.passed.y + 16}px">
-    {map.passed.says}
-  </p>
-{/if}
+{#if map.passed && view}<Probe x={Math.min(map.passed.x, 146)} y={map.passed.y} says={map.passed.says} />{/if}
 
 <style>
   figure,
@@ -43,16 +40,5 @@
   figure p {
     margin: 2px 0 0;
     line-height: 1.35;
-  }
-  .probe {
-    position: absolute;
-    margin: 0;
-    padding: 2px 9px;
-    border: 1px solid var(--rim-soft);
-    border-radius: 6px;
-    background: var(--enamel);
-    font-size: 12px;
-    white-space: nowrap;
-    pointer-events: none;
   }
 </style>

@@ -5,6 +5,7 @@
   import { currentSession } from "../../frame/current";
   import { Drop, type Unit } from "../../jobs/drop.svelte";
   import DropTold from "../../jobs/DropTold.svelte";
+  import Probe from "../../pieces/Probe.svelte";
   import { go } from "../../router";
   import type { Picked, Point } from "../../view3d/table";
   import View3d from "../../view3d/View3d.svelte";
@@ -161,13 +162,7 @@
         />
       {/if}
       {#if maps.show && maps.painted}<Legend show={maps.show} top={maps.top} limit={maps.limit} {told} />{/if}
-      {#if maps.passed && maps.show}<p
-          class="probe"
-          style:left="{maps.passed.x + 14}px"
-          style:top="{maps.passed.y + 16}px"
-        >
-          {maps.passed.says}
-        </p>{/if}
+      {#if maps.passed && maps.show}<Probe {...maps.passed} />{/if}
       <Toolbar
         {brush}
         {cutting}
@@ -269,16 +264,5 @@
     top: 14px;
     left: 130px;
     max-width: 560px;
-  }
-  .probe {
-    position: absolute;
-    margin: 0;
-    padding: 2px 9px;
-    border: 1px solid var(--rim-soft);
-    border-radius: 6px;
-    background: var(--enamel);
-    font-size: 12px;
-    white-space: nowrap;
-    pointer-events: none;
   }
 </style>
