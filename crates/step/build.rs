@@ -8,7 +8,7 @@ fn main() {
         .opt_level(2)
         .flag("-isystem/usr/include/opencascade")
         .cargo_metadata(false)
-        .files(["kernel/read.cpp", "kernel/samples.cpp"])
+        .files(["kernel/read.cpp", "kernel/samples.cpp", "kernel/draw.cpp"])
         .compile("tinbadge_step");
     // the kernel goes into the child alone, never into the library that starts it
     println!("cargo:rustc-link-search=native={}", std::env::var("OUT_DIR").unwrap_or_default());

@@ -1,6 +1,7 @@
 //! `tinbadge run`, `mend`, `read`, `map`, `letter` and `record`: a job file and its part file in; the handoff's files, what would
 //! mend the job, how its marks read, what was measured where, or its inspection frozen out, without server or database.
 
+pub mod exact;
 pub mod looking;
 
 use reading::Reading;
@@ -85,6 +86,8 @@ struct Opened {
     job: Job,
     row: Option<u32>,
     bench: Bench,
+    /// The part's own file where that is STEP.
+    step_file: Option<Vec<u8>>,
 }
 
 fn opened(path: &Path, part: Option<&Path>, made: Date, row: Option<usize>) -> Result<Opened, RunError> {
@@ -111,7 +114,8 @@ fn opened(path: &Path, part: Option<&Path>, made: Date, row: Option<usize>) -> R
     let bench = Bench::new(part);
     faces_kept::find_again(&mut kept, &bench);
     let job = kept.filled(id, made);
-    Ok(Opened { kept, job, row: id, bench })
+    let step_file = step::is_step(&name).then_some(bytes);
+    Ok(Opened { kept, job, row: id, bench, step_file })
 }
 
 /// What would mend a job.
@@ -132,7 +136,7 @@ pub fn mend_file(
     row: Option<usize>,
     within: Duration,
 ) -> Result<Mended, RunError> {
-    let Opened { kept, job, row, bench } = opened(path, part, made, row)?;
+    let Opened { kept, job, row, bench, .. } = opened(path, part, made, row)?;
     let now = Instant::now();
     let patience = Patience { until: now + within, soft: now, stopped: &AtomicBool::new(false) };
     let all = mending::all(&job, &bench, &mending::other_rows(&kept, row, made), patience);
@@ -187,7 +191,7 @@ pub fn record_file(
     made: Date,
     row: Option<usize>,
 ) -> Result<(Record, Vec<PathBuf>), RunError> {
-    let Opened { kept, job, row, bench } = opened(path, part, made, row)?;
+    let Opened { kept, job, row, bench, .. } = opened(path, part, made, row)?;
     let outcome = bench.outcome(&job, Scope::NearMarks);
     let handed = match handoff::files(&job, &bench, &made.to_string()) {
         Ok(handed) => Some(handed),

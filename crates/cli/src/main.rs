@@ -133,6 +133,23 @@ enum Command {
         #[arg(long)]
         letter: usize,
     },
+    /// Write a job file's exact geometry as STEP: the lettering's bodies, and the part with them where it came as STEP.
+    Exact {
+        /// The job file (*.tinbadge.json).
+        job: PathBuf,
+        /// The part file, if it doesn't lie beside the job file under the name given there.
+        #[arg(long)]
+        part: Option<PathBuf>,
+        /// Folder for the files.
+        #[arg(long, default_value = "handoff")]
+        out: PathBuf,
+        /// Which row of the job's roster its recipes are filled from, from 1 on.
+        #[arg(long)]
+        row: Option<usize>,
+        /// Application protocol AP242 in place of AP214.
+        #[arg(long)]
+        ap242: bool,
+    },
     /// Freeze a job file's inspection: write the record, all its figures as a table, and the proof as PDF.
     Record {
         /// The job file (*.tinbadge.json).
@@ -204,6 +221,7 @@ fn main() -> ExitCode {
         Command::Map { of, check, out } => map(&of, check, out.as_deref()),
         Command::Letter { of, letter } => laid_flat(&of, letter),
         Command::Record { job, part, out, row, by } => record(&job, part.as_deref(), &out, row, &by),
+        Command::Exact { job, part, out, row, ap242 } => exact(&job, part.as_deref(), &out, row, ap242),
         Command::Serve { database, port, demo, at_once, log } => {
             begin(&log);
             serve(server::Settings { database, port, demo, at_once: at_once.unwrap_or_else(cores) })
@@ -334,6 +352,29 @@ fn record(
         println!("wrote {}", path.display());
     }
     Ok(exit_code(record.verdict))
+}
+
+/// 0 where every file could be made, else 1.
+fn exact(
+    job: &std::path::Path,
+    part: Option<&std::path::Path>,
+    out: &std::path::Path,
+    row: Option<usize>,
+    ap242: bool,
+) -> Result<u8, anyhow::Error> {
+    let schema = if ap242 { step::Schema::Ap242 } else { step::Schema::Ap214 };
+    let made = tinbadge::exact::exact_files(job, part, out, server::app::today(), row, schema)?;
+    for (_, made) in &made {
+        match made {
+            Ok((path, exact)) => {
+                println!("wrote {}", path.display());
+                println!("  {}", exact.read.sentence);
+                exact.read.faceted.iter().for_each(|told| println!("  {told}."));
+            }
+            Err(why) => println!("{why}"),
+        }
+    }
+    Ok(u8::from(made.iter().any(|(_, made)| made.is_err())))
 }
 
 fn map(of: &Looked, check: Check, out: Option<&std::path::Path>) -> Result<u8, anyhow::Error> {

@@ -2,6 +2,7 @@
 //! of bytes out.
 
 mod error;
+pub mod exact;
 pub mod files;
 mod findings;
 mod finished;

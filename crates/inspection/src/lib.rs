@@ -17,7 +17,7 @@ pub mod samples;
 pub mod scene;
 pub mod site;
 
-pub use checks::{inspect, inspect_for, not_built};
+pub use checks::{inspect, inspect_for, looks_far, not_built};
 pub use finding::{Finding, Letter, LimitShown, Witness};
 pub use scene::{Beyond, Forms, KeepOutSite, NEAR, OtherMark, Scene, Surroundings};
 pub use site::Site;

@@ -226,8 +226,11 @@ impl<'a> Scene<'a> {
         let own = self.near.first_hit(from, direction, near, f64::MAX, surface);
         let own = own.map(|h| (h.distance, h.point));
         let far = self.beyond.and_then(|Beyond { part, low, high, marks }| {
-            // the part itself counts only outside the block: inside it the piece tells
+            // the part itself counts only outside the block, and so do the marks there: inside it the piece tells
             let leaves = exit(from, direction, low, high);
+            if own.is_some_and(|(met, _)| met <= leaves) {
+                return None;
+            }
             let known = |t: u32| wanted(Tag::Part { face: u32::MAX }, part.mesh().normal(t as usize));
             let hit = part.first_hit(from, direction, near.max(leaves), f64::MAX, known)?;
             let inside = part.mesh().normal(hit.triangle as usize).dot(direction) > 0.0;

@@ -10,6 +10,7 @@ use rayon::prelude::*;
 use reading::{LIGHTS, Picture, View, seen};
 use record::Record;
 use std::sync::Arc;
+use trade::Finish;
 use workbench::Outcome;
 
 /// Pixels of the longer side.
@@ -38,6 +39,19 @@ fn strips(record: &Record, outcome: &Outcome) -> Vec<Strip> {
     read.par_iter().filter_map(strip).collect()
 }
 
+/// The surface that is read, in a few words.
+fn surface(view: View) -> String {
+    let finish = match view.finish {
+        Finish::Satin => "satin",
+        Finish::Matt => "matt",
+    };
+    if view.texture > 0.0 {
+        format!("{finish} surface textured {:.3} mm deep", view.texture)
+    } else {
+        format!("{finish} surface")
+    }
+}
+
 /// How each mark looks under the eight lights, the worst first, and by how much each letter stands out.
 pub fn reading(flow: &mut Flow, record: &Record, outcome: &Outcome) {
     const SIDES: [&str; 8] =
@@ -48,7 +62,8 @@ pub fn reading(flow: &mut Flow, record: &Record, outcome: &Outcome) {
     }
     flow.heading("Reading test", 13.0);
     let says = format!(
-        "Each letter, as its shadows show it under eight raking lights from {:.0} mm, held against the others of its face: by how much it matches itself better than the next. It is a comparison under a stated light and eye, not a promise.",
+        "Each letter, as its shadows on a {} show it under eight raking lights from {:.0} mm, held against the others of its face: by how much it matches itself better than the next. It is a comparison under a stated light and eye, not a promise.",
+        surface(View::of(&record.job)),
         record.job.reading_distance
     );
     flow.paragraph(&says, SOFT);

@@ -112,6 +112,7 @@ fn a_job_that_fails_shows_each_finding_with_its_place_and_its_figures_to_be_sear
     }
     says(&record.part.sha256);
     says("name and signature");
+    says("its shadows on a satin surface");
     says("1.000 mm apart: 1.000 up, 0.000 across");
     // a view of the part, one for each finding that has a place, and eight of each mark that is read
     let places = record.findings().filter(|f| f.state > State::Passes && !f.witnesses.is_empty()).count();

@@ -240,20 +240,20 @@ impl BuiltMark {
         // bodies reach no farther past the surface than this, mm
         let reach = 2.0 * self.ground.facet_error + 1.0;
         let [added, cut] = self.surfaces();
-        let crossing = |surface: &Queries, entering: bool, near: f64| {
+        let crossing = |surface: &Queries, entering: bool, near: f64, far: f64| {
             let way = |t: u32| (surface.mesh().normal(t as usize).dot(direction) < 0.0) == entering;
-            surface.first_hit(from, direction, near.max(0.0), f64::MAX, way).map(|h| h.distance)
+            surface.first_hit(from, direction, near.max(0.0), far, way).map(|h| h.distance)
         };
         let mut hit = hit;
         // out of the material: into what is cut away sooner, through what is added later; into it the other way
         let (sooner, later) = if inside { (cut, added) } else { (added, cut) };
-        if let Some(entry) = crossing(sooner, true, 0.0).filter(|d| *d < hit)
-            && crossing(sooner, false, entry).is_some_and(|exit| exit > hit)
+        if let Some(entry) = crossing(sooner, true, 0.0, hit).filter(|d| *d < hit)
+            && crossing(sooner, false, entry, f64::MAX).is_some_and(|exit| exit > hit)
         {
             hit = entry;
         }
-        if let Some(entry) = crossing(later, true, hit - reach).filter(|d| *d < hit + 1e-9)
-            && let Some(exit) = crossing(later, false, entry)
+        if let Some(entry) = crossing(later, true, hit - reach, hit + 1e-9).filter(|d| *d < hit + 1e-9)
+            && let Some(exit) = crossing(later, false, entry, f64::MAX)
         {
             hit = hit.max(exit);
         }

@@ -1,30 +1,22 @@
-//! STEP files, read by a C++ kernel in a child process: it may crash, hang or run out of memory, and
+//! STEP files, read and drawn by a C++ kernel in a child process: it may crash, hang or run out of memory, and
 //! the caller gets a sentence.
 //!
 //! The child is `tinbadge-step`, beside the running program. It gets the file in an empty folder
 //! with limits on memory, processor time, files and output, and a wall clock.
 
+mod child;
 pub mod confine;
+mod draw;
 mod part;
 mod stream;
 
+pub use draw::{Chain, Drawing, Drawn, DrawnFace, DrawnSeat, Schema, What, draw};
 pub use part::{is_step, read_part, read_part_watched};
 
+use child::{Child, Ran};
 use glam::{DVec3, Vec3};
-use solid::{Stage, Surface, Unwatched, Watch};
-use std::{
-    fs,
-    io::Read,
-    os::unix::fs::chown,
-    path::PathBuf,
-    process::{Command, Stdio},
-    sync::mpsc,
-    thread,
-    time::{Duration, Instant},
-};
-
-/// How often it is looked whether the child is done, or to be stopped.
-const GLANCE: Duration = Duration::from_millis(50);
+use solid::{Surface, Unwatched, Watch};
+use std::time::Duration;
 
 /// Limits of one reading.
 #[derive(Clone, Copy, Debug)]
@@ -100,14 +92,10 @@ pub enum StepError {
     Clock(Duration),
     #[error("reading the STEP file was stopped")]
     Stopped,
+    #[error("the STEP file can't be made: {0}")]
+    NotDrawn(String),
     #[error("the STEP reader can't be started: {0}")]
     NoReader(String),
-}
-
-/// Beside the running program, or beside the folder of the running test.
-fn program() -> Option<PathBuf> {
-    let own = std::env::current_exe().ok()?;
-    own.ancestors().skip(1).take(2).map(|folder| folder.join("tinbadge-step")).find(|p| p.is_file())
 }
 
 /// The bodies in `bytes`.
@@ -123,55 +111,14 @@ pub fn read(bytes: &[u8], limits: &Limits) -> Result<StepFile, StepError> {
 /// # Errors
 /// As [`read`], or [`StepError::Stopped`].
 pub fn read_watched(bytes: &[u8], limits: &Limits, watch: &dyn Watch) -> Result<StepFile, StepError> {
-    let no_reader = |e: std::io::Error| StepError::NoReader(e.to_string());
-    let program = program().ok_or_else(|| StepError::NoReader("tinbadge-step is missing beside the program".into()))?;
-    // empty but for the file: STEP files can name others
-    let folder = tempfile::tempdir().map_err(no_reader)?;
-    let file = folder.path().join("part.step");
-    fs::write(&file, bytes).map_err(no_reader)?;
-    if rustix::process::geteuid().is_root() {
-        // the child reads as nobody
-        let nobody = Some(confine::NOBODY);
-        chown(folder.path(), nobody, nobody).and_then(|()| chown(&file, nobody, nobody)).map_err(no_reader)?;
-    }
-    let mut child = Command::new(program)
-        .args(["read", "part.step"])
-        .args([limits.chord.to_string(), limits.most_triangles.to_string()])
-        .args([limits.memory.to_string(), limits.seconds.to_string()])
-        .current_dir(folder.path())
-        .env_clear()
-        .stdin(Stdio::null())
-        .stdout(Stdio::piped())
-        .stderr(Stdio::null())
-        .spawn()
-        .map_err(no_reader)?;
-    let output = child.stdout.take().ok_or_else(|| StepError::NoReader("its output can't be read".into()))?;
+    let child = Child::new()?;
+    child.put("part.step", bytes)?;
+    let numbers = [limits.chord.to_string(), limits.most_triangles.to_string()];
+    let bounds = [limits.memory.to_string(), limits.seconds.to_string()];
+    let arguments = ["read", "part.step"].map(str::to_owned).into_iter().chain(numbers).chain(bounds);
     // three vertices and normals a triangle at the very most, and room for names
     let most = limits.most_triangles.saturating_mul(3 * 36 + 12).saturating_add(64 << 20);
-    let (sender, receiver) = mpsc::channel();
-    let reader = thread::spawn(move || {
-        let mut bytes = Vec::new();
-        let read = output.take(most).read_to_end(&mut bytes);
-        // nobody waits any more when the clock has run out
-        let _ = sender.send(read.map(|_| bytes));
-    });
-    let begun = Instant::now();
-    let told = loop {
-        if watch.reached(Stage::Reading, 0.0).is_err() {
-            break Err(StepError::Stopped);
-        }
-        match receiver.recv_timeout(GLANCE) {
-            Ok(read) => break Ok(read),
-            Err(_) if begun.elapsed() > limits.clock => break Err(StepError::Clock(limits.clock)),
-            Err(_) => {}
-        }
-    };
-    if told.is_err() {
-        let _ = child.kill();
-    }
-    let status = child.wait().map_err(no_reader)?;
-    let _ = reader.join();
-    let told = told?.map_err(no_reader)?;
+    let Ran { told, status } = child.run(arguments, most, limits.clock, watch)?;
     let file = match stream::read(&told) {
         Err(StepError::Broken) if !status.success() => return Err(StepError::Ended(why(status))),
         other => other?,

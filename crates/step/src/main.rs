@@ -1,5 +1,6 @@
-//! The child that reads STEP: `tinbadge-step read FILE CHORD MOST_TRIANGLES MEMORY SECONDS` writes
-//! what it finds to its output; `tinbadge-step samples FOLDER` writes parts with known parameters.
+//! The child that reads and draws STEP: `tinbadge-step read FILE CHORD MOST_TRIANGLES MEMORY SECONDS` writes
+//! what it finds to its output; `tinbadge-step draw PLAN PART TO MEMORY SECONDS MOST_BYTES` draws what a plan tells, joined to a
+//! part where one is named, and writes a reason where it can't; `tinbadge-step samples FOLDER` writes parts with known parameters.
 
 use std::{
     ffi::{CString, c_char, c_int},
@@ -20,6 +21,15 @@ mod kernel {
             most_triangles: u64,
             memory: u64,
             seconds: u64,
+        ) -> c_int;
+        pub fn tinbadge_step_draw(
+            path: *const c_char,
+            part: *const c_char,
+            to: *const c_char,
+            says: c_int,
+            memory: u64,
+            seconds: u64,
+            most_bytes: u64,
         ) -> c_int;
         pub fn tinbadge_step_samples(folder: *const c_char) -> c_int;
     }
@@ -46,6 +56,34 @@ fn main() -> ExitCode {
                 kernel::tinbadge_step_read(file.as_ptr(), out.as_raw_fd(), chord, triangles, memory, seconds)
             }
         }
+        ["draw", plan, part, to, memory, seconds, bytes] => {
+            let (Ok(plan), Ok(part), Ok(to), Ok(memory), Ok(seconds), Ok(bytes)) = (
+                CString::new(plan),
+                CString::new(part),
+                CString::new(to),
+                memory.parse(),
+                seconds.parse(),
+                bytes.parse(),
+            ) else {
+                return usage();
+            };
+            let Ok(out) = quiet() else { return ExitCode::from(2) };
+            confine::confine();
+            confine::yield_to_parent();
+            #[allow(unsafe_code)]
+            // SAFETY: the paths are strings that outlive the call; the descriptor is open
+            unsafe {
+                kernel::tinbadge_step_draw(
+                    plan.as_ptr(),
+                    part.as_ptr(),
+                    to.as_ptr(),
+                    out.as_raw_fd(),
+                    memory,
+                    seconds,
+                    bytes,
+                )
+            }
+        }
         ["samples", folder] => {
             let Ok(folder) = CString::new(folder) else { return usage() };
             #[allow(unsafe_code)]
@@ -60,7 +98,9 @@ fn main() -> ExitCode {
 }
 
 fn usage() -> ExitCode {
-    eprintln!("tinbadge-step read FILE CHORD MOST_TRIANGLES MEMORY SECONDS | samples FOLDER");
+    eprintln!(
+        "tinbadge-step read FILE CHORD MOST_TRIANGLES MEMORY SECONDS | draw PLAN PART TO MEMORY SECONDS MOST_BYTES | samples FOLDER"
+    );
     ExitCode::from(2)
 }
 

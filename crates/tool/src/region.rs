@@ -112,6 +112,12 @@ impl Region {
         self.within(p, Some(out), f64::MAX)
     }
 
+    /// How far a point lies from the area, mm, behind a wall or not; `None` where there is none.
+    #[must_use]
+    pub fn distance(&self, p: DVec3) -> Option<f64> {
+        self.within(p, None, f64::MAX).map(|near| near.distance)
+    }
+
     /// The same, of what is no farther than `most` mm; without a normal, whether it lies behind the wall or not.
     fn within(&self, p: DVec3, out: Option<DVec3>, most: f64) -> Option<Nearest> {
         let face = self

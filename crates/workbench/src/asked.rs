@@ -38,13 +38,22 @@ impl<'a> Asked<'a> {
 
     /// Everything that findings depend on.
     pub(crate) fn key(&self) -> String {
+        self.key_with(&self.opposite)
+    }
+
+    /// Everything that findings depend on which look no farther than the block.
+    pub(crate) fn key_nearby(&self) -> String {
+        self.key_with(&[])
+    }
+
+    fn key_with(&self, opposite: &[&Member]) -> String {
         let settings = |of: &[&Member]| -> Vec<String> {
             of.iter().map(|(at, b)| key(&(at, settings_of(&b.mark), b.pull))).collect()
         };
         let tool = &self.job.tool;
         key(&(
             &self.group.key,
-            (settings(&self.near), settings(&self.opposite)),
+            (settings(&self.near), settings(opposite)),
             (&tool.pull, &tool.slides, &tool.parting, &tool.keep_outs),
             &self.limits,
             self.job.reading_distance,

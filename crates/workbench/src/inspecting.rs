@@ -5,7 +5,9 @@ use crate::{
     forming,
     steps::Steps,
 };
-use inspection::{Beyond, Finding, Forms, KeepOutSite, OtherMark, Scene, Site, Surroundings, inspect};
+use inspection::{
+    Beyond, Finding, Forms, KeepOutSite, OtherMark, Scene, Site, Surroundings, inspect, inspect_for, looks_far,
+};
 use rayon::prelude::*;
 use relief::BuiltMark;
 use trade::{Job, limits::LimitSet};
@@ -14,6 +16,18 @@ use trade::{Job, limits::LimitSet};
 pub(crate) fn findings(steps: &impl Steps, asked: &Asked<'_>) -> Vec<Vec<Finding>> {
     in_scene(steps, asked, |scene, members| {
         members.par_iter().map(|(at, built)| inspect(&Site::new(scene, *at, built))).collect()
+    })
+}
+
+/// The same where `before` are findings of the group with other marks behind it.
+pub(crate) fn far(steps: &impl Steps, asked: &Asked<'_>, before: &[Vec<Finding>]) -> Vec<Vec<Finding>> {
+    in_scene(steps, asked, |scene, members| {
+        let again = |((at, built), before): (&Member, &Vec<Finding>)| {
+            let site = Site::new(scene, *at, built);
+            let look = |f: &Finding| if looks_far(f.check) { inspect_for(&site, f.check) } else { f.clone() };
+            before.iter().map(look).collect()
+        };
+        members.par_iter().zip(before).map(again).collect()
     })
 }
 

@@ -16,8 +16,16 @@ use std::sync::Arc;
 use trade::Sense;
 
 /// The marks that were built, joined group by group; where that fails each mark of the group says why.
-pub(crate) fn joined(steps: &impl Steps, ground: &Ground, mut marks: Vec<MarkOutcome>, scope: Scope) -> Outcome {
-    let arranged = arranged(steps, ground, &marks, scope);
+/// Of the groups only those that are wanted.
+pub(crate) fn joined(
+    steps: &impl Steps,
+    ground: &Ground,
+    mut marks: Vec<MarkOutcome>,
+    scope: Scope,
+    wanted: impl Fn(&Members) -> bool,
+) -> Outcome {
+    let mut arranged = arranged(steps, ground, &marks, scope);
+    arranged.retain(|(_, _, members)| wanted(members));
     let joined: Vec<Result<Arc<Group>, String>> =
         arranged.par_iter().map(|(ground, block, members)| steps.group(ground, *block, members)).collect();
     let mut groups = Vec::new();

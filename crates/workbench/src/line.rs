@@ -3,7 +3,7 @@
 use crate::{
     asked::Asked,
     forming, inspecting, joining,
-    outcome::{MarkOutcome, Outcome, Scope},
+    outcome::{MarkOutcome, Members, Outcome, Scope},
     steps::Steps,
     ties::Ties,
     workpiece::Ground,
@@ -28,6 +28,15 @@ pub fn run(job: &Job, steps: &impl Steps, scope: Scope) -> Outcome {
 /// Everything that is on, built and joined to the part. Only marks that can't be built have findings yet.
 #[must_use]
 pub fn joined(job: &Job, steps: &impl Steps, scope: Scope) -> Outcome {
+    joined_where(job, steps, scope, |_| true)
+}
+
+/// The same of the piece alone that the mark at `at` is joined to.
+pub(crate) fn joined_at(job: &Job, steps: &impl Steps, at: usize) -> Outcome {
+    joined_where(job, steps, Scope::NearMarks, |members| members.iter().any(|(mark, _)| *mark as usize == at))
+}
+
+fn joined_where(job: &Job, steps: &impl Steps, scope: Scope, wanted: impl Fn(&Members) -> bool) -> Outcome {
     let ground = steps.work().ground();
     let ties = Ties::new(steps, &job.marks, forming::unit_pull(&job.tool));
     let body = |mark: &Mark| ground.clone().and_then(|_| body(job, mark, steps, &ties));
@@ -36,7 +45,7 @@ pub fn joined(job: &Job, steps: &impl Steps, scope: Scope) -> Outcome {
         .iter()
         .map(|mark| if mark.on { MarkOutcome::of(mark, body(mark)) } else { MarkOutcome::off(mark) })
         .collect();
-    joining::joined(steps, &ground.unwrap_or(Ground::None), marks, scope)
+    joining::joined(steps, &ground.unwrap_or(Ground::None), marks, scope, wanted)
 }
 
 /// A mark on its seat, placed and built, and the steel that forms it.

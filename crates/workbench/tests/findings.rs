@@ -176,6 +176,36 @@ fn a_cut_deeper_than_the_wall_breaks_through_and_a_shallow_one_leaves_what_is_le
 }
 
 #[test]
+fn a_mark_that_is_cut_deeper_behind_another_leaves_it_less_wall() {
+    let part = block();
+    let sunken = |text: &str, face: u32| {
+        let mut m = mark(text, face);
+        m.lettering.cap_height = 6.0;
+        m.relief = Relief { sense: Sense::Sunken, height: 0.5, ..Relief::default() };
+        m
+    };
+    let marks = vec![sunken("HHH", looking(&part, DVec3::Z)), sunken("XXX", looking(&part, -DVec3::Z))];
+    let mut job = job(marks, vec![]);
+    // one bench for all: what it keeps of the first mark must know of the second
+    let bench = Bench::new(block());
+    for depth in [0.5, 3.0, 1.0, 3.0] {
+        job.marks[1].relief.height = depth;
+        let outcome = bench.outcome(&job, Scope::NearMarks);
+        assert_eq!(outcome.groups.len(), 2);
+        let wall = outcome.marks[0].findings.iter().find(|f| f.check == Check::Wall).unwrap();
+        // of 12, floor over floor; what is left over the wall there was under the letter
+        let left = 100.0 * (12.0 - 0.5 - depth) / (12.0 - depth);
+        assert!((wall.measured.unwrap() - left).abs() < 0.2, "{depth}: {:?}, not {left}", wall.measured);
+        let fresh = Bench::new(block()).outcome(&job, Scope::NearMarks);
+        for (kept, fresh) in outcome.findings().zip(fresh.findings()) {
+            assert_eq!((kept.check, kept.state), (fresh.check, fresh.state));
+            let near = kept.measured.zip(fresh.measured).is_none_or(|(a, b)| (a - b).abs() < 1e-6);
+            assert!(near, "{:?}: {:?} and {:?}", kept.check, kept.measured, fresh.measured);
+        }
+    }
+}
+
+#[test]
 fn raised_letters_add_to_the_wall() {
     let part = block();
     let mut m = mark("TIE", looking(&part, DVec3::Z));

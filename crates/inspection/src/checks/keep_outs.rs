@@ -30,13 +30,7 @@ pub fn check(site: &Site<'_>) -> Finding {
             "No keep-outs are set. Set them at the part where faces are polished, sealing or clamped, at the gate and the ejector pins.",
         );
     }
-    let mut found: Vec<(f64, Finding, &KeepOutSite)> = keep_outs
-        .iter()
-        .filter_map(|keep_out| {
-            let finding = from(site, keep_out);
-            Some((finding.measured? - keep_out.limit.value, finding, keep_out))
-        })
-        .collect();
+    let mut found = nearest_of(site, keep_outs);
     found.sort_by(|a, b| b.1.state.cmp(&a.1.state).then(a.0.total_cmp(&b.0)));
     let failing = found.iter().filter(|(_, f, _)| f.state == State::Fails).count();
     let mut found = found.into_iter();
@@ -60,6 +54,36 @@ pub fn check(site: &Site<'_>) -> Finding {
     finding
 }
 
+/// The room to their margins and the findings of keep-outs, in their order; those that pass farther off than another one are
+/// left out.
+fn nearest_of<'a>(site: &Site<'_>, keep_outs: &'a [KeepOutSite]) -> Vec<(f64, Finding, &'a KeepOutSite)> {
+    // the mark lies in a ball
+    let (low, high) = site.built.bounds();
+    let (middle, round) = ((low + high) / 2.0, (high - low).length() / 2.0);
+    let no_nearer = |k: &KeepOutSite| k.region.distance(middle).map_or(f64::MAX, |d| (d - round).max(0.0));
+    let mut order: Vec<(f64, usize)> = keep_outs.iter().map(no_nearer).zip(0..).collect();
+    let room = |&(least, at): &(f64, usize)| least - keep_outs[at].limit.value;
+    order.sort_by(|a, b| room(a).total_cmp(&room(b)));
+    let mut found: Vec<(usize, f64, Finding)> = Vec::new();
+    for near in order {
+        let (least, at) = near;
+        let limit = &keep_outs[at].limit;
+        let passes = limit.judge(least, error(site)) == State::Passes;
+        if passes && found.iter().any(|(_, other, _)| *other < room(&near)) {
+            continue;
+        }
+        let finding = from(site, &keep_outs[at]);
+        found.extend(finding.measured.map(|measured| (at, measured - limit.value, finding)));
+    }
+    found.sort_by_key(|(at, ..)| *at);
+    found.into_iter().map(|(at, room, finding)| (room, finding, &keep_outs[at])).collect()
+}
+
+/// How far off its figures may be, mm.
+fn error(site: &Site<'_>) -> f64 {
+    ERROR_MM + site.built.seat.facet_error
+}
+
 /// The finding on one keep-out, in words; `failing` of them fail.
 fn told(finding: Finding, keep_out: &KeepOutSite, failing: usize) -> Finding {
     let least = finding.measured.unwrap_or(0.0);
@@ -81,7 +105,7 @@ fn told(finding: Finding, keep_out: &KeepOutSite, failing: usize) -> Finding {
 
 /// How far the mark stays from one keep-out.
 fn from(site: &Site<'_>, keep_out: &KeepOutSite) -> Finding {
-    let error = ERROR_MM + site.built.seat.facet_error;
+    let error = error(site);
     let figure = |near: Option<(f64, Witness)>, stands: bool| match near {
         Some((distance, witness)) => Figure::of(distance, error, witness),
         None if stands => Figure::DoesNotApply,

@@ -51,6 +51,13 @@ pub fn inspect_for(site: &Site<'_>, check: Check) -> Finding {
     made(site, CHECKS.iter().find(|(listed, ..)| *listed == check).expect("every check is listed"))
 }
 
+/// Does a check follow rays out of the block that a solid was cut out with? All others know of marks outside it only those
+/// that are near.
+#[must_use]
+pub fn looks_far(check: Check) -> bool {
+    matches!(check, Check::Release | Check::Wall)
+}
+
 fn made(site: &Site<'_>, &(check, needs, method): &(Check, &[Need], Method)) -> Finding {
     match needs.iter().find_map(|need| need.lacking(site)) {
         Some(why) => Finding::does_not_apply(site.id(), check, why),

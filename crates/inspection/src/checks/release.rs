@@ -8,6 +8,7 @@ use crate::{
     samples::samples,
     site::{CharacterSite, Site},
 };
+use rayon::prelude::*;
 use trade::limits::State;
 
 /// Rays start this far off their facet, mm, so that they don't meet it.
@@ -76,7 +77,7 @@ fn barred(site: &Site<'_>, c: &CharacterSite) -> Option<Witness> {
     let pull = c.pull()?;
     let seat = &site.built.ground;
     let facets: Vec<u32> = c.facets().collect();
-    samples(site.scene.mesh(), &facets).iter().find_map(|sample| {
+    samples(site.scene.mesh(), &facets).par_iter().find_map_first(|sample| {
         // an undercut facet is the draft check's; its own wall would stop the ray
         if sample.normal.dot(pull) <= 1e-3 {
             return None;

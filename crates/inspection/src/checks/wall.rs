@@ -9,6 +9,7 @@ use crate::{
     site::{CharacterSite, Site},
 };
 use glam::DVec3;
+use rayon::prelude::*;
 use relief::{Role, Tag};
 use solid::{Mesh, queries::Queries};
 use std::{cell::LazyCell, collections::HashSet, sync::OnceLock};
@@ -122,8 +123,9 @@ struct Wall {
 
 /// The thinnest wall straight inward from the floor, or from the seat under the top.
 fn thinnest(site: &Site<'_>, c: &CharacterSite) -> Option<Wall> {
-    let mut found: Vec<(Wall, Sample)> =
-        samples(site.scene.mesh(), &c.top).into_iter().filter_map(|s| Some((wall(site, c, s.at)?, s))).collect();
+    // side by side: the floor of a pad is one body's
+    let all = samples(site.scene.mesh(), &c.top).into_par_iter();
+    let mut found: Vec<(Wall, Sample)> = all.filter_map(|s| Some((wall(site, c, s.at)?, s))).collect();
     for _ in 0..FINER {
         found.sort_by(|a, b| a.0.wall.total_cmp(&b.0.wall));
         let finer: Vec<Sample> = found.iter().take(THINNEST_PLACES).flat_map(|(_, s)| s.quarters()).collect();

@@ -25,6 +25,8 @@ pub enum Kind {
     Piece,
     Group,
     Findings,
+    /// Findings of the same marks, whatever stands behind them.
+    Nearby,
     Parting,
     Region,
     Steels,

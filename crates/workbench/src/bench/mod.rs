@@ -7,7 +7,7 @@ mod latest;
 use crate::{
     asked::Asked,
     blocks::Block,
-    joining,
+    inspecting, joining,
     key::{key, settings_of},
     line,
     outcome::{Group, Members, Outcome, Scope},
@@ -149,7 +149,15 @@ impl Steps for Bench {
     }
 
     fn findings(&self, asked: &Asked<'_>) -> Arc<Vec<Vec<Finding>>> {
-        self.kept.keep(Kind::Findings, asked.key(), || Arc::new(crate::inspecting::findings(self, asked)))
+        self.kept.keep(Kind::Findings, asked.key(), || {
+            // where only what stands behind has changed, what looks no farther than the block stays as it is
+            let mut new = false;
+            let nearby = self.kept.keep(Kind::Nearby, asked.key_nearby(), || {
+                new = true;
+                Arc::new(inspecting::findings(self, asked))
+            });
+            if new { nearby } else { Arc::new(inspecting::far(self, asked, &nearby)) }
+        })
     }
 }
 

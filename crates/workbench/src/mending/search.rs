@@ -123,11 +123,15 @@ impl Search<'_> {
                 break;
             }
             let Some((mark, job)) = self.job_at(lever, steps) else { break };
-            let outcome = self.trial.outcome(&job);
+            let mut outcome = self.trial.beside(&job, self.at, self.before);
             let passes =
                 outcome.marks[self.at].findings.iter().any(|f| f.check == self.goal && f.state == State::Passes);
             if !passes {
                 break;
+            }
+            // what is worse nearby is found sooner
+            if moves::worse(self.before, &outcome).is_none() {
+                outcome = self.trial.outcome(&job);
             }
             match moves::worse(self.before, &outcome) {
                 None => return Found::Holds { mark: Box::new(mark), outcome: Box::new(outcome), steps },

@@ -42,10 +42,21 @@ impl<'a> Trial<'a> {
         line::run(job, self, Scope::NearMarks)
     }
 
+    /// The job as far as the marks beside the one at `at` go: those that lie elsewhere have the findings that they had.
+    pub(super) fn beside(&self, job: &Job, at: usize, before: &Outcome) -> Outcome {
+        self.count.fetch_add(1, Ordering::Relaxed);
+        let mut outcome = line::joined_at(job, self, at);
+        for (mark, was) in outcome.marks.iter_mut().zip(&before.marks).filter(|(mark, _)| mark.built.is_some()) {
+            mark.findings.clone_from(&was.findings);
+        }
+        line::inspect(job, self, &mut outcome);
+        outcome
+    }
+
     /// The one finding that is asked for; the job is built like any other, and nothing else is measured.
     pub(super) fn finding(&self, job: &Job, at: usize, check: Check) -> Option<Finding> {
         self.count.fetch_add(1, Ordering::Relaxed);
-        let outcome = line::joined(job, self, Scope::NearMarks);
+        let outcome = line::joined_at(job, self, at);
         line::on_site(job, self, &outcome, at, |site| inspect_for(site, check))
     }
 }

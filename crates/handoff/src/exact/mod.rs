@@ -1,0 +1,161 @@
+//! Exact geometry for other programs: the lettering as solids bounded by the seat's own kind of surface and by walls of
+//! straight lines, and the part's own faces with it, as STEP. Drawn by the kernel that reads STEP, read back by it, and held
+//! to the meshes that everything here is measured on.
+
+mod faces;
+mod held;
+mod offset;
+
+pub use held::{ExactRead, held};
+
+use crate::{HandoffError, Named};
+use relief::{BuiltMark, CharacterBody};
+use solid::{Mesh, Watch};
+use step::{Drawing, Drawn, Schema, What};
+use trade::{Job, Sense};
+use workbench::{Bench, Outcome, Scope, Steps};
+
+/// What a file holds.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Holds {
+    /// The bodies of the lettering, joined to nothing: any modeller adds or cuts them.
+    Lettering,
+    /// The part with them.
+    MarkedSolid,
+}
+
+impl Holds {
+    pub const ALL: [Self; 2] = [Self::Lettering, Self::MarkedSolid];
+
+    /// Name of its file.
+    #[must_use]
+    pub fn file(self) -> &'static str {
+        match self {
+            Self::Lettering => "lettering.step",
+            Self::MarkedSolid => "marked-solid.step",
+        }
+    }
+}
+
+/// A STEP file with what was found when it was read back.
+pub struct Exact {
+    pub file: Named,
+    pub read: ExactRead,
+}
+
+/// Facets that a file may have where faces can't be drawn exactly; more would keep other programs busy for too long.
+const MOST_FACETS: usize = 60_000;
+
+/// What is drawn of a job.
+struct Bodies<'a> {
+    bodies: Vec<Drawn>,
+    meshes: Vec<&'a Mesh>,
+    /// Marks some of whose walls or ends are facets, and why.
+    faceted: Vec<String>,
+}
+
+/// A job's exact geometry. `part` is the part's own STEP file, which the marked solid needs; `made` the day it is made.
+///
+/// # Errors
+/// Nothing of it has relief, it can't be drawn, or read back it is not what was built: a sentence on which and why.
+pub fn exact(
+    job: &Job,
+    bench: &Bench,
+    holds: Holds,
+    part: Option<&[u8]>,
+    (made, schema): (&str, Schema),
+    watch: &dyn Watch,
+) -> Result<Exact, HandoffError> {
+    let refused = |why: &str| HandoffError::Exact(holds.file(), why.to_owned());
+    if bench.part().surface_body.is_some() {
+        return Err(refused("the part is a surface body, and what lies on it is no solid"));
+    }
+    if holds == Holds::MarkedSolid && part.is_none() {
+        return Err(refused(
+            "the part came as triangles, so that its own faces are not known; lettering.step is exact",
+        ));
+    }
+    let outcome = bench.joined(job, Scope::Whole);
+    if let Some(problem) = outcome.marks.iter().find_map(|m| m.problem.as_ref()) {
+        return Err(refused(&format!("a mark is not built: {problem}")));
+    }
+    let drawn = bodies(job, &outcome, holds);
+    if drawn.bodies.is_empty() {
+        return Err(refused("no mark has any relief"));
+    }
+    let flats = drawn.bodies.iter().flat_map(|b| &b.faces).filter(|f| matches!(f, step::DrawnFace::Flat(_))).count();
+    if flats > MOST_FACETS {
+        return Err(refused(&format!(
+            "{}; that would be {flats} facets, more than {MOST_FACETS}",
+            drawn.faceted.join("; ")
+        )));
+    }
+    let part = part.filter(|_| holds == Holds::MarkedSolid);
+    let drawing = Drawing { name: &job.name, made, schema, bodies: &drawn.bodies, part };
+    let bytes = step::draw(&drawing, watch).map_err(|e| refused(&e.to_string()))?;
+    let whole = match holds {
+        Holds::Lettering => None,
+        Holds::MarkedSolid => outcome.whole(),
+    };
+    let read = held(&bytes, &drawn.bodies, &drawn.meshes, whole, drawn.faceted, watch).map_err(|why| refused(&why))?;
+    Ok(Exact { file: Named { name: holds.file().into(), bytes }, read })
+}
+
+/// The bodies of all marks in the order in which they are joined: pads before the letters on them.
+fn bodies<'a>(job: &Job, outcome: &'a Outcome, holds: Holds) -> Bodies<'a> {
+    let built: Vec<(usize, &BuiltMark)> =
+        outcome.marks.iter().enumerate().filter_map(|(at, m)| Some((at, m.built.as_deref()?))).collect();
+    let built: Vec<_> = built.into_iter().filter(|(_, b)| b.has_relief()).collect();
+    let mut all = Bodies { bodies: Vec::new(), meshes: Vec::new(), faceted: Vec::new() };
+    let senses = [(What::Raised, false), (What::Cut, true)];
+    for (what, sinks) in senses {
+        for &(at, mark) in &built {
+            let pad = mark.pad.iter().filter(|b| mark.relief(b.character).sense.sinks() == sinks);
+            pad.for_each(|body| all.add(job, at, mark, body, what, holds));
+        }
+    }
+    for (what, sinks) in senses {
+        for &(at, mark) in &built {
+            let own = mark.bodies.iter().filter(|b| mark.relief(b.character).sense.sinks() == sinks);
+            own.for_each(|body| all.add(job, at, mark, body, what, holds));
+        }
+    }
+    for &(at, mark) in &built {
+        mark.fillings.iter().for_each(|body| all.add(job, at, mark, body, What::Apart, holds));
+    }
+    all
+}
+
+impl<'a> Bodies<'a> {
+    fn add(&mut self, job: &Job, at: usize, mark: &'a BuiltMark, body: &'a CharacterBody, what: What, holds: Holds) {
+        let id = &job.marks[at].id;
+        let letter = mark.placed.characters.get(body.character as usize);
+        let own = match letter {
+            Some(letter) => format!("{id} {}: {}", body.character + 1, letter.text),
+            None => format!("{id}: {}", mark.mark.relief.pad.map_or("pad", |p| p.form.word())),
+        };
+        let filling = what == What::Apart;
+        let name = if filling { format!("filling of {own}") } else { own };
+        let colour = mark.colours().find(|(character, _)| *character == body.character);
+        let colour = colour.map(|(_, c)| c.rgb().map(|v| f32::from(v) / 255.0));
+        let what = if holds == Holds::Lettering { What::Apart } else { what };
+        let about =
+            Drawn { name, colour, what, points: Vec::new(), seats: Vec::new(), chains: Vec::new(), faces: Vec::new() };
+        let (drawn, exact) = faces::drawn(body, &mark.ground.surface, about);
+        if !exact {
+            let relief = mark.relief(body.character);
+            let rounds = mark.mark.relief.sense != Sense::Surface && (relief.edge > 0.0 || relief.root > 0.0);
+            let why = match offset::offset(&mark.ground.surface, 0.0) {
+                None => "its seat is no plane, cylinder, cone, sphere or torus",
+                Some(_) if rounds => "its edges or inner corners are rounded",
+                Some(_) => "walls of it meet between its top and its seat",
+            };
+            let told = format!("“{id}” is partly of facets: {why}");
+            if !self.faceted.contains(&told) {
+                self.faceted.push(told);
+            }
+        }
+        self.bodies.push(drawn);
+        self.meshes.push(&body.mesh);
+    }
+}
