@@ -177,3 +177,8 @@ export const fixedWords: Record<Schemas["Fixed"], string> = {
 export const PAD = 4_000_000_000;
 
 export const torchSays = "lettering in the colour of its ground under a lamp that you carry round it";
+
+/** A file's size, for reading. */
+export function bytes(size: number): string {
+  return size < 1e6 ? `${(size / 1e3).toFixed(0)} kB` : `${(size / 1e6).toFixed(1)} MB`;
+}

@@ -49,6 +49,7 @@ pub struct App {
     pieces: Mutex<Newest<String, Piece>>,
     pictures: Mutex<Newest<StateOf, Arc<Vec<u8>>>>,
     files: Mutex<Newest<Shown, Arc<handoff::Handed>>>,
+    pub(crate) exact: Mutex<Newest<crate::exact::Wanted, Arc<handoff::exact::Exact>>>,
     joined: Mutex<Newest<Shown, Arc<Outcome>>>,
     turns: Mutex<HashMap<Uuid, Arc<Turns>>>,
     /// Parts that are being put on their benches: who asks for the same meanwhile waits for it.
@@ -59,7 +60,7 @@ pub struct App {
 type StateOf = (Uuid, i64);
 
 /// A state of a job in one row of its roster, on a day.
-type Shown = (i64, Option<u32>, time::Date);
+pub(crate) type Shown = (i64, Option<u32>, time::Date);
 
 /// A mark of a job as it stands, on the finished solid.
 pub struct OnMark {
@@ -118,6 +119,7 @@ impl App {
             pieces: Mutex::new(Newest::weighed(PIECES, PIECE_BYTES)),
             pictures: Mutex::new(Newest::new(64)),
             files: Mutex::new(Newest::weighed(2, FILE_BYTES)),
+            exact: Mutex::new(Newest::weighed(4, FILE_BYTES)),
             turns: Mutex::default(),
             opening: Openings::default(),
         }

@@ -8,6 +8,7 @@ mod day;
 mod differences;
 pub mod edits;
 pub mod entity;
+mod exact;
 pub mod guard;
 pub mod handlers;
 mod merge;
@@ -26,14 +27,15 @@ pub mod store;
 mod turns;
 mod verdict;
 pub mod views;
+mod waiting;
 
 use app::{App, Shared};
 use axum::{Router, extract::DefaultBodyLimit, middleware};
 use guard::{Names, guard};
 use handlers::{
-    artwork, campaigns, events, faces, facts, handoff, health, history, inspect, jobs, letters, looked_at, marks,
-    mends, pages, part, patterns, reading, records as kept_records, revision, roster, rows as all_rows, section,
-    sheets, shop, tool,
+    artwork, campaigns, events, exact as exact_files, faces, facts, handoff, health, history, inspect, jobs, letters,
+    looked_at, marks, mends, pages, part, patterns, reading, records as kept_records, revision, roster,
+    rows as all_rows, section, sheets, shop, tool,
 };
 use sea_orm::{ConnectOptions, ConnectionTrait, Database, TransactionTrait};
 use sea_orm_migration::MigratorTrait;
@@ -130,6 +132,7 @@ fn api() -> OpenApiRouter<Shared> {
         .routes(routes!(all_rows::archive))
         .routes(routes!(handoff::documents, handoff::hand_over))
         .routes(routes!(handoff::document))
+        .routes(routes!(exact_files::make, exact_files::file))
         .routes(routes!(faces::faces))
         .routes(routes!(faces::own_face, faces::keep_own_face))
         .routes(routes!(faces::set_own_face_gone))

@@ -279,6 +279,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{id}/exact/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A STEP file. */
+        get: operations["file"];
+        put?: never;
+        /** Makes a STEP file, `lettering.step` or `marked-solid.step`, and says what was found when it was read back. */
+        post: operations["make"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{id}/handoff": {
         parameters: {
             query?: never;
@@ -2102,6 +2120,20 @@ export interface components {
             /** @enum {string} */
             empty: "text";
             text: string;
+        };
+        /** @description A STEP file that was made and read back. */
+        ExactView: {
+            /** @description What of it is of facets, and why. */
+            faceted: string[];
+            /** Format: double */
+            farthest: number;
+            name: string;
+            /** @description Places that were compared with the mesh, and how far the farthest lies off it, mm. */
+            places: number;
+            sentence: string;
+            /** @description Bytes. */
+            size: number;
+            solids: number;
         };
         /** @description One more face for the mark's seat, or one of them out of it again. The mark stays where it is. */
         ExtendOver: {
@@ -5391,6 +5423,96 @@ export interface operations {
                 };
                 content: {
                     "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description What is wrong, where, and what to do. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description What is wrong, where, and what to do. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    file: {
+        parameters: {
+            query?: {
+                /** @description A row of the roster by its id; the first where it is left out. */
+                row?: number | null;
+                /** @description AP242; AP214 where it is left out. */
+                ap242?: boolean;
+            };
+            header?: never;
+            path: {
+                id: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "model/step": number[];
+                };
+            };
+            /** @description What is wrong, where, and what to do. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description What is wrong, where, and what to do. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    make: {
+        parameters: {
+            query?: {
+                /** @description A row of the roster by its id; the first where it is left out. */
+                row?: number | null;
+                /** @description AP242; AP214 where it is left out. */
+                ap242?: boolean;
+            };
+            header?: never;
+            path: {
+                id: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ExactView"];
                 };
             };
             /** @description What is wrong, where, and what to do. */

@@ -26,7 +26,7 @@ const EVEN: f64 = 4.0;
 /// Edges that turn by less are in line, radians: walls over a straight edge turn with a round seat, by a third of it.
 const STRAIGHT_ON: f64 = 0.005;
 /// Corners in line nearer than this to one at which the outline turns lie on a chord, mm.
-const BESIDE: f64 = 0.3;
+const BESIDE: f64 = 0.1;
 /// Where an outline bends by more than this, in radians a mm, and so many times as much as at the next corner, another curve
 /// begins.
 const TIGHT: f64 = 4.0;
@@ -294,7 +294,7 @@ impl<'a> Faces<'a> {
         let mut exact = true;
         for wall in &gathered.walls {
             let found = ruled(wall);
-            for cap in 0..2 {
+            for (cap, of_run) in of_run.iter_mut().enumerate() {
                 for &at in &wall.runs[cap] {
                     let all = points(cap, at);
                     let pieces: Vec<Vec<(u32, f64)>> = match found {
@@ -303,7 +303,7 @@ impl<'a> Faces<'a> {
                         None => all.windows(2).map(|edge| vec![(edge[0], 0.0), (edge[1], 1.0)]).collect(),
                     };
                     let first = chains.len() as u32;
-                    of_run[cap].insert(at, (first..first + pieces.len() as u32).collect());
+                    of_run.insert(at, (first..first + pieces.len() as u32).collect());
                     chains.extend(pieces.into_iter().map(|points| Chain { seat: cap as u32, points }));
                 }
             }

@@ -3,7 +3,7 @@
 use glam::DVec3;
 use relief::{MarkedSolid, Tag};
 use serde::Serialize;
-use solid::{Mesh, Watch, queries::Queries};
+use solid::{Mesh, Surface, Watch, queries::Queries};
 use std::collections::BTreeMap;
 use step::{Drawn, Limits, StepBody, What, read_watched};
 use trade::limits::State;
@@ -85,7 +85,9 @@ pub fn held(
         }
         read.volume += body.volume;
         for face in &body.faces {
-            *read.faces.entry(face.surface.word()).or_default() += 1;
+            // walls between curved outlines are splines to the kernel
+            let word = if face.surface == Surface::Freeform { "spline" } else { face.surface.word() };
+            *read.faces.entry(word).or_default() += 1;
         }
         let own = of(body);
         let thinned = |places: &[DVec3]| -> Vec<DVec3> {
@@ -112,11 +114,12 @@ pub fn held(
     }
     let kinds: Vec<String> = read.faces.iter().map(|(kind, count)| format!("{count} {kind}")).collect();
     read.sentence = format!(
-        "Read back: {} of {}, {:.2} mm³, no place more than {:.4} mm off the mesh.",
+        "Read back: {}, {:.2} mm³; none of {} places more than {:.4} mm off the mesh. Faces: {}.",
         if read.solids == 1 { "1 solid".to_owned() } else { format!("{} solids", read.solids) },
-        kinds.join(", "),
         read.volume,
-        read.farthest
+        read.places,
+        read.farthest,
+        kinds.join(", ")
     );
     Ok(read)
 }

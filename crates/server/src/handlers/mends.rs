@@ -5,6 +5,7 @@ use crate::{
     app::{App, Shared},
     problem::{Problem, Refusal},
     views::{MendsOfAll, MendsOfFinding, mends as view},
+    waiting::Waiting,
 };
 use axum::{
     Json,
@@ -13,10 +14,7 @@ use axum::{
 use inspection::Check;
 use serde::Deserialize;
 use std::{
-    sync::{
-        Arc,
-        atomic::{AtomicBool, Ordering},
-    },
+    sync::Arc,
     time::{Duration, Instant},
 };
 use trade::Job;
@@ -37,16 +35,6 @@ pub struct OfFinding {
     mark: String,
     #[param(inline)]
     check: Check,
-}
-
-/// Tells work that runs elsewhere when nobody waits for it any more.
-#[derive(Default)]
-struct Waiting(Arc<AtomicBool>);
-
-impl Drop for Waiting {
-    fn drop(&mut self) {
-        self.0.store(true, Ordering::Relaxed);
-    }
 }
 
 /// A job as it is kept and filled for a row, on a day, its bench, and the state it is in.
@@ -80,7 +68,7 @@ pub async fn of_finding(
     let at = job.marks.iter().position(|m| m.id == wish.mark);
     let at = at.ok_or_else(|| Problem::Missing(format!("The job has no mark “{}” any more.", wish.mark)))?;
     let waiting = Waiting::default();
-    let (stopped, on) = (waiting.0.clone(), bench.clone());
+    let (stopped, on) = (waiting.stopped(), bench.clone());
     let search = move || {
         let now = Instant::now();
         let patience = Patience { until: now + ONE, soft: now + SOON, stopped: &stopped };
@@ -102,7 +90,7 @@ pub async fn of_all(
 ) -> Result<Json<MendsOfAll>, Problem> {
     let Asked { kept, job, day, bench, state, row } = asked(&app, id, variant.row).await?;
     let waiting = Waiting::default();
-    let (stopped, on) = (waiting.0.clone(), bench.clone());
+    let (stopped, on) = (waiting.stopped(), bench.clone());
     let search = move || {
         let now = Instant::now();
         let patience = Patience { until: now + ALL, soft: now, stopped: &stopped };

@@ -3,6 +3,7 @@
 pub mod artwork;
 pub mod campaigns;
 pub mod events;
+pub mod exact;
 pub mod faces;
 pub mod facts;
 pub mod handoff;

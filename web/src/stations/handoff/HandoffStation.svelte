@@ -7,7 +7,8 @@
   import Shown from "../../rack/Shown.svelte";
   import StateShape from "../../pieces/StateShape.svelte";
   import EveryRow from "./EveryRow.svelte";
-  import { day, many, moment, verdictWords } from "../../words";
+  import ExactFiles from "./ExactFiles.svelte";
+  import { bytes, day, many, moment, verdictWords } from "../../words";
 
   const current = currentSession();
   const session = $derived(current());
@@ -41,10 +42,6 @@
   /** Which row of the roster is on show, from 1 on. */
   const number = $derived((session.view?.job.roster.rows.findIndex((r) => r.id === session.view?.shown) ?? -1) + 1);
   const of = $derived(session.row === undefined ? "" : `?row=${session.row}`);
-
-  function size(bytes: number): string {
-    return bytes < 1e6 ? `${(bytes / 1e3).toFixed(0)} kB` : `${(bytes / 1e6).toFixed(1)} MB`;
-  }
 
   /** Notes the handover when the archive is taken. */
   async function take(state: number | undefined) {
@@ -114,7 +111,7 @@
             {:else}
               <a href="{base}/{file.name}{of}" download>{file.name}</a>
             {/if}
-            <span class="size">{size(file.size)}</span>
+            <span class="size">{bytes(file.size)}</span>
             <span class="soft">{file.what}</span>
             {#if file.read}
               <span class="found" class:bad={file.read.state === "fails"}>
@@ -124,10 +121,12 @@
           </li>
         {/each}
       </ul>
+      {#if !session.view?.part.soundness.surface_body}<ExactFiles {session} />{/if}
       <p class="soft">
         The command line makes the same files from job.tinbadge.json and the part file: <code
           >tinbadge run job.tinbadge.json --out handoff{number > 1 ? ` --row ${number}` : ""}</code
         >
+        STEP files: <code>tinbadge exact job.tinbadge.json{number > 1 ? ` --row ${number}` : ""}</code>
       </p>
     {/if}
   </div>

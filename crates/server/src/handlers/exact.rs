@@ -1,0 +1,91 @@
+//! Exact geometry: STEP files, each made when it is asked for, read back and held to the mesh.
+
+use super::{Variant, handoff::stem};
+use crate::{
+    app::Shared,
+    problem::{Problem, Refusal},
+};
+use axum::{
+    Json,
+    extract::{Path, Query, State},
+    http::header,
+    response::{IntoResponse, Response},
+};
+use handoff::exact::Holds;
+use serde::{Deserialize, Serialize};
+use step::Schema;
+use utoipa::{IntoParams, ToSchema};
+use uuid::Uuid;
+
+/// Which application protocol the file follows.
+#[derive(Clone, Copy, Deserialize, IntoParams)]
+pub struct Protocol {
+    /// AP242; AP214 where it is left out.
+    #[serde(default)]
+    ap242: bool,
+}
+
+impl Protocol {
+    fn schema(self) -> Schema {
+        if self.ap242 { Schema::Ap242 } else { Schema::Ap214 }
+    }
+}
+
+/// A STEP file that was made and read back.
+#[derive(Serialize, ToSchema)]
+pub struct ExactView {
+    pub name: String,
+    /// Bytes.
+    pub size: usize,
+    pub solids: usize,
+    /// Places that were compared with the mesh, and how far the farthest lies off it, mm.
+    pub places: usize,
+    pub farthest: f64,
+    /// What of it is of facets, and why.
+    pub faceted: Vec<String>,
+    pub sentence: String,
+}
+
+fn holds(name: &str) -> Result<Holds, Problem> {
+    let known = Holds::ALL.into_iter().find(|holds| holds.file() == name);
+    known.ok_or_else(|| {
+        Problem::Missing(format!("There is no STEP file {name}; there are lettering.step and marked-solid.step."))
+    })
+}
+
+/// Makes a STEP file, `lettering.step` or `marked-solid.step`, and says what was found when it was read back.
+#[utoipa::path(post, path = "/api/jobs/{id}/exact/{name}", params(("id" = Uuid, Path), ("name" = String, Path), Variant, Protocol),
+    responses((status = 200, body = ExactView), (status = 422, body = Refusal)))]
+pub async fn make(
+    State(app): State<Shared>,
+    Path((id, name)): Path<(Uuid, String)>,
+    Query(variant): Query<Variant>,
+    Query(protocol): Query<Protocol>,
+) -> Result<Json<ExactView>, Problem> {
+    let (_, made) = app.exact(id, variant.row, holds(&name)?, protocol.schema()).await?;
+    let read = &made.read;
+    Ok(Json(ExactView {
+        name,
+        size: made.file.bytes.len(),
+        solids: read.solids,
+        places: read.places,
+        farthest: read.farthest,
+        faceted: read.faceted.clone(),
+        sentence: read.sentence.clone(),
+    }))
+}
+
+/// A STEP file.
+#[utoipa::path(get, path = "/api/jobs/{id}/exact/{name}", params(("id" = Uuid, Path), ("name" = String, Path), Variant, Protocol),
+    responses((status = 200, content_type = "model/step", body = Vec<u8>), (status = 422, body = Refusal)))]
+pub async fn file(
+    State(app): State<Shared>,
+    Path((id, name)): Path<(Uuid, String)>,
+    Query(variant): Query<Variant>,
+    Query(protocol): Query<Protocol>,
+) -> Result<Response, Problem> {
+    let (job, made) = app.exact(id, variant.row, holds(&name)?, protocol.schema()).await?;
+    let disposition = format!("attachment; filename=\"{}-{name}\"", stem(&job));
+    let headers = [(header::CONTENT_TYPE, "model/step".to_owned()), (header::CONTENT_DISPOSITION, disposition)];
+    Ok((headers, made.file.bytes.clone()).into_response())
+}
