@@ -1,13 +1,12 @@
 //! A job file's exact geometry, written as STEP.
 
 use crate::{Opened, RunError, opened};
-use handoff::exact::{Exact, Holds, exact};
+use handoff::exact::{Exact, Holds, Manner, exact};
 use solid::Unwatched;
 use std::{
     fs,
     path::{Path, PathBuf},
 };
-use step::Schema;
 use time::Date;
 
 /// What could be written, where, or why not.
@@ -23,13 +22,13 @@ pub fn exact_files(
     out: &Path,
     made: Date,
     row: Option<usize>,
-    schema: Schema,
+    manner: Manner,
 ) -> Result<Vec<Made>, RunError> {
     let Opened { job, bench, step_file, .. } = opened(path, part, made, row)?;
     let day = format!("{made}T00:00:00");
     let mut all = Vec::new();
     for holds in Holds::ALL {
-        let exact = exact(&job, &bench, holds, step_file.as_deref(), (&day, schema), &Unwatched);
+        let exact = exact(&job, &bench, holds, step_file.as_deref(), (&day, manner), &Unwatched);
         let exact = match exact {
             Ok(exact) => {
                 let path = out.join(&exact.file.name);

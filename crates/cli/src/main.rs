@@ -149,6 +149,9 @@ enum Command {
         /// Application protocol AP242 in place of AP214.
         #[arg(long)]
         ap242: bool,
+        /// At the steel's size: with the shrinkage of the job's material added, about the part's zero.
+        #[arg(long)]
+        steel: bool,
     },
     /// Freeze a job file's inspection: write the record, all its figures as a table, and the proof as PDF.
     Record {
@@ -221,7 +224,10 @@ fn main() -> ExitCode {
         Command::Map { of, check, out } => map(&of, check, out.as_deref()),
         Command::Letter { of, letter } => laid_flat(&of, letter),
         Command::Record { job, part, out, row, by } => record(&job, part.as_deref(), &out, row, &by),
-        Command::Exact { job, part, out, row, ap242 } => exact(&job, part.as_deref(), &out, row, ap242),
+        Command::Exact { job, part, out, row, ap242, steel } => {
+            let schema = if ap242 { step::Schema::Ap242 } else { step::Schema::Ap214 };
+            exact(&job, part.as_deref(), &out, row, handoff::exact::Manner { schema, steel })
+        }
         Command::Serve { database, port, demo, at_once, log } => {
             begin(&log);
             serve(server::Settings { database, port, demo, at_once: at_once.unwrap_or_else(cores) })
@@ -360,10 +366,9 @@ fn exact(
     part: Option<&std::path::Path>,
     out: &std::path::Path,
     row: Option<usize>,
-    ap242: bool,
+    manner: handoff::exact::Manner,
 ) -> Result<u8, anyhow::Error> {
-    let schema = if ap242 { step::Schema::Ap242 } else { step::Schema::Ap214 };
-    let made = tinbadge::exact::exact_files(job, part, out, server::app::today(), row, schema)?;
+    let made = tinbadge::exact::exact_files(job, part, out, server::app::today(), row, manner)?;
     for (_, made) in &made {
         match made {
             Ok((path, exact)) => {

@@ -253,3 +253,32 @@ fn a_map_and_a_letter_are_told_as_they_were_measured() {
     let nobody = tinbadge(&["letter", &job, "--mark", "nobody", "--letter", "1"]);
     assert!(nobody.status.code() == Some(2) && said(&nobody).contains("has no mark"), "{}", said(&nobody));
 }
+
+#[test]
+fn exact_geometry_is_written_where_it_can_be() {
+    let folder = tempdir().unwrap();
+    demo_data(folder.path());
+    let path = |name: &str| folder.path().join(name).to_str().unwrap().to_owned();
+    // of triangles: the lettering, and why there is no more
+    let (job, out) = (path("block.tinbadge.json"), path("exact"));
+    let made = tinbadge(&["exact", &job, "--out", &out, "--ap242"]);
+    assert_eq!(made.status.code(), Some(1), "{}", said(&made));
+    assert!(
+        said(&made).contains("Read back: 13 solids") && said(&made).contains("came as triangles"),
+        "{}",
+        said(&made)
+    );
+    let text = fs::read_to_string(folder.path().join("exact/lettering.step")).unwrap();
+    assert!(text.starts_with("ISO-10303-21;") && text.contains("AP242") && text.contains("'Tin Badge'"));
+    assert_eq!(text.matches("MANIFOLD_SOLID_BREP(").count(), 13);
+    assert!(!folder.path().join("exact/marked-solid.step").exists());
+    // without a material nobody knows how large the steel is; with one its name says it
+    let steel = || tinbadge(&["exact", &job, "--out", &out, "--steel"]);
+    change(Path::new(&job), |job| {
+        job["process"] = serde_json::json!({"material": null, "shrinkage": null, "texture": 0.0})
+    });
+    assert!(said(&steel()).contains("no shrinkage is set"));
+    change(Path::new(&job), |job| job["process"]["shrinkage"] = 1.5.into());
+    assert!(said(&steel()).contains("lettering-steel-x1.0150.step"), "{}", said(&steel()));
+    assert_eq!(tinbadge(&["exact", &path("missing.json")]).status.code(), Some(2));
+}

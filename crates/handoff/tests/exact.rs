@@ -1,9 +1,9 @@
 //! Exact geometry of built marks, read back by the kernel and held to the meshes that everything is measured on.
 
 use glam::{DVec2, DVec3};
-use handoff::exact::{Exact, Holds, exact, held};
+use handoff::exact::{Asked, Exact, Holds, Manner, exact, held};
 use solid::{Mesh, Part, Surface, Unwatched};
-use step::{Drawn, Schema};
+use step::Drawn;
 use trade::{Job, Lettering, Mark, PartRef, Relief, SeatRef, Sense, Tool};
 use workbench::{Bench, Scope, Steps};
 
@@ -30,7 +30,7 @@ fn relief(sense: Sense, draft: f64) -> Relief {
 }
 
 fn made(job: &Job, bench: &Bench, holds: Holds, part: Option<&[u8]>) -> Result<Exact, String> {
-    let made = ("2031-02-03T00:00:00", Schema::Ap214);
+    let made = ("2031-02-03T00:00:00", Manner::default());
     exact(job, bench, holds, part, made, &Unwatched).map_err(|e| e.to_string())
 }
 
@@ -140,10 +140,14 @@ fn what_is_not_what_was_built_is_not_handed_over() {
             faces: Vec::new(),
         };
         let drawn: Vec<Drawn> = meshes.iter().map(|_| about.clone()).collect();
-        let read = held(&file, &drawn, &meshes, None, Vec::new(), &Unwatched);
+        let asked = |scale: f64| Asked { drawn: &drawn, meshes: &meshes, whole: None, scale };
+        let read = held(&file, &asked(1.0), Vec::new(), &Unwatched);
+        // scaled twice, or not at all where it should be
+        assert!(held(&file, &asked(1.015), Vec::new(), &Unwatched).is_err());
         assert_eq!(read.is_ok(), holds, "{read:?}");
     }
-    assert!(held(&file[..file.len() / 2], &[], &[], None, Vec::new(), &Unwatched).is_err());
+    let nothing = Asked { drawn: &[], meshes: &[], whole: None, scale: 1.0 };
+    assert!(held(&file[..file.len() / 2], &nothing, Vec::new(), &Unwatched).is_err());
 }
 
 #[test]
@@ -163,4 +167,23 @@ fn what_has_no_exact_file_says_why() {
     let round = Relief { edge: 0.06, ..relief(Sense::Raised, 3.0) };
     let read = made(&job("H", face, round), &bench, Holds::Lettering, None).unwrap().read;
     assert!(read.faceted[0].contains("“m” is partly of facets: its edges or inner corners are rounded"), "{read:?}");
+}
+
+#[test]
+fn at_the_steels_size_the_name_says_how_much_larger_it_is() {
+    let (_, mesh) = parts().remove(0);
+    let bench = Bench::new(Part::from_mesh(&mesh).unwrap());
+    let face = face_of(&Part::from_mesh(&mesh).unwrap(), "plane");
+    let mut job = job("H", face, relief(Sense::Raised, 3.0));
+    let made = |job: &Job, steel: bool| {
+        let made = ("2031-02-03T00:00:00", Manner { steel, ..Manner::default() });
+        exact(job, &bench, Holds::Lettering, None, made, &Unwatched).map_err(|e| e.to_string())
+    };
+    assert!(made(&job, true).err().unwrap().contains("no shrinkage is set"));
+    job.process.shrinkage = Some(1.5);
+    let (own, steel) = (made(&job, false).unwrap(), made(&job, true).unwrap());
+    assert_eq!((own.file.name.as_str(), steel.file.name.as_str()), ("lettering.step", "lettering-steel-x1.0150.step"));
+    // 1.015³ = 1.045678
+    assert!((steel.read.volume / own.read.volume - 1.045_678).abs() < 1e-5);
+    assert!(String::from_utf8_lossy(&steel.file.bytes).contains("1.0150"), "inside it says so too");
 }

@@ -6,14 +6,13 @@ use crate::{
     problem::{Problem, sentence},
     waiting::{Waiting, WhileWaited},
 };
-use handoff::exact::{Exact, Holds, exact};
+use handoff::exact::{Exact, Holds, Manner, exact};
 use std::sync::Arc;
-use step::Schema;
 use uuid::Uuid;
 use workbench::Steps;
 
 /// Which file of which state.
-pub type Wanted = (Shown, Holds, Schema);
+pub type Wanted = (Shown, Holds, Manner);
 
 impl App {
     /// A STEP file of a job, and the job's name. The kernel leaves off when nobody waits any more.
@@ -25,14 +24,14 @@ impl App {
         id: Uuid,
         row: Option<u32>,
         holds: Holds,
-        schema: Schema,
+        manner: Manner,
     ) -> Result<(String, Arc<Exact>), Problem> {
         self.store.standing(id).await?;
         let turns = self.turns(id);
         let _turn = turns.handing.lock().await;
         let (mut standing, shown) = self.standing(id, row).await?;
         let bench = self.bench(&mut standing.job).await?;
-        let wanted = (shown, holds, schema);
+        let wanted = (shown, holds, manner);
         if let Some(made) = hold(&self.exact).get(&wanted) {
             return Ok((standing.job.name, made));
         }
@@ -46,7 +45,7 @@ impl App {
         let name = job.name.clone();
         let day = format!("{}T00:00:00", shown.2);
         let made = self
-            .later(bench.part(), move || exact(&job, &on, holds, part.as_deref(), (&day, schema), &watch))
+            .later(bench.part(), move || exact(&job, &on, holds, part.as_deref(), (&day, manner), &watch))
             .await?
             .map_err(|e| Problem::Wrong(sentence(&e.to_string())))?;
         drop(waiting);

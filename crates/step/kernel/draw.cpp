@@ -10,6 +10,7 @@
 #include <BRepBuilderAPI_MakeSolid.hxx>
 #include <BRepBuilderAPI_MakeWire.hxx>
 #include <BRepBuilderAPI_Sewing.hxx>
+#include <BRepBuilderAPI_Transform.hxx>
 #include <BRepCheck_Analyzer.hxx>
 #include <BRepFill.hxx>
 #include <BRepLib.hxx>
@@ -57,6 +58,7 @@
 #include <XCAFDoc_ShapeTool.hxx>
 #include <XSControl_WorkSession.hxx>
 #include <gp_Ax3.hxx>
+#include <gp_Trsf.hxx>
 
 #include <cmath>
 #include <cstdint>
@@ -378,14 +380,15 @@ public:
         }
     }
 
-    void put(const Handle(TDocStd_Document) & to, const std::string& name) const {
+    void put(const Handle(TDocStd_Document) & to, const std::string& name, const gp_Trsf& larger) const {
         Handle(XCAFDoc_ShapeTool) shapes = XCAFDoc_DocumentTool::ShapeTool(to->Main());
         Handle(XCAFDoc_ColorTool) colours = XCAFDoc_DocumentTool::ColorTool(to->Main());
-        TDF_Label label = shapes->AddShape(solid_, Standard_False);
+        BRepBuilderAPI_Transform moved(solid_, larger, Standard_True);
+        TDF_Label label = shapes->AddShape(moved.Shape(), Standard_False);
         name_label(label, name);
         if (whole_) colours->SetColor(label, own_, XCAFDoc_ColorSurf);
         for (const auto& [face, colour] : painted_) {
-            TDF_Label own = shapes->AddSubShape(label, face);
+            TDF_Label own = shapes->AddSubShape(label, moved.ModifiedShape(face));
             if (!own.IsNull()) colours->SetColor(own, colour, XCAFDoc_ColorSurf);
         }
     }
@@ -452,6 +455,8 @@ void draw(const char* path, const char* part, const char* to) {
     std::ifstream file(path, std::ios::binary);
     Told told(std::vector<char>((std::istreambuf_iterator<char>(file)), std::istreambuf_iterator<char>()));
     std::string schema = told.text(), name = told.text(), day = told.text();
+    gp_Trsf larger;
+    larger.SetScale(gp_Pnt(0, 0, 0), told.real());
     uint32_t count = told.word();
     // drawn one after another, so that how far it has come can be told
     std::vector<Body> bodies;
@@ -476,13 +481,13 @@ void draw(const char* path, const char* part, const char* to) {
             if (what != What::Apart) whole.join(alike);
         }
         if (!BRepCheck_Analyzer(whole.solid()).IsValid()) throw Refusal("joined to the part the lettering is no sound solid for the kernel");
-        whole.put(document, name);
+        whole.put(document, name, larger);
     }
     Handle(XCAFDoc_ShapeTool) shapes = XCAFDoc_DocumentTool::ShapeTool(document->Main());
     Handle(XCAFDoc_ColorTool) colours = XCAFDoc_DocumentTool::ColorTool(document->Main());
     for (const Body& body : bodies) {
         if (part[0] != 0 && body.what != What::Apart) continue;
-        TDF_Label label = shapes->AddShape(body.solid, Standard_False);
+        TDF_Label label = shapes->AddShape(BRepBuilderAPI_Transform(body.solid, larger, Standard_True).Shape(), Standard_False);
         name_label(label, body.name);
         if (body.coloured) colours->SetColor(label, colour(body), XCAFDoc_ColorSurf);
     }

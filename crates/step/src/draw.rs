@@ -83,6 +83,8 @@ pub struct Drawing<'a> {
     /// When it is made, as the file's header says it.
     pub made: &'a str,
     pub schema: Schema,
+    /// How many times as large as it is told everything is written, about the zero of its coordinates.
+    pub scale: f64,
     pub bodies: &'a [Drawn],
     /// The part's own STEP file, to which the bodies are joined in their order.
     pub part: Option<&'a [u8]>,
@@ -123,6 +125,7 @@ pub fn draw(drawing: &Drawing<'_>, watch: &dyn Watch) -> Result<Vec<u8>, StepErr
 fn told(drawing: &Drawing<'_>) -> Vec<u8> {
     let mut out = Out(Vec::new());
     [drawing.schema.name(), drawing.name, drawing.made].into_iter().for_each(|text| out.text(text));
+    out.real(drawing.scale);
     out.word(drawing.bodies.len());
     for body in drawing.bodies {
         out.text(&body.name);

@@ -8,7 +8,7 @@ use step::{
 };
 
 fn drawing<'a>(bodies: &'a [Drawn], part: Option<&'a [u8]>) -> Drawing<'a> {
-    Drawing { name: "a drawing", made: "2031-02-03T00:00:00", schema: Schema::Ap214, bodies, part }
+    Drawing { name: "a drawing", made: "2031-02-03T00:00:00", schema: Schema::Ap214, scale: 1.0, bodies, part }
 }
 
 fn drawn(bodies: &[Drawn], part: Option<&[u8]>) -> StepFile {
@@ -168,6 +168,30 @@ fn a_window_in_a_cylinder_takes_and_adds_its_sector() {
     assert_eq!(apart.len(), 2);
     assert!((apart[0].volume - bare.volume).abs() < 1e-6 * bare.volume);
     assert!((apart[1].volume / sector(7.0, 7.6) - 1.0).abs() < 1e-4);
+}
+
+/// At the steel's size lengths are 1 + s times the part's, volumes its cube: by hand.
+#[test]
+fn in_the_steel_all_is_larger_by_the_shrinkage_once() {
+    let bytes = sample("cylinder.step");
+    let bodies = [frustum("boss", [3.0, 2.9], 0.5, 24)];
+    let larger = |scale: f64, part: Option<&[u8]>| {
+        let bytes = draw(&Drawing { scale, ..drawing(&bodies, part) }, &Unwatched).unwrap();
+        read(&bytes, &Limits::default()).unwrap().bodies
+    };
+    let (own, steel) = (larger(1.0, Some(&bytes)), larger(1.02, Some(&bytes)));
+    for (own, steel) in own.iter().zip(&steel) {
+        // 1.02² = 1.0404, 1.02³ = 1.061208
+        assert!((steel.area / own.area - 1.0404).abs() < 1e-6 && (steel.volume / own.volume - 1.061_208).abs() < 1e-6);
+        assert_eq!(steel.name, own.name);
+    }
+    let radius = |body: &StepBody| {
+        body.faces.iter().find_map(|f| match f.surface {
+            Surface::Cylinder { radius, .. } => Some(radius),
+            _ => None,
+        })
+    };
+    assert!((radius(&steel[0]).unwrap() - 7.65).abs() < 1e-9, "a cylinder stays one: 7.5 × 1.02");
 }
 
 #[test]

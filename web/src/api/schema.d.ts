@@ -5450,8 +5450,10 @@ export interface operations {
             query?: {
                 /** @description A row of the roster by its id; the first where it is left out. */
                 row?: number | null;
-                /** @description AP242; AP214 where it is left out. */
+                /** @description Application protocol AP242; AP214 where it is left out. */
                 ap242?: boolean;
+                /** @description At the steel's size, with the shrinkage added; at the part's where it is left out. */
+                steel?: boolean;
             };
             header?: never;
             path: {
@@ -5495,8 +5497,10 @@ export interface operations {
             query?: {
                 /** @description A row of the roster by its id; the first where it is left out. */
                 row?: number | null;
-                /** @description AP242; AP214 where it is left out. */
+                /** @description Application protocol AP242; AP214 where it is left out. */
                 ap242?: boolean;
+                /** @description At the steel's size, with the shrinkage added; at the part's where it is left out. */
+                steel?: boolean;
             };
             header?: never;
             path: {

@@ -33,32 +33,45 @@ const PLACES: usize = 2000;
 /// round top off its facets by less.
 const DRAWN: f64 = 2.0 * flat::FLATTENED_TO;
 
-/// A file read back; `whole` is the marked solid where it holds the part.
+/// What a file should hold.
+pub struct Asked<'a> {
+    pub drawn: &'a [Drawn],
+    /// What each was drawn from.
+    pub meshes: &'a [&'a Mesh],
+    /// The marked solid, where it holds the part.
+    pub whole: Option<&'a MarkedSolid>,
+    /// How many times as large it was written.
+    pub scale: f64,
+}
+
+/// A file read back.
 ///
 /// # Errors
 /// It is not what was built: a sentence.
-pub fn held(
-    bytes: &[u8],
-    drawn: &[Drawn],
-    meshes: &[&Mesh],
-    whole: Option<&MarkedSolid>,
-    faceted: Vec<String>,
-    watch: &dyn Watch,
-) -> Result<ExactRead, String> {
+pub fn held(bytes: &[u8], asked: &Asked<'_>, faceted: Vec<String>, watch: &dyn Watch) -> Result<ExactRead, String> {
+    let &Asked { drawn, meshes, whole, scale } = asked;
+    let larger = |mesh: &Mesh| {
+        let mut mesh = mesh.clone();
+        mesh.vertices.iter_mut().for_each(|p| *p *= scale);
+        mesh
+    };
     let limits = Limits { chord: CHORD, ..Limits::default() };
     let file = read_watched(bytes, &limits, watch).map_err(|e| e.to_string())?;
     let apart = drawn.iter().zip(meshes).filter(|(body, _)| whole.is_none() || body.what == What::Apart);
-    let mut wanted: Vec<(&str, &Mesh, Vec<DVec3>)> = Vec::new();
+    let mut wanted: Vec<(&str, Mesh, Vec<DVec3>)> = Vec::new();
     // facets of the part lie off its true surface, by as much as they were asked to when it was read
     let part = Limits::default().chord;
     if let Some(solid) = whole {
         let relief = |t: &usize| matches!(solid.tags[*t], Tag::Relief { .. });
         let own: Vec<usize> = (0..solid.tags.len()).filter(relief).collect();
-        wanted.push(("the marked solid", &solid.mesh, places(&solid.mesh, &own)));
+        let mesh = larger(&solid.mesh);
+        let places = places(&mesh, &own);
+        wanted.push(("the marked solid", mesh, places));
     }
     wanted.extend(apart.map(|(body, mesh)| {
-        let all: Vec<usize> = (0..mesh.triangles.len()).collect();
-        (body.name.as_str(), *mesh, places(mesh, &all))
+        let (all, mesh): (Vec<usize>, Mesh) = ((0..mesh.triangles.len()).collect(), larger(mesh));
+        let places = places(&mesh, &all);
+        (body.name.as_str(), mesh, places)
     }));
     if file.bodies.len() != wanted.len() {
         return Err(format!("read back it holds {} solids where {} were drawn", file.bodies.len(), wanted.len()));
@@ -74,11 +87,11 @@ pub fn held(
         faceted,
         sentence: String::new(),
     };
-    for (body, (name, mesh, places)) in file.bodies.iter().zip(&wanted) {
+    for (body, (name, mesh, places)) in file.bodies.iter().zip(wanted) {
         if !body.solid {
             return Err(format!("read back “{name}” is no solid"));
         }
-        let off = CHORD + DRAWN + if whole.is_some() { part } else { 0.0 };
+        let off = CHORD + scale * (DRAWN + if whole.is_some() { part } else { 0.0 });
         let (made, area) = (mesh.volume(), body.area);
         if (body.volume - made).abs() > off * area {
             return Err(format!("read back “{name}” holds {:.4} mm³ where {made:.4} were built", body.volume));
@@ -96,9 +109,9 @@ pub fn held(
         };
         let all: Vec<usize> = (0..own.triangles.len()).collect();
         let there = thinned(&self::places(&own, &all));
-        let back = thinned(places);
+        let back = thinned(&places);
         read.places += there.len() + back.len();
-        let (built, own) = (Queries::new((*mesh).clone()), Queries::new(own));
+        let (built, own) = (Queries::new(mesh), Queries::new(own));
         for (to, from) in [(&built, &there), (&own, &back)] {
             for p in from {
                 let far = to.nearest(*p, f64::MAX).map_or(f64::INFINITY, |hit| hit.distance);

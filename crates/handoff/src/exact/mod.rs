@@ -6,7 +6,7 @@ mod faces;
 mod held;
 mod offset;
 
-pub use held::{ExactRead, held};
+pub use held::{Asked, ExactRead, held};
 
 use crate::{HandoffError, Named};
 use relief::{BuiltMark, CharacterBody};
@@ -27,7 +27,7 @@ pub enum Holds {
 impl Holds {
     pub const ALL: [Self; 2] = [Self::Lettering, Self::MarkedSolid];
 
-    /// Name of its file.
+    /// Name of its file, of a part at its own size.
     #[must_use]
     pub fn file(self) -> &'static str {
         match self {
@@ -35,6 +35,14 @@ impl Holds {
             Self::MarkedSolid => "marked-solid.step",
         }
     }
+}
+
+/// How a file is written.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
+pub struct Manner {
+    pub schema: Schema,
+    /// As large as it is in the steel: with the shrinkage of the job's process added, about the zero of the part.
+    pub steel: bool,
 }
 
 /// A STEP file with what was found when it was read back.
@@ -63,7 +71,7 @@ pub fn exact(
     bench: &Bench,
     holds: Holds,
     part: Option<&[u8]>,
-    (made, schema): (&str, Schema),
+    (made, manner): (&str, Manner),
     watch: &dyn Watch,
 ) -> Result<Exact, HandoffError> {
     let refused = |why: &str| HandoffError::Exact(holds.file(), why.to_owned());
@@ -75,6 +83,20 @@ pub fn exact(
             "the part came as triangles, so that its own faces are not known; lettering.step is exact",
         ));
     }
+    let scale = match (manner.steel, job.process.shrinkage()) {
+        (false, _) => 1.0,
+        (true, Some((percent, _))) => 1.0 + percent / 100.0,
+        (true, None) => return Err(refused("no shrinkage is set: set the material at the part")),
+    };
+    // the scale stands in the file's name and inside, so that nobody scales it twice
+    let (file, name) = if manner.steel {
+        (
+            holds.file().replace(".step", &format!("-steel-x{scale:.4}.step")),
+            format!("{}, steel × {scale:.4}", job.name),
+        )
+    } else {
+        (holds.file().to_owned(), job.name.clone())
+    };
     let outcome = bench.joined(job, Scope::Whole);
     if let Some(problem) = outcome.marks.iter().find_map(|m| m.problem.as_ref()) {
         return Err(refused(&format!("a mark is not built: {problem}")));
@@ -91,14 +113,15 @@ pub fn exact(
         )));
     }
     let part = part.filter(|_| holds == Holds::MarkedSolid);
-    let drawing = Drawing { name: &job.name, made, schema, bodies: &drawn.bodies, part };
+    let drawing = Drawing { name: &name, made, schema: manner.schema, scale, bodies: &drawn.bodies, part };
     let bytes = step::draw(&drawing, watch).map_err(|e| refused(&e.to_string()))?;
     let whole = match holds {
         Holds::Lettering => None,
         Holds::MarkedSolid => outcome.whole(),
     };
-    let read = held(&bytes, &drawn.bodies, &drawn.meshes, whole, drawn.faceted, watch).map_err(|why| refused(&why))?;
-    Ok(Exact { file: Named { name: holds.file().into(), bytes }, read })
+    let asked = Asked { drawn: &drawn.bodies, meshes: &drawn.meshes, whole, scale };
+    let read = held(&bytes, &asked, drawn.faceted, watch).map_err(|why| refused(&why))?;
+    Ok(Exact { file: Named { name: file, bytes }, read })
 }
 
 /// The bodies of all marks in the order in which they are joined: pads before the letters on them.

@@ -11,23 +11,26 @@ use axum::{
     http::header,
     response::{IntoResponse, Response},
 };
-use handoff::exact::Holds;
+use handoff::exact::{Holds, Manner};
 use serde::{Deserialize, Serialize};
 use step::Schema;
 use utoipa::{IntoParams, ToSchema};
 use uuid::Uuid;
 
-/// Which application protocol the file follows.
+/// How the file is written.
 #[derive(Clone, Copy, Deserialize, IntoParams)]
-pub struct Protocol {
-    /// AP242; AP214 where it is left out.
+pub struct Written {
+    /// Application protocol AP242; AP214 where it is left out.
     #[serde(default)]
     ap242: bool,
+    /// At the steel's size, with the shrinkage added; at the part's where it is left out.
+    #[serde(default)]
+    steel: bool,
 }
 
-impl Protocol {
-    fn schema(self) -> Schema {
-        if self.ap242 { Schema::Ap242 } else { Schema::Ap214 }
+impl Written {
+    fn manner(self) -> Manner {
+        Manner { schema: if self.ap242 { Schema::Ap242 } else { Schema::Ap214 }, steel: self.steel }
     }
 }
 
@@ -54,18 +57,18 @@ fn holds(name: &str) -> Result<Holds, Problem> {
 }
 
 /// Makes a STEP file, `lettering.step` or `marked-solid.step`, and says what was found when it was read back.
-#[utoipa::path(post, path = "/api/jobs/{id}/exact/{name}", params(("id" = Uuid, Path), ("name" = String, Path), Variant, Protocol),
+#[utoipa::path(post, path = "/api/jobs/{id}/exact/{name}", params(("id" = Uuid, Path), ("name" = String, Path), Variant, Written),
     responses((status = 200, body = ExactView), (status = 422, body = Refusal)))]
 pub async fn make(
     State(app): State<Shared>,
     Path((id, name)): Path<(Uuid, String)>,
     Query(variant): Query<Variant>,
-    Query(protocol): Query<Protocol>,
+    Query(written): Query<Written>,
 ) -> Result<Json<ExactView>, Problem> {
-    let (_, made) = app.exact(id, variant.row, holds(&name)?, protocol.schema()).await?;
+    let (_, made) = app.exact(id, variant.row, holds(&name)?, written.manner()).await?;
     let read = &made.read;
     Ok(Json(ExactView {
-        name,
+        name: made.file.name.clone(),
         size: made.file.bytes.len(),
         solids: read.solids,
         places: read.places,
@@ -76,16 +79,16 @@ pub async fn make(
 }
 
 /// A STEP file.
-#[utoipa::path(get, path = "/api/jobs/{id}/exact/{name}", params(("id" = Uuid, Path), ("name" = String, Path), Variant, Protocol),
+#[utoipa::path(get, path = "/api/jobs/{id}/exact/{name}", params(("id" = Uuid, Path), ("name" = String, Path), Variant, Written),
     responses((status = 200, content_type = "model/step", body = Vec<u8>), (status = 422, body = Refusal)))]
 pub async fn file(
     State(app): State<Shared>,
     Path((id, name)): Path<(Uuid, String)>,
     Query(variant): Query<Variant>,
-    Query(protocol): Query<Protocol>,
+    Query(written): Query<Written>,
 ) -> Result<Response, Problem> {
-    let (job, made) = app.exact(id, variant.row, holds(&name)?, protocol.schema()).await?;
-    let disposition = format!("attachment; filename=\"{}-{name}\"", stem(&job));
+    let (job, made) = app.exact(id, variant.row, holds(&name)?, written.manner()).await?;
+    let disposition = format!("attachment; filename=\"{}-{}\"", stem(&job), made.file.name);
     let headers = [(header::CONTENT_TYPE, "model/step".to_owned()), (header::CONTENT_DISPOSITION, disposition)];
     Ok((headers, made.file.bytes.clone()).into_response())
 }

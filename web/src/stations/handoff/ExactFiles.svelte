@@ -16,25 +16,29 @@
   const files = $derived(step ? [LETTERING, MARKED] : [LETTERING]);
 
   let ap242 = $state(false);
+  let steel = $state(false);
+  /** With the shrinkage added; nothing where none is set. */
+  const size = $derived(session.view?.steel_size);
+  const times = $derived(size && (1 + size.shrinkage / 100).toFixed(4));
   /** What was made, or why not, by the file's name. */
   let made = $state.raw<Record<string, Schemas["ExactView"] | string>>({});
   let making = $state("");
   let stop: AbortController | undefined;
 
-  const present = $derived(session.view && `${session.view.state} ${session.view.shown} ${ap242}`);
+  const present = $derived(session.view && `${session.view.state} ${session.view.shown} ${ap242} ${steel}`);
   $effect(() => {
     if (present === undefined) return;
     made = {};
     return () => stop?.abort();
   });
 
-  const of = $derived(`?${session.row === undefined ? "" : `row=${session.row}&`}ap242=${ap242}`);
+  const of = $derived(`?${session.row === undefined ? "" : `row=${session.row}&`}ap242=${ap242}&steel=${steel}`);
 
   async function make(name: string) {
     const controller = new AbortController();
     stop = controller;
     making = name;
-    const query = { row: session.row, ap242 };
+    const query = { row: session.row, ap242, steel };
     try {
       const { data, error } = await api.POST("/api/jobs/{id}/exact/{name}", {
         params: { path: { id: session.id, name }, query },
@@ -62,8 +66,21 @@
         { value: "ap242", says: "AP242" },
       ]}
       onset={(schema) => (ap242 = schema === "ap242")}
-      after="."
+      after={size ? "," : "."}
     />
+    {#if size}
+      <ChoiceField
+        value={steel ? "steel" : "part"}
+        label="size"
+        choices={[
+          { value: "part", says: "at the part’s size" },
+          { value: "steel", says: `at the steel’s size, × ${times}` },
+        ]}
+        onset={(which) => (steel = which === "steel")}
+        after="."
+      />
+      {#if steel}About the part’s zero; {size.shrinkage} % {size.source}.{/if}
+    {/if}
   </p>
   {#if !step}<p class="soft">
       The part came as triangles: its own faces are not known, so there is no exact marked solid.
@@ -73,7 +90,7 @@
       {@const found = made[name]}
       <li>
         {#if typeof found === "object"}
-          <a href="/api/jobs/{session.id}/exact/{name}{of}" download>{name}</a>
+          <a href="/api/jobs/{session.id}/exact/{name}{of}" download>{found.name}</a>
           <span class="size">{bytes(found.size)}</span>
         {:else}
           <strong>{name}</strong>
