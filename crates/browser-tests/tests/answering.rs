@@ -173,6 +173,19 @@ async fn a_check_is_shown_place_by_place_and_a_letter_laid_flat() -> Result<()> 
     let figures = browser.text("[role=dialog], dialog").await?;
     let width = flat["stroke"]["width"].as_f64().context("a stroke")?;
     ensure!(figures.contains(&format!("{width:.3} mm")), "{figures}");
+    // a cutter as wide as half the stroke gets round the O's arcs, one wider than the stroke doesn't get in
+    let asked = async |diameter: f64| {
+        let path = format!("/api/jobs/{id}/letter?mark=mark-1&letter={}&cutter={diameter}", flat["character"]);
+        anyhow::Ok(server.get(&path).await?["uncut"].clone())
+    };
+    let (thin, thick) = (asked(width / 2.0).await?, asked(width * 1.2).await?);
+    ensure!(thin["places"] == 0 && thick["area"].as_f64().context("an area")? > 0.2, "{thin} {thick}");
+    let largest = thick["largest"].as_f64().context("the largest")?;
+    ensure!((largest - width).abs() < 0.03, "{largest} for a stroke of {width}");
+    browser.write("input[aria-label='cutter diameter']", &format!("{:.2}", width * 1.2), Key::Tab).await?;
+    browser.says("in 1 place").await?;
+    browser.until("it is drawn red", "return !!document.querySelector('path.uncut')?.getAttribute('d')").await?;
+    browser.says(&format!("Ø {largest:.2} is the largest")).await?;
     browser.press_text("the next").await?;
     browser.says("“I” laid flat").await?;
     browser.says("it has none").await?;

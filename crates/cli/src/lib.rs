@@ -138,7 +138,8 @@ pub fn mend_file(
 ) -> Result<Mended, RunError> {
     let Opened { kept, job, row, bench, .. } = opened(path, part, made, row)?;
     let now = Instant::now();
-    let patience = Patience { until: now + within, soft: now, stopped: &AtomicBool::new(false) };
+    let until = now + within;
+    let patience = Patience { until, soft: now, enough: until, stopped: &AtomicBool::new(false) };
     let all = mending::all(&job, &bench, &mending::other_rows(&kept, row, made), patience);
     let mut mended = kept;
     for mend in &all.steps {

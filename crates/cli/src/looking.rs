@@ -5,9 +5,11 @@ use inspection::{
     Check, Site,
     letter_flat::{self, LetterFlat},
     map::{self, Map},
+    uncut::{Uncut, uncut},
 };
 use std::{fmt::Write, path::Path};
 use time::Date;
+use trade::Job;
 use workbench::{Scope, line};
 
 /// Which mark of which job file, and in which row of its roster.
@@ -25,20 +27,31 @@ pub struct OfMark<'a> {
 /// # Errors
 /// As [`crate::run_file`]; there is no such mark, it can't be built, or the check has no map there.
 pub fn map_of(of: &OfMark<'_>, check: Check) -> Result<Map, RunError> {
-    look(of, |site| map::of(site, check))?.map_err(RunError::Nothing)
+    look(of, |site| map::of(site, check))?.found.map_err(RunError::Nothing)
 }
 
-/// A letter of a mark laid flat at true size, by its place from 1 on.
+/// A letter of a mark laid flat at true size, by its place from 1 on, and what a cutter of that diameter, mm, leaves of it.
 ///
 /// # Errors
 /// As [`map_of`]; the mark has no such letter, or nothing is left of it.
-pub fn letter_of(of: &OfMark<'_>, letter: usize) -> Result<LetterFlat, RunError> {
+pub fn letter_of(of: &OfMark<'_>, letter: usize, cutter: Option<f64>) -> Result<(LetterFlat, Option<Uncut>), RunError> {
     let at = letter.checked_sub(1).and_then(|at| u32::try_from(at).ok());
-    let flat = look(of, |site| at.and_then(|at| letter_flat::of(site, at)))?;
-    flat.ok_or_else(|| RunError::Nothing(format!("nothing of letter {letter} is left on the finished solid")))
+    let Looked { job, found } = look(of, |site| at.and_then(|at| letter_flat::of(site, at)))?;
+    let scale = 1.0 + job.process.shrinkage().map_or(0.0, |(percent, _)| percent / 100.0);
+    let found = found.map(|flat| {
+        let left = cutter.and_then(|diameter| uncut(&flat, diameter, scale));
+        (flat, left)
+    });
+    found.ok_or_else(|| RunError::Nothing(format!("nothing of letter {letter} is left on the finished solid")))
 }
 
-fn look<T>(of: &OfMark<'_>, see: impl FnOnce(&Site<'_>) -> T) -> Result<T, RunError> {
+/// What was seen on a mark of a job.
+struct Looked<T> {
+    job: Job,
+    found: T,
+}
+
+fn look<T>(of: &OfMark<'_>, see: impl FnOnce(&Site<'_>) -> T) -> Result<Looked<T>, RunError> {
     let Opened { job, bench, .. } = opened(of.job, of.part, of.made, of.row)?;
     let at = job.marks.iter().position(|m| m.id == of.mark);
     let at = at.ok_or_else(|| {
@@ -46,10 +59,11 @@ fn look<T>(of: &OfMark<'_>, see: impl FnOnce(&Site<'_>) -> T) -> Result<T, RunEr
         RunError::Nothing(format!("the job has no mark “{}”; it has {}", of.mark, has.join(", ")))
     })?;
     let outcome = bench.joined(&job, Scope::NearMarks);
-    line::on_site(&job, &bench, &outcome, at, see).ok_or_else(|| {
+    let found = line::on_site(&job, &bench, &outcome, at, see).ok_or_else(|| {
         let why = outcome.marks[at].problem.as_deref().unwrap_or("it is switched off");
         RunError::Nothing(format!("“{}” is not built: {why}", of.mark))
-    })
+    })?;
+    Ok(Looked { job, found })
 }
 
 /// A map as a table: corners in mm, the value at each, what is asked, and the letter's place from 1 on.

@@ -56,6 +56,11 @@ impl Looked {
     }
 }
 
+/// A diameter in mm.
+fn cutter(said: &str) -> Result<f64, String> {
+    said.parse().ok().filter(|d| (0.01..=50.0).contains(d)).ok_or_else(|| "a diameter of 0.01 to 50 mm".to_owned())
+}
+
 /// A check by its name in job files and findings.
 fn check(name: &str) -> Result<Check, String> {
     let known = serde_json::from_value(name.into());
@@ -132,6 +137,9 @@ enum Command {
         /// Its place in the mark, from 1 on, blanks not counted.
         #[arg(long)]
         letter: usize,
+        /// Diameter of a cutter in the steel, mm: say what it leaves of the letter.
+        #[arg(long, value_parser = cutter)]
+        cutter: Option<f64>,
     },
     /// Write a job file's exact geometry as STEP: the lettering's bodies, and the part with them where it came as STEP.
     Exact {
@@ -222,7 +230,7 @@ fn main() -> ExitCode {
         }
         Command::Read { job, part, row } => read(&job, part.as_deref(), row),
         Command::Map { of, check, out } => map(&of, check, out.as_deref()),
-        Command::Letter { of, letter } => laid_flat(&of, letter),
+        Command::Letter { of, letter, cutter } => laid_flat(&of, letter, cutter),
         Command::Record { job, part, out, row, by } => record(&job, part.as_deref(), &out, row, &by),
         Command::Exact { job, part, out, row, ap242, steel } => {
             let schema = if ap242 { step::Schema::Ap242 } else { step::Schema::Ap214 };
@@ -400,8 +408,8 @@ fn map(of: &Looked, check: Check, out: Option<&std::path::Path>) -> Result<u8, a
     Ok(u8::from(map.pieces.iter().any(|p| p.character.is_some() && map.is_beyond(p))))
 }
 
-fn laid_flat(of: &Looked, letter: usize) -> Result<u8, anyhow::Error> {
-    let flat = looking::letter_of(&of.of(), letter)?;
+fn laid_flat(of: &Looked, letter: usize, cutter: Option<f64>) -> Result<u8, anyhow::Error> {
+    let (flat, uncut) = looking::letter_of(&of.of(), letter, cutter)?;
     let size = |rings: &[Vec<glam::DVec2>]| {
         let points = || rings.iter().flatten().copied();
         let (low, high) = (points().reduce(glam::DVec2::min), points().reduce(glam::DVec2::max));
@@ -421,6 +429,18 @@ fn laid_flat(of: &Looked, letter: usize) -> Result<u8, anyhow::Error> {
     }
     for gap in &flat.gaps {
         println!("{:.3} mm to “{}”", gap.width, gap.text);
+    }
+    if let Some(left) = uncut {
+        println!(
+            "a cutter of {} mm leaves {:.4} mm² in {} places in steel × {:.4}",
+            left.diameter, left.area, left.places, left.scale
+        );
+        println!(
+            "{}",
+            left.largest.map_or("every cutter leaves something".to_owned(), |largest| format!(
+                "{largest:.2} mm is the largest that leaves nothing wider than 0.01 mm"
+            ))
+        );
     }
     Ok(0)
 }

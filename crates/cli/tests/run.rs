@@ -247,6 +247,15 @@ fn a_map_and_a_letter_are_told_as_they_were_measured() {
     let letter = |at: &str| tinbadge(&["letter", &job, "--mark", id, "--letter", at]);
     let o = letter("2");
     assert!(said(&o).contains("“O”") && said(&o).contains("counter or space") && said(&o).contains("to “I”"));
+    // a cutter wider than its stroke doesn't get in; one of 0.01 reaches all
+    let cut = |diameter: &str| said(&tinbadge(&["letter", &job, "--mark", id, "--letter", "2", "--cutter", diameter]));
+    assert!(
+        cut("3").contains("in 1 places") && cut("3").contains("is the largest that leaves nothing"),
+        "{}",
+        cut("3")
+    );
+    assert!(cut("0.01").contains("leaves 0.0000 mm² in 0 places"), "{}", cut("0.01"));
+    assert!(cut("99").contains("a diameter of 0.01 to 50 mm"), "{}", cut("99"));
     for (asked, why) in [(letter("9"), "nothing of letter 9"), (letter("0"), "nothing of letter 0")] {
         assert!(asked.status.code() == Some(2) && said(&asked).contains(why), "{}", said(&asked));
     }

@@ -2,6 +2,7 @@
 //! fit into them. It knows neither letters nor parts.
 
 pub mod contour;
+pub mod cutter;
 pub mod disc;
 pub mod neck;
 pub mod offset;

@@ -29,6 +29,8 @@ pub struct LetterFlat {
     pub heights: Option<Heights>,
     /// By how much of itself a length of it may be off.
     pub stretch: f64,
+    /// Sunken letters stand in the steel, raised ones are cut into it.
+    pub sunken: bool,
 }
 
 #[derive(Clone, Copy, Debug, PartialEq)]
@@ -111,5 +113,6 @@ pub fn of(site: &Site<'_>, character: u32) -> Option<LetterFlat> {
         gaps: gaps.into_iter().map(|(gap, _)| gap).collect(),
         heights: c.heights,
         stretch: c.root_outline.stretch.max(c.top_outline.stretch),
+        sunken: c.is_sunken(),
     })
 }

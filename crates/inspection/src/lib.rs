@@ -16,6 +16,7 @@ mod needs;
 pub mod samples;
 pub mod scene;
 pub mod site;
+pub mod uncut;
 
 pub use checks::{inspect, inspect_for, looks_far, not_built};
 pub use finding::{Finding, Letter, LimitShown, Witness};

@@ -17,7 +17,7 @@ static STOPPED: AtomicBool = AtomicBool::new(false);
 
 fn patience(stopped: &AtomicBool) -> Patience<'_> {
     let until = Instant::now() + Duration::from_secs(120);
-    Patience { until, soft: until, stopped }
+    Patience { until, soft: until, enough: until, stopped }
 }
 
 fn mends(job: &Job, bench: &Bench, at: usize, check: Check) -> Mends {

@@ -2743,6 +2743,7 @@ export interface components {
             text: string;
             /** @description Closed rings, material to the left; none where it goes through. */
             top: number[][][];
+            uncut?: components["schemas"]["UncutView"] | null;
         };
         LetterRead: {
             /** Format: int32 */
@@ -4495,6 +4496,32 @@ export interface components {
         Unassign: {
             at: number;
         };
+        /** @description What a round cutter leaves of a letter in the steel. */
+        UncutView: {
+            /**
+             * Format: double
+             * @description mm² in the steel.
+             */
+            area: number;
+            /**
+             * Format: double
+             * @description Of the cutter, mm.
+             */
+            diameter: number;
+            /**
+             * Format: double
+             * @description The largest cutter that leaves nothing, mm in the steel.
+             */
+            largest?: number | null;
+            places: number;
+            /** @description Closed rings of what is left, as the letter is drawn. */
+            rings: number[][][];
+            /**
+             * Format: double
+             * @description How many times as large as the part the steel is.
+             */
+            scale: number;
+        };
         /**
          * @description The unit a part file is drawn in.
          * @enum {string}
@@ -5715,6 +5742,8 @@ export interface operations {
                 mark: string;
                 /** @description Its place in the mark, from 0. */
                 letter: number;
+                /** @description Diameter of a cutter in the steel, mm: what it leaves of the letter is told. */
+                cutter?: number | null;
             };
             header?: never;
             path: {

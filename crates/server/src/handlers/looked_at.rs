@@ -10,7 +10,7 @@ use axum::{
     Json,
     extract::{Path, Query, State},
 };
-use inspection::{Check, Site, letter_flat, map};
+use inspection::{Check, Site, letter_flat, map, uncut::uncut};
 use serde::Deserialize;
 use utoipa::IntoParams;
 use uuid::Uuid;
@@ -43,7 +43,12 @@ pub struct OfLetter {
     mark: String,
     /// Its place in the mark, from 0.
     letter: u32,
+    /// Diameter of a cutter in the steel, mm: what it leaves of the letter is told.
+    cutter: Option<f64>,
 }
+
+/// Cutters that are asked about, mm.
+const CUTTERS: std::ops::RangeInclusive<f64> = 0.01..=50.0;
 
 /// One character of a mark laid flat at true size.
 #[utoipa::path(get, path = "/api/jobs/{id}/letter", params(("id" = Uuid, Path), Variant, OfLetter),
@@ -54,13 +59,22 @@ pub async fn letter_flat(
     Query(variant): Query<Variant>,
     Query(wish): Query<OfLetter>,
 ) -> Result<Json<LetterFlatView>, Problem> {
+    if wish.cutter.is_some_and(|diameter| !CUTTERS.contains(&diameter)) {
+        return Err(Problem::Wrong("A cutter has a diameter of 0.01 to 50 mm.".into()));
+    }
     let on = app.on_mark(id, variant.row, &wish.mark).await?;
     let (state, row) = (on.standing.state, on.row);
-    let flat = look(&app, on, move |site| letter_flat::of(site, wish.letter)).await?;
-    let flat = flat.ok_or_else(|| {
+    let scale = 1.0 + on.standing.job.process.shrinkage().map_or(0.0, |(percent, _)| percent / 100.0);
+    let flat = look(&app, on, move |site| {
+        let flat = letter_flat::of(site, wish.letter)?;
+        let left = wish.cutter.and_then(|diameter| uncut(&flat, diameter, scale));
+        Some((flat, left))
+    })
+    .await?;
+    let (flat, left) = flat.ok_or_else(|| {
         Problem::Wrong(format!("Nothing of letter {} is left on the finished solid to lay flat.", wish.letter + 1))
     })?;
-    Ok(Json(LetterFlatView::new(state, row, flat)))
+    Ok(Json(LetterFlatView::new(state, row, flat, left)))
 }
 
 /// Looks at a mark as it is measured.

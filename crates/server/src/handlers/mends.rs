@@ -25,8 +25,10 @@ use workbench::{
     mending::{self, Patience},
 };
 
-/// How long is searched for the mends of one finding, of that until there is one, and of all.
+/// How long is searched for the mends of one finding: until no more is begun once there is one, until what is tried is left
+/// off then too, and at most; and for those of all.
 const SOON: Duration = Duration::from_millis(1000);
+const ENOUGH: Duration = Duration::from_millis(1600);
 const ONE: Duration = Duration::from_secs(15);
 const ALL: Duration = Duration::from_secs(40);
 
@@ -71,7 +73,7 @@ pub async fn of_finding(
     let (stopped, on) = (waiting.stopped(), bench.clone());
     let search = move || {
         let now = Instant::now();
-        let patience = Patience { until: now + ONE, soft: now + SOON, stopped: &stopped };
+        let patience = Patience { until: now + ONE, soft: now + SOON, enough: now + ENOUGH, stopped: &stopped };
         let others = mending::other_rows(&kept, row, day);
         (mending::mends(&job, &on, at, wish.check, &others, patience), others.len())
     };
@@ -93,7 +95,7 @@ pub async fn of_all(
     let (stopped, on) = (waiting.stopped(), bench.clone());
     let search = move || {
         let now = Instant::now();
-        let patience = Patience { until: now + ALL, soft: now, stopped: &stopped };
+        let patience = Patience { until: now + ALL, soft: now, enough: now + ALL, stopped: &stopped };
         mending::all(&job, &on, &mending::other_rows(&kept, row, day), patience)
     };
     let all = app.later(bench.part(), search).await?;

@@ -5,6 +5,7 @@ use inspection::{
     LimitShown,
     letter_flat::{FlatDisc, LetterFlat},
     map::Map,
+    uncut::Uncut,
 };
 use serde::Serialize;
 use trade::Check;
@@ -93,6 +94,24 @@ pub struct LetterFlatView {
     pub heights: Option<[f64; 3]>,
     /// By how much of itself a length of the drawing may be off.
     pub stretch: f64,
+    /// What the cutter leaves that was asked about.
+    pub uncut: Option<UncutView>,
+}
+
+/// What a round cutter leaves of a letter in the steel.
+#[derive(Serialize, ToSchema)]
+pub struct UncutView {
+    /// Of the cutter, mm.
+    pub diameter: f64,
+    /// How many times as large as the part the steel is.
+    pub scale: f64,
+    /// Closed rings of what is left, as the letter is drawn.
+    pub rings: Vec<Vec<[f64; 2]>>,
+    /// mm² in the steel.
+    pub area: f64,
+    pub places: usize,
+    /// The largest cutter that leaves nothing, mm in the steel.
+    pub largest: Option<f64>,
 }
 
 #[derive(Serialize, ToSchema)]
@@ -127,7 +146,7 @@ fn rings(rings: Vec<Vec<DVec2>>) -> Vec<Vec<[f64; 2]>> {
 
 impl LetterFlatView {
     #[must_use]
-    pub fn new(state: i64, row: Option<u32>, flat: LetterFlat) -> Self {
+    pub fn new(state: i64, row: Option<u32>, flat: LetterFlat, uncut: Option<Uncut>) -> Self {
         let gaps = flat.gaps.into_iter().map(|gap| FlatGapView {
             to: gap.to,
             text: gap.text,
@@ -147,6 +166,14 @@ impl LetterFlatView {
             beside: flat.beside.into_iter().map(rings).collect(),
             heights: flat.heights.map(|h| [h.least.0, h.mean, h.greatest.0]),
             stretch: flat.stretch,
+            uncut: uncut.map(|u| UncutView {
+                diameter: u.diameter,
+                scale: u.scale,
+                rings: rings(u.rings),
+                area: u.area,
+                places: u.places,
+                largest: u.largest,
+            }),
         }
     }
 }

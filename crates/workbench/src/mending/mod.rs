@@ -31,8 +31,10 @@ use trial::Trial;
 #[derive(Clone, Copy)]
 pub struct Patience<'a> {
     pub until: Instant,
-    /// From when on what was found is enough.
+    /// From when on what was found is enough: nothing more is begun.
     pub soft: Instant,
+    /// From when on what is being tried is left off too, once something was found.
+    pub enough: Instant,
     pub stopped: &'a AtomicBool,
 }
 
@@ -137,6 +139,7 @@ pub fn mends(job: &Job, bench: &Bench, at: usize, check: Check, others: &[Job], 
     let Some(target) = before.marks[at].findings.iter().find(|f| f.check == check).filter(|f| stands_open(f)) else {
         return Mends::default();
     };
+    let found = AtomicBool::new(false);
     let search = Search {
         trial: &trial,
         job,
@@ -147,6 +150,7 @@ pub fn mends(job: &Job, bench: &Bench, at: usize, check: Check, others: &[Job], 
         goal: check,
         before: &before,
         patience,
+        found: &found,
     };
     let levers = levers::of(target, &trial, job, at);
     let names = Names { job, part: bench.part(), outcome: None };
@@ -157,29 +161,39 @@ pub fn mends(job: &Job, bench: &Bench, at: usize, check: Check, others: &[Job], 
         if mends.offers.len() >= OFFERS || patience.is_over() || (!mends.offers.is_empty() && patience.is_short()) {
             break;
         }
-        let near = some.par_iter().filter_map(|lever| Some((*lever, search.nearest(*lever)?)));
-        let found = near.map(|(lever, steps)| (lever, search.whole(lever, steps)));
-        for (lever, found) in found.collect::<Vec<(Lever, Found)>>() {
-            match found {
-                Found::Holds { mark, outcome, steps } => {
-                    let mend = Mend {
-                        mark: mark.id.clone(),
-                        says: lever.says(&job.marks[at], &mark, steps, names),
-                        changes: vec![lever.changes()],
-                        settings: levers::settings(&job.marks[at], &mark),
-                        moves: moves::between(&before, &outcome),
-                        cost: lever.cost(steps),
-                        rows: 0,
-                        to: *mark,
-                    };
-                    mends.offers.extend(in_rows(mend, &trial, at, check, others, patience));
+        let tried =
+            some.par_iter().filter_map(|lever| Some((*lever, search.nearest(*lever)?))).map(|(lever, steps)| {
+                match search.whole(lever, steps) {
+                    Found::Holds { mark, outcome, steps } => {
+                        let mend = Mend {
+                            mark: mark.id.clone(),
+                            says: lever.says(&job.marks[at], &mark, steps, names),
+                            changes: vec![lever.changes()],
+                            settings: levers::settings(&job.marks[at], &mark),
+                            moves: moves::between(&before, &outcome),
+                            cost: lever.cost(steps),
+                            rows: 0,
+                            to: *mark,
+                        };
+                        let mend = in_rows(mend, &trial, at, check, others, patience);
+                        found.fetch_or(mend.is_some(), Ordering::Relaxed);
+                        mend.map(Tried::Offer)
+                    }
+                    Found::Against { mark, outcome, steps, why } => {
+                        let change = lever.says(&job.marks[at], &mark, steps, names);
+                        Some(Tried::Against(StoodAgainst { lever, change, mark: *mark, outcome: *outcome, steps }, why))
+                    }
+                    Found::Nothing => None,
                 }
-                Found::Against { mark, outcome, steps, why } => {
-                    let change = lever.says(&job.marks[at], &mark, steps, names);
-                    mends.against.push((lever.changes(), format!("{change} makes it pass, but then {why}.")));
-                    against.push(StoodAgainst { lever, change, mark: *mark, outcome: *outcome, steps });
+            });
+        for tried in tried.collect::<Vec<Option<Tried>>>().into_iter().flatten() {
+            match tried {
+                Tried::Offer(mend) => mends.offers.push(mend),
+                Tried::Against(stood, why) => {
+                    let says = format!("{} makes it pass, but then {why}.", stood.change);
+                    mends.against.push((stood.lever.changes(), says));
+                    against.push(stood);
                 }
-                Found::Nothing => {}
             }
         }
     }
@@ -203,6 +217,13 @@ pub fn mends(job: &Job, bench: &Bench, at: usize, check: Check, others: &[Job], 
 
 /// Changes that something stood against, to which another one is sought.
 const FIRSTS: usize = 4;
+
+/// What a change came to.
+enum Tried {
+    Offer(Mend),
+    /// And what is worse with it.
+    Against(StoodAgainst, String),
+}
 
 /// A change with which the finding passes, and something else is worse.
 struct StoodAgainst {

@@ -3,6 +3,10 @@
 use super::{Patience, levers::Lever, moves, trial::Trial};
 use crate::Outcome;
 use inspection::{Check, Finding};
+use std::{
+    sync::atomic::{AtomicBool, Ordering},
+    time::Instant,
+};
 use trade::{
     Job, Mark,
     limits::{Side, State},
@@ -23,6 +27,8 @@ pub(super) struct Search<'a> {
     /// What nothing may be worse than.
     pub(super) before: &'a Outcome,
     pub(super) patience: Patience<'a>,
+    /// Something was found that is offered.
+    pub(super) found: &'a AtomicBool,
 }
 
 /// How a finding has to stand.
@@ -69,6 +75,11 @@ const IDLE: u32 = 3;
 const NEARER: f64 = 1e-6;
 
 impl Search<'_> {
+    fn is_over(&self) -> bool {
+        let enough = || self.found.load(Ordering::Relaxed) && Instant::now() > self.patience.enough;
+        self.patience.is_over() || enough()
+    }
+
     /// The nearest step at which the finding stands as wanted; nothing else is looked at.
     pub(super) fn nearest(&self, lever: Lever) -> Option<u32> {
         let most = lever.most_steps();
@@ -82,7 +93,7 @@ impl Search<'_> {
         // farther and farther, until it passes; only that finding is measured
         let (mut failed, mut passed, mut idle) = (0, 1, 0);
         loop {
-            if self.patience.is_over() {
+            if self.is_over() {
                 return None;
             }
             let finding = self.finding_at(lever, passed);
@@ -102,7 +113,7 @@ impl Search<'_> {
         }
         // back to the nearest that passes
         while passed - failed > 1 {
-            if self.patience.is_over() {
+            if self.is_over() {
                 return None;
             }
             let middle = failed.midpoint(passed);
@@ -119,7 +130,7 @@ impl Search<'_> {
         let most = lever.most_steps();
         let mut against = None;
         for steps in passed..=(passed + PAST).min(most) {
-            if self.patience.is_over() {
+            if self.is_over() {
                 break;
             }
             let Some((mark, job)) = self.job_at(lever, steps) else { break };

@@ -186,8 +186,12 @@ fn campaign(jobs: usize, seed: u64, program: Option<&Path>) -> Told {
         assert!(holds(&before, &before, check).is_err(), "{kind} {own} doesn't fail");
         let _ = bench.outcome(&job, Scope::NearMarks);
         let from = Instant::now();
-        let patience =
-            Patience { until: from + Duration::from_secs(30), soft: from + Duration::from_secs(2), stopped: &stopped };
+        let patience = Patience {
+            until: from + Duration::from_secs(30),
+            soft: from + Duration::from_secs(2),
+            enough: from + Duration::from_secs(30),
+            stopped: &stopped,
+        };
         let mends = mending::mends(&job, &bench, 0, check, &[], patience);
         told.jobs += 1;
         told.seconds.push(from.elapsed().as_secs_f64());

@@ -3,8 +3,10 @@
 <script lang="ts">
   import { Modal } from "flowbite-svelte";
   import { api, problem, type Mark, type Schemas } from "../../api/client";
+  import NumberField from "../../card/NumberField.svelte";
   import { sheet } from "../../pieces/theme";
   import type { Session } from "../../session.svelte";
+  import { many } from "../../words";
 
   let {
     session,
@@ -23,6 +25,8 @@
   type Place = number[];
 
   let flat = $state.raw<Schemas["LetterFlatView"]>();
+  /** Diameter of a cutter, mm; 0 where none is asked about. */
+  let cutter = $state(0);
   let trouble = $state("");
 
   $effect(() => {
@@ -33,7 +37,7 @@
     const { path, query } = session.params;
     void api
       .GET("/api/jobs/{id}/letter", {
-        params: { path, query: { ...query, mark: mark.id, letter } },
+        params: { path, query: { ...query, mark: mark.id, letter, cutter: cutter || undefined } },
         signal: left.signal,
       })
       .then(({ data, error }) => {
@@ -109,6 +113,7 @@
         <path class="root" d={path(flat.root)} />
         <path class="top" d={path(flat.top)} fill-rule="evenodd" />
         <path class="rim" d={path(flat.root)} />
+        {#if flat.uncut}<path class="uncut" d={path(flat.uncut.rings)} />{/if}
         {#each flat.spaces as space, k (k)}
           <circle
             class="space"
@@ -165,6 +170,34 @@
             figures are measured in space.
           </p>{/if}
         <p>
+          A cutter of Ø <NumberField
+            value={cutter}
+            label="cutter diameter"
+            places={2}
+            step={0.1}
+            onset={(diameter) => {
+              cutter = Math.max(diameter, 0);
+            }}
+          />
+          {#if cutter && flat.uncut}
+            {#if flat.uncut.places}
+              leaves <strong class="bad">{flat.uncut.area.toFixed(3)} mm²</strong> in {many(flat.uncut.places, "place")}
+            {:else}
+              leaves nothing
+            {/if}
+            {sunken ? "round it" : "of it"} in the steel{flat.uncut.scale === 1
+              ? ""
+              : `, which is × ${flat.uncut.scale.toFixed(4)}`}.
+            {#if flat.uncut.largest}
+              Ø {flat.uncut.largest.toFixed(2)} is the largest that leaves nothing wider than 0.01 mm.
+            {:else}
+              None leaves nothing: its corners are sharp.
+            {/if}
+          {:else}
+            leaves what?
+          {/if}
+        </p>
+        <p>
           <button class="word" disabled={!letters[letter - 1]} onclick={() => onlay(letter - 1)}
             >the letter before</button
           >
@@ -198,6 +231,10 @@
   }
   .top {
     fill: var(--lettering);
+  }
+  .uncut {
+    fill: var(--fail);
+    fill-rule: evenodd;
   }
   .rim {
     fill: none;
