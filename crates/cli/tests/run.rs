@@ -247,10 +247,10 @@ fn a_map_and_a_letter_are_told_as_they_were_measured() {
     let letter = |at: &str| tinbadge(&["letter", &job, "--mark", id, "--letter", at]);
     let o = letter("2");
     assert!(said(&o).contains("“O”") && said(&o).contains("counter or space") && said(&o).contains("to “I”"));
-    // a cutter wider than its stroke doesn't get in; one of 0.01 reaches all
+    // a stencil's O is of two halves: a cutter wider than its stroke gets into neither; one of 0.01 reaches all
     let cut = |diameter: &str| said(&tinbadge(&["letter", &job, "--mark", id, "--letter", "2", "--cutter", diameter]));
     assert!(
-        cut("3").contains("in 1 places") && cut("3").contains("is the largest that leaves nothing"),
+        cut("3").contains("in 2 places in steel × 1.0000") && cut("3").contains("is the largest that leaves nothing"),
         "{}",
         cut("3")
     );
