@@ -51,7 +51,8 @@ pub fn uncut(letter: &LetterFlat, diameter: f64, scale: f64) -> Option<Uncut> {
         diameter,
         scale,
         rings: found.contours().map(|ring| ring.iter().map(|p| *p / scale).collect()).collect(),
-        area: found.area(),
+        // a sum of nothing is −0.0
+        area: if found.islands.is_empty() { 0.0 } else { found.area() },
         places: found.islands.len(),
         largest: largest(LARGEST, left),
     })
