@@ -12,7 +12,7 @@ use crate::{HandoffError, Named};
 use relief::{BuiltMark, CharacterBody};
 use solid::{Mesh, Watch};
 use step::{Drawing, Drawn, Schema, What};
-use trade::{Job, Sense};
+use trade::Job;
 use workbench::{Bench, Outcome, Scope, Steps};
 
 /// What a file holds.
@@ -167,7 +167,7 @@ impl<'a> Bodies<'a> {
         let (drawn, exact) = faces::drawn(body, &mark.ground.surface, about);
         if !exact {
             let relief = mark.relief(body.character);
-            let rounds = mark.mark.relief.sense != Sense::Surface && (relief.edge > 0.0 || relief.root > 0.0);
+            let rounds = relief.edge > 0.0 || relief.root > 0.0;
             let why = match offset::offset(&mark.ground.surface, 0.0) {
                 None => "its seat is no plane, cylinder, cone, sphere or torus",
                 Some(_) if rounds => "its edges or inner corners are rounded",
