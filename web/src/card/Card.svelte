@@ -11,6 +11,7 @@
   import FigureFields from "./FigureFields.svelte";
   import { drawn, figureKinds, type FigureKind } from "./figures";
   import { keepsOf } from "./keeping";
+  import { keepsPicked } from "./keepsPicked.svelte";
   import Placement from "./Placement.svelte";
   import Letter from "./Letter.svelte";
   import Lettering from "./Lettering.svelte";
@@ -151,6 +152,7 @@
         rows={Math.min(6, lines)}
         spellcheck="false"
         value={typed ?? mark.text}
+        {@attach keepsPicked(() => typed ?? mark.text)}
         onfocus={() => (typing = crypto.randomUUID())}
         oninput={(e) => type(e.currentTarget.value)}
         onblur={() => wrong || void keep()}

@@ -4,6 +4,7 @@
   import { type Round, length } from "../api/length";
   import { refused } from "../api/refused";
   import { givesWay } from "./givesWay.svelte";
+  import { keepsPicked } from "./keepsPicked.svelte";
   import Keep from "./Keep.svelte";
   import type { Fixed } from "./keeping";
 
@@ -103,6 +104,7 @@
     aria-label={label}
     aria-invalid={!!wrong}
     value={shown}
+    {@attach keepsPicked(() => shown)}
     size={Math.max(3, shown.length)}
     inputmode="decimal"
     autocomplete="off"

@@ -2,6 +2,7 @@
 <script lang="ts">
   import { refused } from "../api/refused";
   import { givesWay } from "./givesWay.svelte";
+  import { keepsPicked } from "./keepsPicked.svelte";
 
   let {
     value,
@@ -62,6 +63,7 @@
 <input
   aria-label={label}
   value={typed ?? value}
+  {@attach keepsPicked(() => typed ?? value)}
   {placeholder}
   autocomplete="off"
   spellcheck="false"

@@ -1,6 +1,7 @@
 <!-- An open job: its head with the five stations, and the station below. -->
 <script lang="ts">
   import { setContext, type Snippet } from "svelte";
+  import { keepsPicked } from "../card/keepsPicked.svelte";
   import { go as goTo, route } from "../router";
   import { Session } from "../session.svelte";
   import { handoffWords, many, partWords, tips, verdictWords } from "../words";
@@ -99,6 +100,7 @@
           class="name"
           aria-label="name of the job"
           value={naming ?? view.job.name}
+          {@attach keepsPicked(() => naming ?? view.job.name)}
           oninput={(e) => (naming = e.currentTarget.value)}
           onblur={rename}
           onkeydown={(e) => {

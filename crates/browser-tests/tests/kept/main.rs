@@ -155,16 +155,24 @@ async fn changes_wait_while_the_line_is_cut_and_are_sent_in_order() -> Result<()
     );
     ensure!(server.get(&format!("/api/jobs/{id}")).await?["job"]["name"] == "Lost answer");
     browser.value("window.lose = 0; window.cut = false").await?;
-    browser.until("the line is back", "return !document.querySelector('[data-outbox]')").await?;
+    browser.until("all was sent", "return dispatchEvent(new Event('beforeunload', {cancelable: true}))").await?;
     browser.measured().await?;
-    ensure!(
-        browser.value("const e = new Event('beforeunload', {cancelable: true}); return dispatchEvent(e)").await?
-            == true
-    );
     let job = server.get(&format!("/api/jobs/{id}")).await?;
     ensure!(job["job"]["name"] == "Second", "{}", job["job"]["name"]);
     ensure!(cluster.asked("tinbadge", &rows("")) == "3", "each was made once");
     ensure!(browser.value("return document.querySelector('header input').value").await? == "Second");
+    // what was picked to be typed over stays picked when another value arrives
+    let field = browser.find("header input").await?;
+    field.click().await?;
+    field.send_keys(Key::Control + "a").await?;
+    let other = json!({"author": "B. Tester", "edit": {"do": "rename", "name": "From elsewhere"}});
+    ensure!(server.ask(Method::POST, &format!("/api/jobs/{id}/changes"), Some(other)).await?.0 == StatusCode::OK);
+    let arrived = "return document.querySelector('header input').value === 'From elsewhere'";
+    browser.until("another name arrived", arrived).await?;
+    field.send_keys("Typed over" + Key::Enter).await?;
+    browser.measured().await?;
+    let job = server.get(&format!("/api/jobs/{id}")).await?;
+    ensure!(job["job"]["name"] == "Typed over", "{}", job["job"]["name"]);
     ensure!(browser.complaints().await?.is_empty());
     browser.quit().await
 }
@@ -203,9 +211,10 @@ async fn a_line_that_fails_loses_nothing_and_nothing_false_is_said() -> Result<(
         }
     }
     line.delay(Duration::ZERO);
-    browser.until("all was sent", "return !document.querySelector('[data-outbox]')").await?;
+    browser.until("all was sent", "return dispatchEvent(new Event('beforeunload', {cancelable: true}))").await?;
     browser.measured().await?;
-    ensure!(browser.value("return document.querySelector('header input').value").await? == "Name 11");
+    let shown = browser.value("return document.querySelector('header input').value").await?;
+    ensure!(shown == "Name 11", "{shown}");
     ensure!(server.get(&format!("/api/jobs/{id}")).await?["job"]["name"] == "Name 11");
     let kept = cluster.asked(
         "tinbadge",
