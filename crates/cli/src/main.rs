@@ -1,6 +1,9 @@
 //! The command line: `run` a job file, `serve` the application, write the `demo-data`.
 
+mod steel;
+
 use clap::{Parser, Subcommand};
+use handoff::exact::Manner;
 use std::{io::IsTerminal, path::PathBuf, process::ExitCode};
 use tinbadge::{
     exit_code,
@@ -161,6 +164,35 @@ enum Command {
         #[arg(long)]
         steel: bool,
     },
+    /// Write what the toolmaker makes in the steel, at the steel's size and in the coordinates of its piece of the tool: what is
+    /// cut or left standing, electrodes, inserts, mirrored artwork.
+    ToolSide {
+        /// The job file (*.tinbadge.json).
+        job: PathBuf,
+        /// The part file, if it doesn't lie beside the job file under the name given there.
+        #[arg(long)]
+        part: Option<PathBuf>,
+        /// Folder for the files.
+        #[arg(long, default_value = "tool-side")]
+        out: PathBuf,
+        /// Which row of the job's roster its recipes are filled from, from 1 on.
+        #[arg(long)]
+        row: Option<usize>,
+    },
+    /// Say what changes in steel that was cut after one job file, to make it as another has it: where steel comes off, and
+    /// where it must be put on.
+    SteelChanges {
+        /// The job file that the steel was cut after.
+        before: PathBuf,
+        /// The job file that it is to be like.
+        after: PathBuf,
+        /// The part file of both, if theirs don't lie beside them under the names given there.
+        #[arg(long)]
+        part: Option<PathBuf>,
+        /// Which row of the jobs' rosters their recipes are filled from, from 1 on.
+        #[arg(long)]
+        row: Option<usize>,
+    },
     /// Freeze a job file's inspection: write the record, all its figures as a table, and the proof as PDF.
     Record {
         /// The job file (*.tinbadge.json).
@@ -232,9 +264,13 @@ fn main() -> ExitCode {
         Command::Map { of, check, out } => map(&of, check, out.as_deref()),
         Command::Letter { of, letter, cutter } => laid_flat(&of, letter, cutter),
         Command::Record { job, part, out, row, by } => record(&job, part.as_deref(), &out, row, &by),
-        Command::Exact { job, part, out, row, ap242, steel } => {
+        Command::Exact { job, part, out, row, ap242, steel: at_steel } => {
             let schema = if ap242 { step::Schema::Ap242 } else { step::Schema::Ap214 };
-            exact(&job, part.as_deref(), &out, row, handoff::exact::Manner { schema, steel })
+            steel::exact(&job, part.as_deref(), &out, row, Manner { schema, steel: at_steel, ..Manner::default() })
+        }
+        Command::ToolSide { job, part, out, row } => steel::tool_side(&job, part.as_deref(), &out, row),
+        Command::SteelChanges { before, after, part, row } => {
+            steel::steel_changes(&before, &after, part.as_deref(), row)
         }
         Command::Serve { database, port, demo, at_once, log } => {
             begin(&log);
@@ -369,27 +405,6 @@ fn record(
 }
 
 /// 0 where every file could be made, else 1.
-fn exact(
-    job: &std::path::Path,
-    part: Option<&std::path::Path>,
-    out: &std::path::Path,
-    row: Option<usize>,
-    manner: handoff::exact::Manner,
-) -> Result<u8, anyhow::Error> {
-    let made = tinbadge::exact::exact_files(job, part, out, server::app::today(), row, manner)?;
-    for (_, made) in &made {
-        match made {
-            Ok((path, exact)) => {
-                println!("wrote {}", path.display());
-                println!("  {}", exact.read.sentence);
-                exact.read.faceted.iter().for_each(|told| println!("  {told}."));
-            }
-            Err(why) => println!("{why}"),
-        }
-    }
-    Ok(u8::from(made.iter().any(|(_, made)| made.is_err())))
-}
-
 fn map(of: &Looked, check: Check, out: Option<&std::path::Path>) -> Result<u8, anyhow::Error> {
     let map = looking::map_of(&of.of(), check)?;
     let ([beyond, area], unit) = (map.beyond(), map.unit);

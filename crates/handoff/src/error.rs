@@ -8,6 +8,8 @@ pub enum HandoffError {
     Write(String),
     #[error("the bodies of “{0}” could not be joined into one; hand them off letter by letter")]
     Join(String),
+    #[error("the tool's side can't be made: {0}")]
+    ToolSide(String),
     #[error("{0} can't be made: {1}")]
     Exact(&'static str, String),
 }

@@ -97,7 +97,7 @@ pub fn chosen(job: &Job, bench: &Bench, made: &str, wanted: &dyn Fn(&str) -> boo
         .filter(|(_, b)| surface_body || !b.has_relief())
         .collect();
     let names: Vec<String> = job.marks.iter().map(|m| format!("{} {}", m.id, m.text.replace('\n', " / "))).collect();
-    let file_names = safe(job.marks.iter().map(|m| m.id.as_str()));
+    let file_names = mark_names(job);
     let built = outcome.marks.iter().enumerate().filter_map(|(at, m)| Some((at as u32, m.built.as_deref()?)));
     let colours = built
         .clone()
@@ -210,6 +210,11 @@ pub fn chosen(job: &Job, bench: &Bench, made: &str, wanted: &dyn Fn(&str) -> boo
 /// The letters of a mark joined to one body; of a dial's core alone, or of all but it, where that is required.
 fn united(built: &BuiltMark, core: Option<bool>) -> Result<Mesh, HandoffError> {
     built.united(core).map_err(|_| HandoffError::Join(built.mark.id.clone()))
+}
+
+/// The job's marks as pieces of file names, in order.
+pub(crate) fn mark_names(job: &Job) -> Vec<String> {
+    safe(job.marks.iter().map(|m| m.id.as_str()))
 }
 
 /// The marks' ids as pieces of file names, in order. No two are alike, in capitals or small letters: where the signs that file

@@ -14,6 +14,7 @@ mod read_back;
 pub mod strip;
 mod threemf;
 pub mod tool_plate;
+pub mod tool_side;
 
 pub use error::HandoffError;
 pub use files::{Handed, chosen, files};

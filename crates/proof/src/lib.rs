@@ -14,6 +14,7 @@ mod views;
 mod write;
 
 pub use ink::Pixels;
+pub use views::views;
 
 use inspection::Finding;
 use record::Record;

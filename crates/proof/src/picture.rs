@@ -21,8 +21,38 @@ pub struct Shot {
     pub height: usize,
 }
 
-/// What is drawn: meshes, and which of their facets are lettering.
-pub type Piece<'a> = (&'a Mesh, &'a dyn Fn(usize) -> bool);
+/// What a facet is, to be told apart in a picture.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Tone {
+    Part,
+    Lettering,
+    /// Steel that comes off, and that is put on.
+    Off,
+    On,
+}
+
+impl Tone {
+    fn colour(self) -> [f64; 3] {
+        match self {
+            Self::Part => [0.80, 0.83, 0.80],
+            Self::Lettering => [0.16, 0.22, 0.21],
+            Self::Off => [0.16, 0.45, 0.78],
+            Self::On => [0.86, 0.28, 0.16],
+        }
+    }
+}
+
+/// What is drawn: meshes, and what their facets are.
+pub type Piece<'a> = (&'a Mesh, &'a dyn Fn(usize) -> Tone);
+
+/// What the facets of solids are, by their tags.
+#[must_use]
+pub fn tones<'a>(solids: &[&'a MarkedSolid]) -> Vec<Box<dyn Fn(usize) -> Tone + 'a>> {
+    let tone = |s: &'a MarkedSolid| -> Box<dyn Fn(usize) -> Tone + 'a> {
+        Box::new(move |t| if matches!(s.tags[t], Tag::Relief { .. }) { Tone::Lettering } else { Tone::Part })
+    };
+    solids.iter().map(|s| tone(s)).collect()
+}
 
 /// Draws what an outcome came to.
 #[must_use]
@@ -31,12 +61,9 @@ pub fn of_outcome(bench: &Bench, outcome: &Outcome, shot: &Shot) -> Pixels {
     let solids: Vec<&MarkedSolid> =
         rest.as_deref().into_iter().chain(outcome.groups.iter().map(|g| g.shown())).collect();
     if solids.is_empty() {
-        return drawn(&[(&bench.part().mesh, &|_| false)], shot);
+        return drawn(&[(&bench.part().mesh, &|_| Tone::Part)], shot);
     }
-    let tones: Vec<Box<dyn Fn(usize) -> bool>> = solids
-        .iter()
-        .map(|&s| Box::new(move |t: usize| matches!(s.tags[t], Tag::Relief { .. })) as Box<dyn Fn(usize) -> bool>)
-        .collect();
+    let tones = tones(&solids);
     let pieces: Vec<Piece<'_>> = solids.iter().zip(&tones).map(|(s, tone)| (&s.mesh, &**tone)).collect();
     drawn(&pieces, shot)
 }
@@ -77,14 +104,14 @@ pub fn drawn(pieces: &[Piece<'_>], shot: &Shot) -> Pixels {
     };
     let mut depth = vec![f64::NEG_INFINITY; wide * tall];
     let mut colour = vec![[0.0_f64; 4]; wide * tall];
-    for (mesh, lettering) in pieces {
+    for (mesh, tone) in pieces {
         for t in 0..mesh.triangles.len() {
             let normal = mesh.normal(t);
             if normal.dot(out) <= 0.0 {
                 continue;
             }
             let shade = 0.42 + 0.58 * normal.dot(light).max(0.0);
-            let tone = if lettering(t) { [0.16, 0.22, 0.21] } else { [0.80, 0.83, 0.80] };
+            let tone = tone(t).colour();
             let rgba = [tone[0] * shade, tone[1] * shade, tone[2] * shade, 1.0];
             fill(mesh.corners(t).map(place), wide, tall, |at, z| {
                 if z > depth[at] {
@@ -140,7 +167,7 @@ mod tests {
     fn the_block_fills_the_middle_of_its_picture_and_not_the_corners() {
         let block = demo::parts::plain_block();
         let whole = Shot { out: DVec3::new(-0.45, -0.75, 0.62), up: DVec3::Z, at: None, width: 360, height: 240 };
-        let pixels = drawn(&[(&block, &|_| false)], &whole);
+        let pixels = drawn(&[(&block, &|_| Tone::Part)], &whole);
         let alpha = |x: usize, y: usize| pixels.rgba[(y * 360 + x) * 4 + 3];
         assert_eq!(alpha(180, 120), 255);
         assert_eq!(alpha(2, 2), 0);
@@ -152,7 +179,7 @@ mod tests {
             width: 700,
             height: 400,
         };
-        let covered = drawn(&[(&block, &|_| false)], &above).rgba.chunks(4).filter(|p| p[3] == 255).count();
+        let covered = drawn(&[(&block, &|_| Tone::Part)], &above).rgba.chunks(4).filter(|p| p[3] == 255).count();
         assert_eq!(covered, 600 * 300);
     }
 }

@@ -50,6 +50,9 @@ pub struct App {
     pictures: Mutex<Newest<StateOf, Arc<Vec<u8>>>>,
     files: Mutex<Newest<Shown, Arc<handoff::Handed>>>,
     pub(crate) exact: Mutex<Newest<crate::exact::Wanted, Arc<handoff::exact::Exact>>>,
+    pub(crate) tool_sides: Mutex<Newest<Shown, Arc<handoff::tool_side::ToolSide>>>,
+    /// By the state that they are held against.
+    pub(crate) changes: Mutex<Newest<(Shown, i64), Arc<crate::steel::SteelChanges>>>,
     joined: Mutex<Newest<Shown, Arc<Outcome>>>,
     turns: Mutex<HashMap<Uuid, Arc<Turns>>>,
     /// Parts that are being put on their benches: who asks for the same meanwhile waits for it.
@@ -120,6 +123,8 @@ impl App {
             pictures: Mutex::new(Newest::new(64)),
             files: Mutex::new(Newest::weighed(2, FILE_BYTES)),
             exact: Mutex::new(Newest::weighed(4, FILE_BYTES)),
+            tool_sides: Mutex::new(Newest::weighed(2, FILE_BYTES)),
+            changes: Mutex::new(Newest::weighed(4, FILE_BYTES)),
             turns: Mutex::default(),
             opening: Openings::default(),
         }

@@ -23,6 +23,7 @@ mod queue;
 pub mod readings;
 pub mod records;
 pub mod rows;
+pub mod steel;
 pub mod store;
 mod turns;
 mod verdict;
@@ -35,7 +36,7 @@ use guard::{Names, guard};
 use handlers::{
     artwork, campaigns, events, exact as exact_files, faces, facts, handoff, health, history, inspect, jobs, letters,
     looked_at, marks, mends, pages, part, patterns, reading, records as kept_records, revision, roster,
-    rows as all_rows, section, sheets, shop, tool,
+    rows as all_rows, section, sheets, shop, tool, tool_side,
 };
 use sea_orm::{ConnectOptions, ConnectionTrait, Database, TransactionTrait};
 use sea_orm_migration::MigratorTrait;
@@ -133,6 +134,10 @@ fn api() -> OpenApiRouter<Shared> {
         .routes(routes!(handoff::documents, handoff::hand_over))
         .routes(routes!(handoff::document))
         .routes(routes!(exact_files::make, exact_files::file))
+        .routes(routes!(tool_side::tool_side))
+        .routes(routes!(tool_side::tool_side_file))
+        .routes(routes!(tool_side::steel_changes))
+        .routes(routes!(tool_side::steel_picture))
         .routes(routes!(faces::faces))
         .routes(routes!(faces::own_face, faces::keep_own_face))
         .routes(routes!(faces::set_own_face_gone))

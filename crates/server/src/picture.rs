@@ -14,7 +14,13 @@ const EYE: DVec3 = DVec3::new(-0.45, -0.75, 0.62);
 #[must_use]
 pub fn of_outcome(bench: &Bench, outcome: &Outcome) -> Vec<u8> {
     let shot = Shot { out: EYE, up: DVec3::Z, at: None, width: WIDTH, height: HEIGHT };
-    png(WIDTH, HEIGHT, png::ColorType::Rgba, &drawn(bench, outcome, &shot).rgba)
+    rgba(WIDTH, HEIGHT, &drawn(bench, outcome, &shot).rgba)
+}
+
+/// PNG of colours with how far each covers, row by row from above.
+#[must_use]
+pub fn rgba(width: usize, height: usize, pixels: &[u8]) -> Vec<u8> {
+    png(width, height, png::ColorType::Rgba, pixels)
 }
 
 /// PNG of shades of grey, row by row from above.

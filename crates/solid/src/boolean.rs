@@ -205,6 +205,12 @@ impl Body {
         self.solid.decompose().len()
     }
 
+    /// Each of its pieces.
+    #[must_use]
+    pub fn separate(&self) -> Vec<Self> {
+        self.solid.decompose().into_iter().map(|solid| Self { solid, id: self.id }).collect()
+    }
+
     /// The mesh with the origin of every facet.
     #[must_use]
     pub fn traced(&self) -> Traced {

@@ -456,7 +456,9 @@ void draw(const char* path, const char* part, const char* to) {
     Told told(std::vector<char>((std::istreambuf_iterator<char>(file)), std::istreambuf_iterator<char>()));
     std::string schema = told.text(), name = told.text(), day = told.text();
     gp_Trsf larger;
-    larger.SetScale(gp_Pnt(0, 0, 0), told.real());
+    double at[12];
+    for (double& v : at) v = told.real();
+    larger.SetValues(at[0], at[1], at[2], at[3], at[4], at[5], at[6], at[7], at[8], at[9], at[10], at[11]);
     uint32_t count = told.word();
     // drawn one after another, so that how far it has come can be told
     std::vector<Body> bodies;

@@ -6,7 +6,7 @@ use crate::{
     StepError,
     child::{Child, Ran},
 };
-use glam::DVec3;
+use glam::{DAffine3, DVec3};
 use solid::{Surface, Watch};
 use std::time::Duration;
 
@@ -83,8 +83,8 @@ pub struct Drawing<'a> {
     /// When it is made, as the file's header says it.
     pub made: &'a str,
     pub schema: Schema,
-    /// How many times as large as it is told everything is written, about the zero of its coordinates.
-    pub scale: f64,
+    /// Where everything is written: turned, moved, and larger or smaller alike in all directions.
+    pub place: DAffine3,
     pub bodies: &'a [Drawn],
     /// The part's own STEP file, to which the bodies are joined in their order.
     pub part: Option<&'a [u8]>,
@@ -125,7 +125,11 @@ pub fn draw(drawing: &Drawing<'_>, watch: &dyn Watch) -> Result<Vec<u8>, StepErr
 fn told(drawing: &Drawing<'_>) -> Vec<u8> {
     let mut out = Out(Vec::new());
     [drawing.schema.name(), drawing.name, drawing.made].into_iter().for_each(|text| out.text(text));
-    out.real(drawing.scale);
+    // row by row
+    let DAffine3 { matrix3, translation } = drawing.place;
+    for (row, end) in matrix3.transpose().to_cols_array_2d().into_iter().zip(translation.to_array()) {
+        row.into_iter().chain([end]).for_each(|v| out.real(v));
+    }
     out.word(drawing.bodies.len());
     for body in drawing.bodies {
         out.text(&body.name);

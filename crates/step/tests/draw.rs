@@ -1,6 +1,6 @@
 //! Solids that the kernel draws, read back by it and held to closed forms.
 
-use glam::DVec3;
+use glam::{DAffine3, DVec3};
 use solid::{Stage, Stopped, Surface, Unwatched, Watch};
 use std::{f64::consts::PI, fs, process::Command};
 use step::{
@@ -8,7 +8,14 @@ use step::{
 };
 
 fn drawing<'a>(bodies: &'a [Drawn], part: Option<&'a [u8]>) -> Drawing<'a> {
-    Drawing { name: "a drawing", made: "2031-02-03T00:00:00", schema: Schema::Ap214, scale: 1.0, bodies, part }
+    Drawing {
+        name: "a drawing",
+        made: "2031-02-03T00:00:00",
+        schema: Schema::Ap214,
+        place: DAffine3::IDENTITY,
+        bodies,
+        part,
+    }
 }
 
 fn drawn(bodies: &[Drawn], part: Option<&[u8]>) -> StepFile {
@@ -176,7 +183,9 @@ fn in_the_steel_all_is_larger_by_the_shrinkage_once() {
     let bytes = sample("cylinder.step");
     let bodies = [frustum("boss", [3.0, 2.9], 0.5, 24)];
     let larger = |scale: f64, part: Option<&[u8]>| {
-        let bytes = draw(&Drawing { scale, ..drawing(&bodies, part) }, &Unwatched).unwrap();
+        let bytes =
+            draw(&Drawing { place: DAffine3::from_scale(DVec3::splat(scale)), ..drawing(&bodies, part) }, &Unwatched)
+                .unwrap();
         read(&bytes, &Limits::default()).unwrap().bodies
     };
     let (own, steel) = (larger(1.0, Some(&bytes)), larger(1.02, Some(&bytes)));

@@ -1,6 +1,6 @@
 //! A STEP file read back by the kernel and held to the meshes that it was drawn from.
 
-use glam::DVec3;
+use glam::{DAffine3, DVec3};
 use relief::{MarkedSolid, Tag};
 use serde::Serialize;
 use solid::{Mesh, Surface, Watch, queries::Queries};
@@ -40,8 +40,8 @@ pub struct Asked<'a> {
     pub meshes: &'a [&'a Mesh],
     /// The marked solid, where it holds the part.
     pub whole: Option<&'a MarkedSolid>,
-    /// How many times as large it was written.
-    pub scale: f64,
+    /// Where and how large it was written.
+    pub place: DAffine3,
 }
 
 /// A file read back.
@@ -49,10 +49,11 @@ pub struct Asked<'a> {
 /// # Errors
 /// It is not what was built: a sentence.
 pub fn held(bytes: &[u8], asked: &Asked<'_>, faceted: Vec<String>, watch: &dyn Watch) -> Result<ExactRead, String> {
-    let &Asked { drawn, meshes, whole, scale } = asked;
+    let &Asked { drawn, meshes, whole, place } = asked;
+    let scale = place.matrix3.determinant().abs().cbrt();
     let larger = |mesh: &Mesh| {
         let mut mesh = mesh.clone();
-        mesh.vertices.iter_mut().for_each(|p| *p *= scale);
+        mesh.vertices.iter_mut().for_each(|p| *p = place.transform_point3(*p));
         mesh
     };
     let limits = Limits { chord: CHORD, ..Limits::default() };

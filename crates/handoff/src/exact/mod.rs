@@ -8,10 +8,12 @@ mod offset;
 
 pub use held::{Asked, ExactRead, held};
 
-use crate::{HandoffError, Named};
+use crate::{HandoffError, Named, files::mark_names, tool_side::at_scale};
+use glam::{DAffine3, DVec3};
 use relief::{BuiltMark, CharacterBody};
 use solid::{Mesh, Watch};
 use step::{Drawing, Drawn, Schema, What};
+use toolside::Frame;
 use trade::Job;
 use workbench::{Bench, Outcome, Scope, Steps};
 
@@ -43,6 +45,8 @@ pub struct Manner {
     pub schema: Schema,
     /// As large as it is in the steel: with the shrinkage of the job's process added, about the zero of the part.
     pub steel: bool,
+    /// Of the lettering one mark's alone, by its place in the job, in the coordinates of its steel and as large.
+    pub mark: Option<usize>,
 }
 
 /// A STEP file with what was found when it was read back.
@@ -83,25 +87,38 @@ pub fn exact(
             "the part came as triangles, so that its own faces are not known; lettering.step is exact",
         ));
     }
-    let scale = match (manner.steel, job.process.shrinkage()) {
-        (false, _) => 1.0,
-        (true, Some((percent, _))) => 1.0 + percent / 100.0,
-        (true, None) => return Err(refused("no shrinkage is set: set the material at the part")),
-    };
-    // the scale stands in the file's name and inside, so that nobody scales it twice
-    let (file, name) = if manner.steel {
-        (
-            holds.file().replace(".step", &format!("-steel-x{scale:.4}.step")),
-            format!("{}, steel × {scale:.4}", job.name),
-        )
-    } else {
-        (holds.file().to_owned(), job.name.clone())
-    };
     let outcome = bench.joined(job, Scope::Whole);
-    if let Some(problem) = outcome.marks.iter().find_map(|m| m.problem.as_ref()) {
+    let own = |at: usize| manner.mark.is_none_or(|mark| mark == at);
+    if let Some((_, problem)) =
+        outcome.marks.iter().enumerate().find_map(|(at, m)| Some((at, m.problem.as_ref()?)).filter(|_| own(at)))
+    {
         return Err(refused(&format!("a mark is not built: {problem}")));
     }
-    let drawn = bodies(job, &outcome, holds);
+    let (place, scale) = match (manner.mark, manner.steel, job.process.shrinkage()) {
+        (Some(mark), ..) => {
+            let steel = outcome.marks.get(mark).and_then(|m| m.steel.as_ref());
+            let steel = steel.ok_or_else(|| refused("no steel forms the mark: set the pull at the part"))?;
+            let frame = Frame::of(job, &bench.part().mesh, steel).map_err(|e| refused(&e.to_string()))?;
+            (frame.place(), Some(frame.scale))
+        }
+        (None, false, _) => (DAffine3::IDENTITY, None),
+        (None, true, Some((percent, _))) => {
+            let scale = 1.0 + percent / 100.0;
+            (DAffine3::from_scale(DVec3::splat(scale)), Some(scale))
+        }
+        (None, true, None) => return Err(refused("no shrinkage is set: set the material at the part")),
+    };
+    // the scale stands in the file's name and inside, so that nobody scales it twice
+    let stem = holds.file().trim_end_matches(".step");
+    let stem = match manner.mark {
+        Some(mark) => format!("{stem}-{}", mark_names(job)[mark]),
+        None => stem.to_owned(),
+    };
+    let (file, name) = match scale {
+        Some(scale) => (format!("{stem}{}.step", at_scale(scale)), format!("{}, steel × {scale:.4}", job.name)),
+        None => (format!("{stem}.step"), job.name.clone()),
+    };
+    let drawn = bodies(job, &outcome, holds, &own);
     if drawn.bodies.is_empty() {
         return Err(refused("no mark has any relief"));
     }
@@ -113,22 +130,22 @@ pub fn exact(
         )));
     }
     let part = part.filter(|_| holds == Holds::MarkedSolid);
-    let drawing = Drawing { name: &name, made, schema: manner.schema, scale, bodies: &drawn.bodies, part };
+    let drawing = Drawing { name: &name, made, schema: manner.schema, place, bodies: &drawn.bodies, part };
     let bytes = step::draw(&drawing, watch).map_err(|e| refused(&e.to_string()))?;
     let whole = match holds {
         Holds::Lettering => None,
         Holds::MarkedSolid => outcome.whole(),
     };
-    let asked = Asked { drawn: &drawn.bodies, meshes: &drawn.meshes, whole, scale };
+    let asked = Asked { drawn: &drawn.bodies, meshes: &drawn.meshes, whole, place };
     let read = held(&bytes, &asked, drawn.faceted, watch).map_err(|why| refused(&why))?;
     Ok(Exact { file: Named { name: file, bytes }, read })
 }
 
 /// The bodies of all marks in the order in which they are joined: pads before the letters on them.
-fn bodies<'a>(job: &Job, outcome: &'a Outcome, holds: Holds) -> Bodies<'a> {
+fn bodies<'a>(job: &Job, outcome: &'a Outcome, holds: Holds, wanted: &dyn Fn(usize) -> bool) -> Bodies<'a> {
     let built: Vec<(usize, &BuiltMark)> =
         outcome.marks.iter().enumerate().filter_map(|(at, m)| Some((at, m.built.as_deref()?))).collect();
-    let built: Vec<_> = built.into_iter().filter(|(_, b)| b.has_relief()).collect();
+    let built: Vec<_> = built.into_iter().filter(|(at, b)| wanted(*at) && b.has_relief()).collect();
     let mut all = Bodies { bodies: Vec::new(), meshes: Vec::new(), faceted: Vec::new() };
     let senses = [(What::Raised, false), (What::Cut, true)];
     for (what, sinks) in senses {

@@ -5,6 +5,7 @@
 
 mod assigned;
 mod bodies;
+mod datum;
 mod faces;
 mod handoff;
 mod holding;
@@ -105,6 +106,8 @@ edits! {
     CopyToOpposite(CopyToOpposite) in marks::opposite;
     MirrorMark(MirrorMark) in marks::mirror;
     SetLettersApart(SetLettersApart) in handoff;
+    SetDatum(SetDatum) in datum;
+    DatumAtFace(DatumAtFace) in datum;
     PutFace(PutFace) in marks::lettering_face;
     Roster(RosterChange) in roster;
     ToolPlate(ToolPlateChange) in plate;

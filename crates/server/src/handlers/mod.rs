@@ -27,6 +27,7 @@ pub mod section;
 pub mod sheets;
 pub mod shop;
 pub mod tool;
+pub mod tool_side;
 
 use crate::problem::Problem;
 use serde::Deserialize;

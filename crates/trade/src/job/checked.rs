@@ -48,6 +48,8 @@ pub enum JobError {
     Revision(String),
     #[error("tool plate: {0}")]
     ToolPlate(String),
+    #[error("{0}")]
+    Datum(String),
     #[error("the files of each row: {0}")]
     RowFiles(String),
     #[error("{0}")]
@@ -109,6 +111,7 @@ impl Job {
             revision::rank(revision).map_err(JobError::Revision)?;
         }
         self.tool_plate.check(&self.roster).map_err(JobError::ToolPlate)?;
+        self.datum.check().map_err(JobError::Datum)?;
         self.row_files.check(&self.roster).map_err(JobError::RowFiles)?;
         self.check_own_faces().map_err(JobError::OwnFace)?;
         self.check_waivers().map_err(JobError::Waiver)?;

@@ -7,6 +7,7 @@ pub(crate) mod version_1;
 
 use crate::{
     given::Given,
+    in_steel::Datum,
     limits::{self, LimitSet, OwnLimit, Sheet, Subject},
     mark::Mark,
     own_face::{HeldFace, OwnFace},
@@ -79,6 +80,9 @@ pub struct Job {
     #[serde(default)]
     #[cfg_attr(feature = "openapi", schema(required = true))]
     pub tool_plate: ToolPlate,
+    /// From where the toolmaker measures; left out, from the part's zero.
+    #[serde(default, skip_serializing_if = "Datum::is_zero")]
+    pub datum: Datum,
     /// What is made for every row of the roster.
     #[serde(default)]
     #[cfg_attr(feature = "openapi", schema(required = true))]
@@ -125,6 +129,7 @@ impl Default for Job {
             roster: Arc::default(),
             revision: None,
             tool_plate: ToolPlate::default(),
+            datum: Datum::default(),
             row_files: RowFiles::default(),
             own_faces: Vec::new(),
             marks: Vec::new(),

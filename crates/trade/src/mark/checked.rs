@@ -28,6 +28,7 @@ impl Mark {
         within("line gap", lettering.line_gap, 0.0..=100.0 * lettering.cap_height, " mm")?;
         self.relief.check(&within)?;
         self.place.check(&within)?;
+        self.in_steel.check(&within)?;
         if let Some(figure) = &self.figure {
             figure.check(&within, roster)?;
             if matches!(figure, Figure::Pocket(_)) && self.relief.sense != Sense::Sunken {

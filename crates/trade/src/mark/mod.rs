@@ -6,7 +6,7 @@ mod letter;
 mod lettering;
 mod seat_ref;
 
-use crate::{Figure, Piece, Place, Relief, Sense};
+use crate::{Figure, InSteel, Piece, Place, Relief, Sense};
 pub use fixed::Fixed;
 pub use letter::{Colour, LetterChange};
 pub use lettering::{Fit, FitBy, Justify, Lettering};
@@ -66,6 +66,9 @@ pub struct Mark {
     #[serde(default)]
     #[cfg_attr(feature = "openapi", schema(required = true))]
     pub style: Option<String>,
+    /// How it comes into the tool; left out, it is cut into it.
+    #[serde(default, skip_serializing_if = "InSteel::is_cut")]
+    pub in_steel: InSteel,
     /// What stays as it is set: no mend changes it.
     #[serde(default)]
     #[cfg_attr(feature = "openapi", schema(required = true))]
@@ -88,6 +91,7 @@ impl Default for Mark {
             relief: Relief::default(),
             letters: Vec::new(),
             style: None,
+            in_steel: InSteel::default(),
             fixed: Vec::new(),
         }
     }

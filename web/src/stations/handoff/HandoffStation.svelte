@@ -8,6 +8,8 @@
   import StateShape from "../../pieces/StateShape.svelte";
   import EveryRow from "./EveryRow.svelte";
   import ExactFiles from "./ExactFiles.svelte";
+  import SteelChanges from "./SteelChanges.svelte";
+  import ToolSide from "./ToolSide.svelte";
   import { bytes, day, many, moment, verdictWords } from "../../words";
 
   const current = currentSession();
@@ -30,6 +32,14 @@
       .catch((e: unknown) => (trouble = problem(e)))
       .finally(() => (working = false));
   });
+
+  const VIEWS = [
+    { key: "part", says: "the part’s files" },
+    { key: "steel", says: "the tool’s side" },
+    { key: "changes", says: "what changes in steel" },
+  ] as const;
+  let on = $state<(typeof VIEWS)[number]["key"]>("part");
+  const surface = $derived(!!session.view?.part.soundness.surface_body);
 
   /** The files of all rows, instead of those of the row on show. */
   let all = $state(false);
@@ -55,10 +65,25 @@
   }
 </script>
 
+<div class="frame">
+  <div class="head">
+    <h1>For the toolmaker</h1>
+    {#if !surface}
+      <div role="tablist" aria-label="what is handed off">
+        {#each VIEWS as view (view.key)}
+          <button role="tab" class="word" aria-selected={on === view.key} onclick={() => (on = view.key)}>{view.says}</button>
+        {/each}
+      </div>
+    {/if}
+    <Shown {session} />
+  </div>
+{#if on === "steel" && !surface}
+  <ToolSide {session} />
+{:else if on === "changes" && !surface}
+  <SteelChanges {session} />
+{:else}
 <div class="station">
   <div class="files">
-    <h1>For the toolmaker</h1>
-    <Shown {session} />
     {#if rows > 1}
       <button class="word" onclick={() => (all = !all)}>{all ? "this row only" : `all ${rows} rows`}</button>
     {/if}
@@ -140,12 +165,35 @@
     {/if}
   </div>
 </div>
+{/if}
+</div>
 
 <style>
+  .frame {
+    display: grid;
+    grid-template-rows: max-content minmax(0, 1fr);
+    height: 100%;
+  }
+  .head {
+    display: flex;
+    gap: 28px;
+    align-items: baseline;
+    padding: 12px 24px 8px;
+  }
+  .head [role="tablist"] {
+    display: flex;
+    gap: 18px;
+  }
+  .head [aria-selected="true"] {
+    color: var(--ink);
+    font-weight: 700;
+    text-decoration: none;
+  }
   .station {
     display: grid;
     grid-template-columns: 470px minmax(0, 1fr);
     height: 100%;
+    min-height: 0;
   }
   .files {
     overflow-y: auto;

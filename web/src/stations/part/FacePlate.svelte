@@ -150,6 +150,12 @@
       disabled={!tool?.pull || !point}
       onclick={() => point && session.change({ do: "parting_at", point })}>parting plane here</button
     >
+    <button
+      class="press"
+      disabled={!tool?.pull}
+      title="the toolmaker measures from its middle, of a hole or a boss from its axis"
+      onclick={() => session.change({ do: "datum_at_face", face: face.face })}>zero of the tool here</button
+    >
   </div>
 </section>
 

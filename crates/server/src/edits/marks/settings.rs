@@ -102,11 +102,11 @@ fn keep_letters(mark: &mut Mark) {
     mark.letters.retain(|l| set.characters.get(l.at as usize).is_some_and(|c| c.text == l.text));
 }
 
-/// JSON merge patch (RFC 7396), but an object with another `tie`, `line` or `date` replaces its predecessor as a whole.
+/// JSON merge patch (RFC 7396), but an object with another `tie`, `line`, `date` or `way` replaces its predecessor as a whole.
 fn merge(target: &mut Value, patch: &Value) {
     let other = |tag: &str| patch.get(tag).is_some_and(|kind| target.get(tag) != Some(kind));
     match patch {
-        Value::Object(changes) if !["tie", "line", "date"].into_iter().any(other) => {
+        Value::Object(changes) if !["tie", "line", "date", "way"].into_iter().any(other) => {
             if !target.is_object() {
                 *target = Value::Object(serde_json::Map::new());
             }

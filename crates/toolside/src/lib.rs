@@ -1,0 +1,25 @@
+//! What becomes of a mark in the steel: in the tool's own coordinates and at the steel's size the bodies that are cut or left
+//! standing, electrodes and inserts, and what a change of the job asks of steel that is cut already.
+
+pub mod changes;
+mod electrode;
+mod engraved;
+mod frame;
+mod insert;
+mod within;
+
+pub use electrode::{Electrode, electrode};
+pub use engraved::{Engraved, Form, engraved};
+pub use frame::Frame;
+pub use insert::{Insert, insert};
+
+/// Why something can't be made in the steel, in a sentence without its full stop.
+#[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]
+#[error("{0}")]
+pub struct SteelError(pub String);
+
+impl SteelError {
+    fn new(why: impl Into<String>) -> Self {
+        Self(why.into())
+    }
+}
