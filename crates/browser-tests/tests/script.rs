@@ -9,7 +9,7 @@ use solid::formats::stl;
 use std::{
     fs,
     net::{TcpListener, TcpStream},
-    os::unix::fs::{PermissionsExt, symlink},
+    os::unix::fs::symlink,
     path::{Path, PathBuf},
     process::{Child, Command, Output, Stdio},
     time::{Duration, Instant},
@@ -26,15 +26,22 @@ impl Clone {
     fn new() -> Result<Self> {
         let folder = tempfile::tempdir()?;
         let (own, here) = (folder.path(), repository());
-        fs::copy(here.join("tinbadge"), own.join("tinbadge"))?;
+        // copied and written by others: a file that is open here for writing may be open in a child that another test has just
+        // begun, and can't be run then
+        let made = |command: &mut Command| -> Result<()> {
+            ensure!(command.status()?.success(), "{command:?} failed");
+            Ok(())
+        };
+        made(Command::new("cp").arg(here.join("tinbadge")).arg(own.join("tinbadge")))?;
         fs::create_dir_all(own.join("target/debug"))?;
         symlink(program(), own.join("target/debug/tinbadge"))?;
         symlink(here.join("web"), own.join("web"))?;
         symlink(here.join("target/node"), own.join("target/node"))?;
         // the program is built: cargo has nothing to do
         fs::create_dir(own.join("bin"))?;
-        fs::write(own.join("bin/cargo"), "#!/bin/sh\n")?;
-        fs::set_permissions(own.join("bin/cargo"), PermissionsExt::from_mode(0o755))?;
+        made(
+            Command::new("sh").args(["-c", "echo '#!/bin/sh' > cargo && chmod 755 cargo"]).current_dir(own.join("bin")),
+        )?;
         Ok(Self { folder })
     }
 

@@ -1,6 +1,6 @@
 //! Exact geometry of built marks, read back by the kernel and held to the meshes that everything is measured on.
 
-use glam::{DVec2, DVec3};
+use glam::{DAffine3, DVec2, DVec3};
 use handoff::exact::{Asked, Exact, Holds, Manner, exact, held};
 use solid::{Mesh, Part, Surface, Unwatched};
 use step::Drawn;
@@ -140,13 +140,18 @@ fn what_is_not_what_was_built_is_not_handed_over() {
             faces: Vec::new(),
         };
         let drawn: Vec<Drawn> = meshes.iter().map(|_| about.clone()).collect();
-        let asked = |scale: f64| Asked { drawn: &drawn, meshes: &meshes, whole: None, scale };
+        let asked = |scale: f64| Asked {
+            drawn: &drawn,
+            meshes: &meshes,
+            whole: None,
+            place: DAffine3::from_scale(DVec3::splat(scale)),
+        };
         let read = held(&file, &asked(1.0), Vec::new(), &Unwatched);
         // scaled twice, or not at all where it should be
         assert!(held(&file, &asked(1.015), Vec::new(), &Unwatched).is_err());
         assert_eq!(read.is_ok(), holds, "{read:?}");
     }
-    let nothing = Asked { drawn: &[], meshes: &[], whole: None, scale: 1.0 };
+    let nothing = Asked { drawn: &[], meshes: &[], whole: None, place: DAffine3::IDENTITY };
     assert!(held(&file[..file.len() / 2], &nothing, Vec::new(), &Unwatched).is_err());
 }
 
@@ -186,4 +191,33 @@ fn at_the_steels_size_the_name_says_how_much_larger_it_is() {
     // 1.015³ = 1.045678
     assert!((steel.read.volume / own.read.volume - 1.045_678).abs() < 1e-5);
     assert!(String::from_utf8_lossy(&steel.file.bytes).contains("1.0150"), "inside it says so too");
+}
+
+/// One mark in the coordinates of its steel: worked by hand for a plate of 40 × 20 × 8 measured from its upper right corner.
+#[test]
+fn a_mark_alone_lies_where_the_toolmaker_measures() {
+    let part = Part::from_mesh(&demo::shapes::block(DVec3::ZERO, DVec3::new(40.0, 20.0, 8.0))).unwrap();
+    let top = |s: &Surface| matches!(s, Surface::Plane { normal, .. } if normal.distance(DVec3::Z) < 1e-6);
+    let face = part.faces.iter().position(|f| top(&f.surface)).unwrap() as u32;
+    let bench = Bench::new(part);
+    let mut job = job("I", face, relief(Sense::Raised, 0.0));
+    job.process.shrinkage = Some(2.0);
+    job.datum = trade::Datum::Corner { right: true, upper: true };
+    let mut second = job.marks[0].clone();
+    second.id = "other mark".into();
+    second.place.along = trade::Tie::FromStart { distance: 3.0 };
+    job.marks.push(second);
+    let manner = Manner { mark: Some(1), ..Manner::default() };
+    let made = exact(&job, &bench, Holds::Lettering, None, ("2031-02-03T00:00:00", manner), &Unwatched).unwrap();
+    assert_eq!(made.file.name, "lettering-other_mark-steel-x1.0200.step");
+    assert_eq!(made.read.solids, 1, "the other mark is left out");
+    let file = step::read(&made.file.bytes, &step::Limits::default()).unwrap();
+    let all = file.bodies[0].faces.iter().flat_map(|f| &f.vertices);
+    let (low, high) = all.fold((DVec3::INFINITY, DVec3::NEG_INFINITY), |(low, high), p| (low.min(*p), high.max(*p)));
+    // looked at along the pull: x as the part's, y the other way, so that the upper right corner is x 40, y 0; 3 mm from the left
+    let letter = lettering::drawn(&job.marks[1]).unwrap().characters[0].region.bounds().unwrap();
+    let wide = (letter.1 - letter.0).x;
+    assert!((low.x - -37.0 * 1.02).abs() < 1e-6 && (high.x - (-37.0 + wide) * 1.02).abs() < 1e-6, "{low} {high}");
+    assert!((low.z - -8.3 * 1.02).abs() < 1e-6, "{low}");
+    assert!(((low.y + high.y) / 2.0 - -10.0 * 1.02).abs() < 1e-3, "{low} {high}");
 }

@@ -24,13 +24,18 @@ impl App {
         id: Uuid,
         row: Option<u32>,
         holds: Holds,
-        manner: Manner,
+        (mut manner, mark): (Manner, Option<&str>),
     ) -> Result<(String, Arc<Exact>), Problem> {
         self.store.standing(id).await?;
         let turns = self.turns(id);
         let _turn = turns.handing.lock().await;
         let (mut standing, shown) = self.standing(id, row).await?;
         let bench = self.bench(&mut standing.job).await?;
+        if let Some(mark) = mark {
+            let at = standing.job.marks.iter().position(|m| m.id == mark);
+            let missing = || Problem::Missing(format!("The job has no mark “{mark}” any more."));
+            manner.mark = Some(at.ok_or_else(missing)?);
+        }
         let wanted = (shown, holds, manner);
         if let Some(made) = hold(&self.exact).get(&wanted) {
             return Ok((standing.job.name, made));

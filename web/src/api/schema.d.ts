@@ -970,6 +970,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{id}/states/{state}/steel": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What changes in steel that was cut after a state of the job, mark by mark. */
+        get: operations["steel_changes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{id}/states/{state}/steel/{mark}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** PNG of a mark with what comes off the steel and what is put on. */
+        get: operations["steel_picture"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{id}/strips/{mark}/{form}": {
         parameters: {
             query?: never;
@@ -996,6 +1030,40 @@ export interface paths {
         };
         /** What the tool does to the part. */
         get: operations["tool"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{id}/tool-side": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What would be made for the tool's side now. */
+        get: operations["tool_side"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{id}/tool-side/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One file of the tool's side, or `all.zip`. */
+        get: operations["tool_side_file"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1573,6 +1641,15 @@ export interface components {
          * @enum {string}
          */
         BoxSide: "start" | "middle" | "end";
+        BulkView: {
+            /** Format: double */
+            area: number;
+            /**
+             * Format: double
+             * @description mm³ and mm² in the steel.
+             */
+            volume: number;
+        };
         CampaignBegun: {
             /** Format: uuid */
             id: string;
@@ -1870,6 +1947,34 @@ export interface components {
          */
         DateOf: "week" | "week_day" | "day" | "month" | "month_letter" | "month_day" | "year";
         /**
+         * @description The zero from which the toolmaker measures. Where it is no point of its own, it lies on the parting plane, or, where
+         *     none is set, as far along the pull as the part's zero.
+         */
+        Datum: {
+            /** @enum {string} */
+            datum: "zero";
+        } | {
+            /** @enum {string} */
+            datum: "centre";
+        } | {
+            /** @enum {string} */
+            datum: "corner";
+            right: boolean;
+            upper: boolean;
+        } | {
+            at: number[];
+            /** @enum {string} */
+            datum: "point";
+        };
+        /**
+         * @description The zero on the axis of a round face, a hole or a boss, or in the middle of a ball; on a plane in its middle. Along the pull
+         *     it lies on the parting plane, where one is set, else as far as the part's zero.
+         */
+        DatumAtFace: {
+            /** Format: int32 */
+            face: number;
+        };
+        /**
          * @description Numbers in rings, an arrow at the one that counts, the year in the middle. The capitals' height of the lettering
          *     is that of its numbers.
          */
@@ -2087,6 +2192,12 @@ export interface components {
         }) | (components["schemas"]["SetLettersApart"] & {
             /** @enum {string} */
             do: "set_letters_apart";
+        }) | (components["schemas"]["SetDatum"] & {
+            /** @enum {string} */
+            do: "set_datum";
+        }) | (components["schemas"]["DatumAtFace"] & {
+            /** @enum {string} */
+            do: "datum_at_face";
         }) | (components["schemas"]["PutFace"] & {
             /** @enum {string} */
             do: "put_face";
@@ -2411,7 +2522,50 @@ export interface components {
              */
             state: number;
         };
+        /** @description How a mark comes into the steel. Lengths are the steel's: shrinkage is in them. */
+        InSteel: {
+            /** @enum {string} */
+            way: "cut";
+        } | {
+            /**
+             * Format: double
+             * @description Between the electrode and the steel when it is all the way down, on every side, mm.
+             */
+            gap: number;
+            /**
+             * Format: double
+             * @description Of the stock past the letters, all round, mm.
+             */
+            margin: number;
+            /**
+             * Format: double
+             * @description Under the letters, to be clamped by, mm.
+             */
+            stock: number;
+            /** @enum {string} */
+            way: "electrode";
+        } | {
+            /**
+             * Format: double
+             * @description Between the insert and its pocket, all round, mm.
+             */
+            clearance: number;
+            /**
+             * Format: double
+             * @description From the deepest of the lettering to the back, mm.
+             */
+            deep: number;
+            /**
+             * Format: double
+             * @description Past the lettering, all round, mm.
+             */
+            margin: number;
+            /** @enum {string} */
+            way: "insert";
+        };
         Job: {
+            /** @description From where the toolmaker measures; left out, from the part's zero. */
+            datum?: components["schemas"]["Datum"];
             face_names: components["schemas"]["FaceName"][];
             /**
              * @description Where the faces lie that it names by their numbers; the program keeps it. Another version of the program may
@@ -2943,6 +3097,8 @@ export interface components {
             fixed: components["schemas"]["Fixed"][];
             /** @description Stable name of the mark inside its job. */
             id: string;
+            /** @description How it comes into the tool; left out, it is cut into it. */
+            in_steel?: components["schemas"]["InSteel"];
             lettering: components["schemas"]["Lettering"];
             /** @description Single letters that differ from the others. */
             letters: components["schemas"]["LetterChange"][];
@@ -2960,6 +3116,31 @@ export interface components {
             style: string | null;
             /** @description One line of lettering for each line of the text. Where the mark has a recipe, that is what counts. */
             text: string;
+        };
+        MarkChangeView: {
+            /** @description In what it differs, in words; nothing where it is the same. */
+            differs: string[];
+            /** @description Along the reading direction and across it: an insert that takes in what differs, mm in the steel. */
+            insert?: number[] | null;
+            mark: string;
+            now?: string | null;
+            /** @description Steel that comes off, and that must be put on. */
+            off: components["schemas"]["BulkView"];
+            on: components["schemas"]["BulkView"];
+            says: string;
+            /** @description What it said, and says. */
+            then?: string | null;
+        };
+        /** @description A mark in the steel. */
+        MarkInSteelView: {
+            /** @description Names of its files. */
+            files: string[];
+            mark: string;
+            /** @description What could not be made, and why. */
+            refused: string[];
+            says: string[];
+            /** @description The piece of the tool that forms it, as it is called. */
+            steel?: string | null;
         };
         MarkSays: {
             id: string;
@@ -4118,6 +4299,10 @@ export interface components {
         };
         /** @enum {string} */
         Sense: "raised" | "sunken" | "inlay" | "surface" | "stamp";
+        /** @description Another zero. */
+        SetDatum: {
+            datum: components["schemas"]["Datum"];
+        };
         /** @description The keep-out called `name` becomes `keep_out`. */
         SetKeepOut: {
             keep_out: components["schemas"]["KeepOut"];
@@ -4302,6 +4487,30 @@ export interface components {
             /** @enum {string} */
             steel: "slide";
         };
+        /** @description What changes in the steel from an earlier state. */
+        SteelChangesView: {
+            /**
+             * Format: int64
+             * @description The state that it was held against, and the present one.
+             */
+            from: number;
+            marks: components["schemas"]["MarkChangeView"][];
+            /** @description The part is another one, or was read otherwise: only the marks are compared. */
+            other_part: boolean;
+            /**
+             * Format: double
+             * @description The steel's size by the part's; 1 where no shrinkage is set.
+             */
+            scale: number;
+            /** Format: int64 */
+            state: number;
+        };
+        SteelFileView: {
+            name: string;
+            read?: components["schemas"]["FoundView"] | null;
+            /** @description Bytes. */
+            size: number;
+        };
         /** @description How large the cavity is, with the shrinkage added. */
         SteelSize: {
             /**
@@ -4470,6 +4679,20 @@ export interface components {
         /** @description A change of the tool plate. */
         ToolPlateChange: {
             edit: components["schemas"]["PlateEdit"];
+        };
+        ToolSideView: {
+            files: components["schemas"]["SteelFileView"][];
+            marks: components["schemas"]["MarkInSteelView"][];
+            /**
+             * Format: double
+             * @description The steel's size by the part's.
+             */
+            scale: number;
+            /**
+             * Format: int64
+             * @description The state that it is of.
+             */
+            state: number;
         };
         ToolView: {
             /** @description In the order of the areas given by hand: mm². */
@@ -5481,6 +5704,8 @@ export interface operations {
                 ap242?: boolean;
                 /** @description At the steel's size, with the shrinkage added; at the part's where it is left out. */
                 steel?: boolean;
+                /** @description Of the lettering one mark's alone, by its id, at the steel's size and in the coordinates of its piece of the tool. */
+                mark?: string | null;
             };
             header?: never;
             path: {
@@ -5528,6 +5753,8 @@ export interface operations {
                 ap242?: boolean;
                 /** @description At the steel's size, with the shrinkage added; at the part's where it is left out. */
                 steel?: boolean;
+                /** @description Of the lettering one mark's alone, by its id, at the steel's size and in the coordinates of its piece of the tool. */
+                mark?: string | null;
             };
             header?: never;
             path: {
@@ -7445,6 +7672,102 @@ export interface operations {
             };
         };
     };
+    steel_changes: {
+        parameters: {
+            query?: {
+                /** @description A row of the roster by its id; the first where it is left out. */
+                row?: number | null;
+            };
+            header?: never;
+            path: {
+                id: string;
+                state: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SteelChangesView"];
+                };
+            };
+            /** @description What is wrong, where, and what to do. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description What is wrong, where, and what to do. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description What is wrong, where, and what to do. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    steel_picture: {
+        parameters: {
+            query?: {
+                /** @description A row of the roster by its id; the first where it is left out. */
+                row?: number | null;
+            };
+            header?: never;
+            path: {
+                id: string;
+                state: number;
+                mark: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/png": number[];
+                };
+            };
+            /** @description What is wrong, where, and what to do. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description What is wrong, where, and what to do. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
     strip: {
         parameters: {
             query?: {
@@ -7508,6 +7831,91 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ToolView"];
+                };
+            };
+            /** @description What is wrong, where, and what to do. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description What is wrong, where, and what to do. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    tool_side: {
+        parameters: {
+            query?: {
+                /** @description A row of the roster by its id; the first where it is left out. */
+                row?: number | null;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ToolSideView"];
+                };
+            };
+            /** @description What is wrong, where, and what to do. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description What is wrong, where, and what to do. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    tool_side_file: {
+        parameters: {
+            query?: {
+                /** @description A row of the roster by its id; the first where it is left out. */
+                row?: number | null;
+            };
+            header?: never;
+            path: {
+                id: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": number[];
                 };
             };
             /** @description What is wrong, where, and what to do. */

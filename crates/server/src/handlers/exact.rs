@@ -18,7 +18,7 @@ use utoipa::{IntoParams, ToSchema};
 use uuid::Uuid;
 
 /// How the file is written.
-#[derive(Clone, Copy, Deserialize, IntoParams)]
+#[derive(Clone, Deserialize, IntoParams)]
 pub struct Written {
     /// Application protocol AP242; AP214 where it is left out.
     #[serde(default)]
@@ -26,11 +26,14 @@ pub struct Written {
     /// At the steel's size, with the shrinkage added; at the part's where it is left out.
     #[serde(default)]
     steel: bool,
+    /// Of the lettering one mark's alone, by its id, at the steel's size and in the coordinates of its piece of the tool.
+    mark: Option<String>,
 }
 
 impl Written {
-    fn manner(self) -> Manner {
-        Manner { schema: if self.ap242 { Schema::Ap242 } else { Schema::Ap214 }, steel: self.steel }
+    fn manner(&self) -> Manner {
+        let schema = if self.ap242 { Schema::Ap242 } else { Schema::Ap214 };
+        Manner { schema, steel: self.steel, ..Manner::default() }
     }
 }
 
@@ -65,7 +68,7 @@ pub async fn make(
     Query(variant): Query<Variant>,
     Query(written): Query<Written>,
 ) -> Result<Json<ExactView>, Problem> {
-    let (_, made) = app.exact(id, variant.row, holds(&name)?, written.manner()).await?;
+    let (_, made) = app.exact(id, variant.row, holds(&name)?, (written.manner(), written.mark.as_deref())).await?;
     let read = &made.read;
     Ok(Json(ExactView {
         name: made.file.name.clone(),
@@ -87,7 +90,7 @@ pub async fn file(
     Query(variant): Query<Variant>,
     Query(written): Query<Written>,
 ) -> Result<Response, Problem> {
-    let (job, made) = app.exact(id, variant.row, holds(&name)?, written.manner()).await?;
+    let (job, made) = app.exact(id, variant.row, holds(&name)?, (written.manner(), written.mark.as_deref())).await?;
     let disposition = format!("attachment; filename=\"{}-{}\"", stem(&job), made.file.name);
     let headers = [(header::CONTENT_TYPE, "model/step".to_owned()), (header::CONTENT_DISPOSITION, disposition)];
     Ok((headers, made.file.bytes.clone()).into_response())

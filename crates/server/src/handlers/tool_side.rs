@@ -8,7 +8,7 @@ use super::{
 use crate::{
     app::Shared,
     problem::{Problem, Refusal},
-    toolside::picture,
+    steel::picture,
 };
 use axum::{
     Json,

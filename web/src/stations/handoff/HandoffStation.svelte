@@ -71,101 +71,107 @@
     {#if !surface}
       <div role="tablist" aria-label="what is handed off">
         {#each VIEWS as view (view.key)}
-          <button role="tab" class="word" aria-selected={on === view.key} onclick={() => (on = view.key)}>{view.says}</button>
+          <button role="tab" class="word" aria-selected={on === view.key} onclick={() => (on = view.key)}
+            >{view.says}</button
+          >
         {/each}
       </div>
     {/if}
     <Shown {session} />
   </div>
-{#if on === "steel" && !surface}
-  <ToolSide {session} />
-{:else if on === "changes" && !surface}
-  <SteelChanges {session} />
-{:else}
-<div class="station">
-  <div class="files">
-    {#if rows > 1}
-      <button class="word" onclick={() => (all = !all)}>{all ? "this row only" : `all ${rows} rows`}</button>
-    {/if}
-    {#if every}
-      <EveryRow {session} ontake={() => void take(session.view?.state)} />
-    {:else if trouble}
-      <p class="bad" role="alert">{trouble}</p>
-    {:else if !made || working}
-      <p class="soft" data-busy>Building all of it and checking it once more …</p>
-    {:else}
-      <p>
-        Measured on {session.view?.part.soundness.surface_body ? "the lettering bodies" : "the whole solid"}:
-        <strong class:bad={!!verdict?.fails}>{verdictWords(verdict, session.marks.length)}</strong>.
-        {#if verdict?.fails}<span class="soft">The files say so too; nothing keeps you from handing off.</span>{/if}
-        <a class="word" href="/jobs/{session.id}/inspect?records=all">records and their proofs</a>
-      </p>
-      {#if made.solid}
-        <p class="found"><StateShape state={made.solid.state} /> <span>{made.solid.sentence}</span></p>
-      {/if}
-      <p>
-        <a class="press first" href="{base}/all.zip{of}" download onclick={() => void take(made?.state)}
-          >Hand off all {many(made.files.length, "file")}</a
-        >
-      </p>
-      {#if handed}
+  {#if on === "steel" && !surface}
+    <ToolSide {session} />
+  {:else if on === "changes" && !surface}
+    <SteelChanges {session} />
+  {:else}
+    <div class="station">
+      <div class="files">
+        {#if rows > 1}
+          <button class="word" onclick={() => (all = !all)}>{all ? "this row only" : `all ${rows} rows`}</button>
+        {/if}
+        {#if every}
+          <EveryRow {session} ontake={() => void take(session.view?.state)} />
+        {:else if trouble}
+          <p class="bad" role="alert">{trouble}</p>
+        {:else if !made || working}
+          <p class="soft" data-busy>Building all of it and checking it once more …</p>
+        {:else}
+          <p>
+            Measured on {session.view?.part.soundness.surface_body ? "the lettering bodies" : "the whole solid"}:
+            <strong class:bad={!!verdict?.fails}>{verdictWords(verdict, session.marks.length)}</strong>.
+            {#if verdict?.fails}<span class="soft">The files say so too; nothing keeps you from handing off.</span>{/if}
+            <a class="word" href="/jobs/{session.id}/inspect?records=all">records and their proofs</a>
+          </p>
+          {#if made.solid}
+            <p class="found"><StateShape state={made.solid.state} /> <span>{made.solid.sentence}</span></p>
+          {/if}
+          <p>
+            <a class="press first" href="{base}/all.zip{of}" download onclick={() => void take(made?.state)}
+              >Hand off all {many(made.files.length, "file")}</a
+            >
+          </p>
+          {#if handed}
+            <p class="soft">
+              Last handed off {moment(handed.at)} by {handed.by}{handed.changed
+                ? ", and changed since"
+                : "; nothing has changed since"}.
+            </p>
+          {/if}
+          <p>
+            Lettering bodies are
+            <ChoiceField
+              value={session.view?.job.letters_apart ? "apart" : "joined"}
+              label="how lettering bodies are handed off"
+              choices={[
+                { value: "joined", says: "joined into one for each mark" },
+                { value: "apart", says: "kept letter by letter" },
+              ]}
+              onset={(how) => void session.change({ do: "set_letters_apart", apart: how === "apart" })}
+              after="."
+            />
+          </p>
+          <ul>
+            {#each made.files as file (file.name)}
+              <li>
+                {#if file.name === "findings.html"}
+                  <a href="{base}/{file.name}{of}" target="_blank" rel="noopener" download={file.name}>{file.name}</a>
+                {:else}
+                  <a href="{base}/{file.name}{of}" download>{file.name}</a>
+                {/if}
+                <span class="size">{bytes(file.size)}</span>
+                <span class="soft">{file.what}</span>
+                {#if file.read}
+                  <span class="found" class:bad={file.read.state === "fails"}>
+                    <StateShape state={file.read.state} /> <span>{file.read.sentence}</span>
+                  </span>
+                {/if}
+              </li>
+            {/each}
+          </ul>
+          {#if !session.view?.part.soundness.surface_body}<ExactFiles {session} />{/if}
+          <p class="soft">
+            The command line makes the same files from job.tinbadge.json and the part file: <code
+              >tinbadge run job.tinbadge.json --out handoff{number > 1 ? ` --row ${number}` : ""}</code
+            >
+            STEP files: <code>tinbadge exact job.tinbadge.json{number > 1 ? ` --row ${number}` : ""}</code>
+          </p>
+        {/if}
+      </div>
+      <div class="paper">
         <p class="soft">
-          Last handed off {moment(handed.at)} by {handed.by}{handed.changed
-            ? ", and changed since"
-            : "; nothing has changed since"}.
+          findings.html, as it will be printed{made && handed && !handed.changed
+            ? `, handed off ${day(handed.at)}`
+            : ""}
         </p>
-      {/if}
-      <p>
-        Lettering bodies are
-        <ChoiceField
-          value={session.view?.job.letters_apart ? "apart" : "joined"}
-          label="how lettering bodies are handed off"
-          choices={[
-            { value: "joined", says: "joined into one for each mark" },
-            { value: "apart", says: "kept letter by letter" },
-          ]}
-          onset={(how) => void session.change({ do: "set_letters_apart", apart: how === "apart" })}
-          after="."
-        />
-      </p>
-      <ul>
-        {#each made.files as file (file.name)}
-          <li>
-            {#if file.name === "findings.html"}
-              <a href="{base}/{file.name}{of}" target="_blank" rel="noopener" download={file.name}>{file.name}</a>
-            {:else}
-              <a href="{base}/{file.name}{of}" download>{file.name}</a>
-            {/if}
-            <span class="size">{bytes(file.size)}</span>
-            <span class="soft">{file.what}</span>
-            {#if file.read}
-              <span class="found" class:bad={file.read.state === "fails"}>
-                <StateShape state={file.read.state} /> <span>{file.read.sentence}</span>
-              </span>
-            {/if}
-          </li>
-        {/each}
-      </ul>
-      {#if !session.view?.part.soundness.surface_body}<ExactFiles {session} />{/if}
-      <p class="soft">
-        The command line makes the same files from job.tinbadge.json and the part file: <code
-          >tinbadge run job.tinbadge.json --out handoff{number > 1 ? ` --row ${number}` : ""}</code
-        >
-        STEP files: <code>tinbadge exact job.tinbadge.json{number > 1 ? ` --row ${number}` : ""}</code>
-      </p>
-    {/if}
-  </div>
-  <div class="paper">
-    <p class="soft">
-      findings.html, as it will be printed{made && handed && !handed.changed ? `, handed off ${day(handed.at)}` : ""}
-    </p>
-    {#if made && !working}
-      {#key `${made.state} ${of}`}<iframe src="{base}/findings.html{of}" title="the findings as they will be printed"
-        ></iframe>{/key}
-    {/if}
-  </div>
-</div>
-{/if}
+        {#if made && !working}
+          {#key `${made.state} ${of}`}<iframe
+              src="{base}/findings.html{of}"
+              title="the findings as they will be printed"
+            ></iframe>{/key}
+        {/if}
+      </div>
+    </div>
+  {/if}
 </div>
 
 <style>

@@ -19,10 +19,7 @@
   $effect(() => {
     if (present === undefined) return;
     const params = { path: { id: session.id } };
-    void Promise.all([
-      api.GET("/api/jobs/{id}/records", { params }),
-      api.GET("/api/jobs/{id}/history", { params }),
-    ])
+    void Promise.all([api.GET("/api/jobs/{id}/records", { params }), api.GET("/api/jobs/{id}/history", { params })])
       .then(([records, history]) => {
         const own = session.view?.state;
         const recorded = (records.data ?? []).map((r) => ({
@@ -74,13 +71,21 @@
   {:else if earlier}
     <p>
       If the steel was cut after
-      <ChoiceField value={since ?? ""} label="state that the steel was cut after" choices={earlier} onset={(to) => (since = to)} after=":" />
+      <ChoiceField
+        value={since ?? ""}
+        label="state that the steel was cut after"
+        choices={earlier}
+        onset={(to) => (since = to)}
+        after=":"
+      />
     </p>
   {/if}
   {#if trouble}<p class="bad" role="alert">{trouble}</p>{/if}
   {#if working}<p class="soft" data-busy>Comparing letter by letter …</p>{/if}
   {#if found && !working}
-    {#if found.other_part}<p class="bad">The part is another one since, or was read otherwise: only the marks are compared.</p>{/if}
+    {#if found.other_part}<p class="bad">
+        The part is another one since, or was read otherwise: only the marks are compared.
+      </p>{/if}
     <p>
       {changed.length ? "" : "Nothing changes in the steel."}
       {#if changed.length && same}<span class="soft">{same} of {found.marks.length} marks stay as they are.</span>{/if}
@@ -97,8 +102,12 @@
             </h2>
             <p>{mark.says}</p>
             <p class="soft">
-              {#if mark.off.volume > 0}<span class="key off"></span> comes off: {mark.off.area.toFixed(2)} mm², {mark.off.volume.toFixed(3)} mm³{/if}
-              {#if mark.on.volume > 0}<span class="key on"></span> put on: {mark.on.area.toFixed(2)} mm², {mark.on.volume.toFixed(3)} mm³{/if}
+              {#if mark.off.volume > 0}<span class="key off"></span> comes off: {mark.off.area.toFixed(2)} mm², {mark.off.volume.toFixed(
+                  3,
+                )} mm³{/if}
+              {#if mark.on.volume > 0}<span class="key on"></span> put on: {mark.on.area.toFixed(2)} mm², {mark.on.volume.toFixed(
+                  3,
+                )} mm³{/if}
             </p>
           </div>
           {#if mark.off.volume > 0 || mark.on.volume > 0}

@@ -39,9 +39,7 @@
   const base = $derived(`/api/jobs/${session.id}/tool-side`);
   const of = $derived(session.row === undefined ? "" : `?row=${session.row}`);
   const size = $derived(session.view?.steel_size);
-  const marks = $derived(
-    session.marks.filter((m) => m.on && !["surface", "stamp"].includes(m.relief.sense)),
-  );
+  const marks = $derived(session.marks.filter((m) => m.on && !["surface", "stamp"].includes(m.relief.sense)));
   const found = (id: string) => made?.marks.find((m) => m.mark === id);
   const file = (name: string) => made?.files.find((f) => f.name === name);
   const text = (mark: Mark) => mark.text.replaceAll("\n", " / ");
@@ -57,14 +55,19 @@
     session.set(mark.id, { in_steel: { ...wayOf(mark), ...change } });
 
   const datum = $derived<Datum>(session.view?.job.datum ?? { datum: "zero" });
-  const key = (d: Datum) => (d.datum === "corner" ? `${d.upper ? "upper" : "lower"} ${d.right ? "right" : "left"}` : d.datum);
+  const key = (d: Datum) =>
+    d.datum === "corner" ? `${d.upper ? "upper" : "lower"} ${d.right ? "right" : "left"}` : d.datum;
   const ZEROS: { value: string; says: string; datum: Datum }[] = [
     { value: "zero", says: "the part’s zero", datum: { datum: "zero" } },
     { value: "centre", says: "the middle of the part", datum: { datum: "centre" } },
     ...[false, true].flatMap((upper) =>
       [false, true].map((right) => {
         const name = `${upper ? "upper" : "lower"} ${right ? "right" : "left"}`;
-        return { value: name, says: `the ${name} corner of the part`, datum: { datum: "corner", right, upper } as Datum };
+        return {
+          value: name,
+          says: `the ${name} corner of the part`,
+          datum: { datum: "corner", right, upper } as Datum,
+        };
       }),
     ),
     { value: "point", says: "a point of the part", datum: { datum: "point", at: [0, 0, 0] } },
@@ -105,7 +108,8 @@
             label="zero of the tool, {name}"
             places={3}
             after={axis < 2 ? "," : "."}
-            onset={(to) => setDatum({ datum: "point", at: at.map((v, k) => (k === axis ? to : v)) as [number, number, number] })}
+            onset={(to) =>
+              setDatum({ datum: "point", at: at.map((v, k) => (k === axis ? to : v)) as [number, number, number] })}
           />
         {/each}
       {/if}
