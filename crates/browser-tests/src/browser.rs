@@ -343,6 +343,17 @@ impl Browser {
         bail!("no download that ends in {ending}")
     }
 
+    /// Does away with what was downloaded, so that a file of the same name is the next one.
+    ///
+    /// # Errors
+    /// A file can't be removed.
+    pub fn forget_downloads(&self) -> Result<()> {
+        for file in fs::read_dir(self.folder.path().join("downloads"))?.flatten() {
+            fs::remove_file(file.path())?;
+        }
+        Ok(())
+    }
+
     /// Errors that the pages wrote to the console.
     ///
     /// # Errors

@@ -291,3 +291,47 @@ fn exact_geometry_is_written_where_it_can_be() {
     assert!(said(&steel()).contains("lettering-steel-x1.0150.step"), "{}", said(&steel()));
     assert_eq!(tinbadge(&["exact", &path("missing.json")]).status.code(), Some(2));
 }
+
+#[test]
+fn the_tools_side_is_written_and_a_change_is_told_in_steel() {
+    let folder = tempdir().unwrap();
+    demo_data(folder.path());
+    let path = |name: &str| folder.path().join(name).to_str().unwrap().to_owned();
+    let (job, out) = (path("valve-body.tinbadge.json"), path("tool-side"));
+    let made = tinbadge(&["tool-side", &job, "--out", &out]);
+    assert_eq!(made.status.code(), Some(0), "{}", said(&made));
+    assert!(
+        said(&made).contains("maker, fixed half") && said(&made).contains("electrode on a block of"),
+        "{}",
+        said(&made)
+    );
+    assert!(said(&made).contains("cavity, fixed half") && said(&made).contains("insert of"), "{}", said(&made));
+    let names: Vec<String> =
+        fs::read_dir(&out).unwrap().map(|e| e.unwrap().file_name().to_string_lossy().into_owned()).collect();
+    for name in [
+        "contents.csv",
+        "electrode-maker-steel-x1.0150.stl",
+        "insert-cavity-steel-x1.0150.stl",
+        "tool-side-steel-x1.0150.3mf",
+    ] {
+        assert!(names.iter().any(|n| n == name), "{names:?}");
+    }
+    // the next revision: its letter alone
+    let next = path("next.tinbadge.json");
+    fs::copy(&job, &next).unwrap();
+    change(Path::new(&next), |job| {
+        for row in job["roster"]["rows"].as_array_mut().unwrap() {
+            for cell in row["cells"].as_array_mut().unwrap().iter_mut().filter(|c| **c == "D") {
+                *cell = "E".into();
+            }
+        }
+        if job["revision"] == "D" {
+            job["revision"] = "E".into();
+        }
+    });
+    let told = tinbadge(&["steel-changes", &job, &next, "--part", &path("valve-body.stl")]);
+    assert_eq!(told.status.code(), Some(0), "{}", said(&told));
+    assert!(said(&told).contains("part-number “VB-20-07 D” → “VB-20-07 E”: another text"), "{}", said(&told));
+    assert!(said(&told).contains("steel must be put on. Let in an insert of"), "{}", said(&told));
+    assert_eq!(said(&told).matches("Nothing changes in the steel.").count(), 5, "{}", said(&told));
+}

@@ -1,19 +1,20 @@
 //! What stands in the proof, from the first page to the lines that are signed.
 
 use crate::{
-    evidence,
-    face::Face,
-    figure,
+    evidence, figure,
     flow::{Cell, Column, Flow, LEFT, SIZE, WIDTH},
-    ink::{Colour, FAIL, INK, MARGINAL, Op, SOFT},
-    picture::of_outcome,
     stands,
     strips::reading,
-    views::{View, views},
     with_unit,
 };
 use glam::DVec3;
 use inspection::Finding;
+use paper::{
+    face::Face,
+    ink::{Colour, FAIL, INK, MARGINAL, Op, SOFT},
+    picture::of_outcome,
+    views::{View, views},
+};
 use rayon::prelude::*;
 use record::Record;
 use std::sync::Arc;

@@ -2,18 +2,19 @@
 
 use crate::{
     contents::{FINE, GAP, limit, line, of_state},
-    face::Face,
     figure,
     flow::{Flow, LEADING, LEFT, SIZE, WIDTH},
-    ink::{FAIL, INK, LINE, Op, Pixels, dot},
-    picture::{Shot, of_outcome},
-    section::{Window, drawn},
-    stands,
-    views::front,
-    with_unit,
+    stands, with_unit,
 };
 use glam::DVec3;
 use inspection::{Finding, Witness};
+use paper::{
+    face::Face,
+    ink::{FAIL, INK, LINE, Op, Pixels, dot},
+    picture::{Shot, of_outcome},
+    section::{Window, drawn},
+    views::front,
+};
 use rayon::prelude::*;
 use record::{MarkRecord, Record};
 use relief::BuiltMark;

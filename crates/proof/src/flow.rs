@@ -1,6 +1,6 @@
 //! Pages filled from above: paragraphs, tables, blocks that stay together.
 
-use crate::{
+use paper::{
     face::Face,
     ink::{At, Colour, INK, LINE, Op, SAND, SOFT, corners},
 };

@@ -4,17 +4,9 @@
 
 mod contents;
 mod evidence;
-mod face;
 mod flow;
-mod ink;
-pub mod picture;
-mod section;
 mod strips;
-mod views;
 mod write;
-
-pub use ink::Pixels;
-pub use views::views;
 
 use inspection::Finding;
 use record::Record;
@@ -23,7 +15,7 @@ use workbench::{Bench, Outcome};
 #[derive(Debug, thiserror::Error)]
 pub enum ProofError {
     #[error("the proof could not be written: {0}")]
-    Pdf(String),
+    Pdf(#[from] paper::PaperError),
 }
 
 /// The proof of a record as PDF. `outcome` is what was recorded, built on `bench`.

@@ -2,8 +2,10 @@
 
 use crate::{
     contents::{line, of_state},
-    face::Face,
     flow::{Flow, LEFT, WIDTH},
+};
+use paper::{
+    face::Face,
     ink::{INK, MARGINAL, Op, Pixels, SOFT},
 };
 use rayon::prelude::*;

@@ -1,7 +1,7 @@
 //! A small picture of a solid for the list of jobs.
 
 use glam::DVec3;
-use proof::picture::{Shot, of_outcome as drawn};
+use paper::picture::{Shot, of_outcome as drawn};
 use workbench::{Bench, Outcome};
 
 /// Pixels of the picture.

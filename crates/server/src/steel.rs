@@ -6,7 +6,7 @@ use crate::{
     problem::{Problem, sentence},
 };
 use handoff::tool_side::{ToolSide, tool_side};
-use proof::picture::{Shot, Tone, drawn};
+use paper::picture::{Shot, Tone, drawn};
 use std::sync::Arc;
 use toolside::changes::{Built, MarkChange, changes};
 use uuid::Uuid;
@@ -99,18 +99,18 @@ pub fn picture(of: &SteelChanges, mark: &MarkChange) -> Vec<u8> {
     let bounds = changed.map(solid::Mesh::bounds).chain(built.map(relief::BuiltMark::bounds));
     let (low, high) = bounds
         .fold((glam::DVec3::INFINITY, glam::DVec3::NEG_INFINITY), |(low, high), (a, b)| (low.min(a), high.max(b)));
-    let view = built.map(|built| proof::views(std::iter::once((0, built)))).and_then(|mut views| views.pop());
+    let view = built.map(|built| paper::views::views(std::iter::once((0, built)))).and_then(|mut views| views.pop());
     let (out, up) = view.map_or((glam::DVec3::new(-0.45, -0.75, 0.62), glam::DVec3::Z), |v| (v.out, v.up));
     let middle = (low + high) / 2.0;
     let wide = (high - low).length().max(1.0);
     let shot = Shot { out, up, at: Some((middle, 1.15 * wide / WIDTH as f64)), width: WIDTH, height: HEIGHT };
     let off = |_: usize| Tone::Off;
     let on = |_: usize| Tone::On;
-    let mut pieces: Vec<proof::picture::Piece<'_>> = vec![(&mark.off.mesh, &off), (&mark.on.mesh, &on)];
+    let mut pieces: Vec<paper::picture::Piece<'_>> = vec![(&mark.off.mesh, &off), (&mark.on.mesh, &on)];
     pieces.retain(|(mesh, _)| !mesh.triangles.is_empty());
     let rest = of.bench.rest(&of.outcome);
     let solids: Vec<_> = rest.as_deref().into_iter().chain(of.outcome.groups.iter().map(|g| g.shown())).collect();
-    let tones = proof::picture::tones(&solids);
+    let tones = paper::picture::tones(&solids);
     pieces.extend(solids.iter().zip(&tones).map(|(solid, tone)| (&solid.mesh, &**tone)));
     crate::picture::rgba(WIDTH, HEIGHT, &drawn(&pieces, &shot).rgba)
 }

@@ -6,17 +6,24 @@ use crate::{
     engraved::{joined, united},
     within::{about, bounds, surface, way},
 };
-use flat::offset::{grown, rounded};
-use glam::DVec3;
+use flat::{
+    Region,
+    offset::{grown, rounded},
+};
+use glam::{DVec2, DVec3};
 use relief::{BuiltMark, CharacterBody, body::Role};
 use solid::{Mesh, boolean::Body, queries::Queries};
 use std::collections::HashSet;
-use trade::{MeasuredAt, Rounds, Sense};
+use trade::{MeasuredAt, Rounds, Sense, Walls};
 
 /// The block stays so far off the steel beside the letters, mm in the steel. Common practice.
 pub const CLEAR: f64 = 1.0;
 /// Bodies that are joined overlap by so much, mm.
 const LAP: f64 = 0.05;
+/// An electrode that comes nearer to the steel than this share of its gap is none.
+const NEAREST: f64 = 0.9;
+/// What lies lower over the seat is its far side, mm.
+const OVER: f64 = 1e-4;
 /// So far the surface may fall away beside the letters, mm.
 const FALLS: f64 = 100.0;
 
@@ -67,9 +74,9 @@ pub fn electrode(
     relief.height -= own;
     // how much narrower the letter is at the electrode's top than at the level that its outline is of, and the gap there. Held
     // at its top the electrode keeps off inner corners by the gap and more; held at its root it would come too near
-    let narrower = match relief.measured_at {
-        MeasuredAt::Top => -own * sin / cos,
-        MeasuredAt::Root => relief.height * sin / cos,
+    let up = match relief.measured_at {
+        MeasuredAt::Top => -own,
+        MeasuredAt::Root => relief.height,
     };
     relief.measured_at = MeasuredAt::Top;
     relief.edge = (relief.edge - own).max(0.0);
@@ -79,7 +86,9 @@ pub fn electrode(
     relief.rounds = Rounds::AsFit;
     let mut placed = built.placed.clone();
     for c in &mut placed.characters {
-        let thinner = rounded(&grown(&c.region, -narrower), -own / cos);
+        let leans = leans(built, c.middle);
+        let level = grown(&c.region, -up * sin / cos).mapped(|p| p + leans * up);
+        let thinner = squeezed(&level, leans, |region| rounded(region, -own / cos));
         if thinner.islands.len() != c.region.islands.len() || thinner.counters() != c.region.counters() {
             return Err(SteelError::new(format!("“{}” has strokes thinner than two gaps of {gap} mm", c.text)));
         }
@@ -99,6 +108,13 @@ pub fn electrode(
     let block = [from.extend(top - stock / scale), to.extend(top)];
     let mut bodies: Vec<Mesh> = letters.bodies.iter().map(|b| frame.mesh(&b.mesh)).collect();
     bodies.extend(letters.bodies.iter().map(|b| shank(b, &frame.mesh(&b.mesh), top - LAP)));
+    let gap_found = gaps(&letters, built)?.map(|g| g * scale);
+    if gap_found[0] < NEAREST * gap {
+        return Err(SteelError::new(format!(
+            "between it and the steel there would be {:.3} mm where {gap} are asked: its walls lean too much from letter to letter",
+            gap_found[0]
+        )));
+    }
     let standing = united(bodies.iter())?.unwrap_or_default();
     let standing = Body::new(&standing, "the electrode").map_err(joined)?;
     let whole = Body::block(block[0], block[1]).with(&[standing], &[]).map_err(joined)?;
@@ -109,9 +125,29 @@ pub fn electrode(
         mesh: frame.mesh_of_part(&whole.traced().mesh),
         along,
         by_the_pull: built.pull == Some(along),
-        gap: gaps(&letters, built).map(|g| g * scale),
+        gap: gap_found,
         block: (block[1] - block[0]) * scale,
     })
+}
+
+/// How far walls go along the strip for each mm that they go up, in the middle of a letter: those along the pull on a seat that
+/// is not square to it lean.
+fn leans(built: &BuiltMark, middle: DVec2) -> DVec2 {
+    const HAIR: f64 = 1e-3; // mm
+    let (Walls::Pull, Some(pull)) = (built.mark.relief.walls, built.pull) else { return DVec2::ZERO };
+    let chart = &built.ground.chart;
+    let at = chart.point(middle, 0.0);
+    let along = |way: DVec2| (chart.point(middle + way * HAIR, 0.0) - at).normalize_or_zero().dot(pull);
+    DVec2::new(along(DVec2::X), along(DVec2::Y)) / pull.dot(chart.normal(middle))
+}
+
+/// What a region becomes where walls lean by τ: a wall whose outline looks along m lies its distance d off itself when its outline
+/// moves by d √(1 + (τ·m)²), which is the support of an ellipse 1 wide and √(1 + τ²) long along τ.
+fn squeezed(region: &Region, leans: DVec2, change: impl Fn(&Region) -> Region) -> Region {
+    let Some(way) = leans.try_normalize() else { return change(region) };
+    let long = (1.0 + leans.length_squared()).sqrt();
+    let scaled = |region: &Region, by: f64| region.mapped(|p| p + way * (p.dot(way) * (by - 1.0)));
+    scaled(&change(&scaled(region, 1.0 / long)), long)
 }
 
 /// What joins a letter to the block: its far side drawn down to `to`. Local coordinates.
@@ -137,26 +173,16 @@ fn shank(body: &CharacterBody, mesh: &Mesh, to: f64) -> Mesh {
     Mesh { vertices, triangles }.piece(&all).0
 }
 
-/// Least and greatest distance from the facets of an electrode's letters to those of the lettering, above the seat, mm.
-fn gaps(letters: &BuiltMark, built: &BuiltMark) -> [f64; 2] {
-    let formed = |body: &CharacterBody| -> Vec<u32> {
-        let roles = body.roles.iter().enumerate();
-        roles.filter(|(_, role)| !matches!(role, Role::Skirt | Role::Base)).map(|(t, _)| t as u32).collect()
+/// Least and greatest distance from the facets of an electrode's letters to those of the lettering, both over the seat, mm.
+/// Facets of one letter that lie within another bound no steel.
+fn gaps(letters: &BuiltMark, built: &BuiltMark) -> Result<[f64; 2], SteelError> {
+    let over = |of: &BuiltMark| -> Result<Mesh, SteelError> {
+        let mesh = united(of.bodies.iter().map(|b| &b.mesh))?.unwrap_or_default();
+        let all = 0..mesh.triangles.len() as u32;
+        let seat = |t: &u32| built.ground.height(mesh.centroid(*t as usize)) > OVER;
+        Ok(mesh.piece(&all.filter(seat).collect::<Vec<_>>()).0)
     };
-    let mut steel = Mesh::default();
-    built.bodies.iter().for_each(|b| steel.append(&b.mesh.piece(&formed(b)).0));
-    let steel = Queries::new(steel);
-    let mut found = [f64::INFINITY, 0.0_f64];
-    for body in &letters.bodies {
-        for t in formed(body) {
-            let p = body.mesh.centroid(t as usize);
-            if built.ground.height(p) < 0.0 {
-                continue;
-            }
-            if let Some(hit) = steel.nearest(p, f64::MAX) {
-                found = [found[0].min(hit.distance), found[1].max(hit.distance)];
-            }
-        }
-    }
-    found
+    let (own, steel) = (over(letters)?, Queries::new(over(built)?));
+    let hits = (0..own.triangles.len()).filter_map(|t| steel.nearest(own.centroid(t), f64::MAX));
+    Ok(hits.fold([f64::INFINITY, 0.0_f64], |[least, most], hit| [least.min(hit.distance), most.max(hit.distance)]))
 }

@@ -182,6 +182,31 @@ fn the_gap_is_the_same_all_round_whatever_the_draft_and_the_seat() {
     }
 }
 
+/// Walls along the pull lean on a seat that lies aslant: here by 30°. The gap stays, square to them.
+#[test]
+fn on_a_slope_walls_along_the_pull_keep_the_gap_too() {
+    let slope = 30.0_f64.to_radians().tan() * 20.0;
+    let v = DVec3::new;
+    let side = [v(0.0, 0.0, 0.0), v(20.0, 0.0, 0.0), v(20.0, 0.0, 6.0 + slope), v(0.0, 0.0, 6.0)];
+    let mesh = demo::shapes::prism(&side, DVec3::Y * 40.0);
+    let mesh = if mesh.volume() < 0.0 {
+        demo::shapes::prism(&side.map(|p| p + DVec3::Y * 40.0), DVec3::Y * -40.0)
+    } else {
+        mesh
+    };
+    let (bench, face) = facing(&mesh, DVec3::new(-0.5, 0.0, 0.75_f64.sqrt()));
+    for (draft, measured_at) in [(0.0, MeasuredAt::Root), (0.0, MeasuredAt::Top), (5.0, MeasuredAt::Top)] {
+        let relief = Relief { draft, measured_at, walls: trade::Walls::Pull, ..upright(Sense::Raised) };
+        let job = job("I", face, relief);
+        let (_, built) = built(&bench, &job);
+        let made = electrode(&built, bench.queries(), [0.06, 6.0, 1.0], 1.0).unwrap();
+        // draft is to the pull: to the seat it is another one on each side
+        let off = if draft == 0.0 { 1e-6 } else { 0.006 };
+        assert!(made.gap.iter().all(|g| (g - 0.06).abs() < off), "{draft} {measured_at:?}: {:?}", made.gap);
+        assert!(made.by_the_pull);
+    }
+}
+
 fn no<T>(made: Result<T, SteelError>) -> String {
     made.err().expect("it is refused").to_string()
 }

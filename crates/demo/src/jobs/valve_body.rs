@@ -7,8 +7,8 @@ use crate::parts;
 use glam::DVec3;
 use solid::{Surface, formats::stl};
 use trade::{
-    Area, Column, ColumnKind, Field, Figure, Job, KeepOut, KeepOutKind, Lettering, Mark, MeasuredAt, Pad, PadForm,
-    PartRef, Parting, Piece, Place, Relief, Roster, Row, Sense, Slide, Tie, Tool, ToolPlate, Tops, Walls,
+    Area, Column, ColumnKind, Field, Figure, InSteel, Job, KeepOut, KeepOutKind, Lettering, Mark, MeasuredAt, Pad,
+    PadForm, PartRef, Parting, Piece, Place, Relief, Roster, Row, Sense, Slide, Tie, Tool, ToolPlate, Tops, Walls,
     cavity_id::CavityNaming,
     figure::{Dial, DialOf, DialRing},
     recipe::{DateFrom, MaterialCode, PieceOf, Revision},
@@ -66,6 +66,7 @@ pub(super) fn valve_body() -> DemoJob {
             lettering: Lettering { spacing: 0.3, ..lettering("centre-line", 4.0) },
             place: Place { along: Tie::Middle, up: Tie::FromStart { distance: 12.0 }, ..Place::default() },
             relief: Relief { height: 0.4, ..Relief::default() },
+            in_steel: InSteel::Electrode { gap: 0.08, stock: 12.0, margin: 2.0 },
             ..mark("maker", "MARROWBY\nTHRUPP", flange)
         },
         Mark {
@@ -79,6 +80,8 @@ pub(super) fn valve_body() -> DemoJob {
                 ..Relief::default()
             },
             recipe: vec![text("C"), Piece { width: Some(2), ..column("cavity") }],
+            // another one in each cavity
+            in_steel: InSteel::Insert { margin: 1.5, deep: 12.0, clearance: 0.01 },
             ..mark("cavity", "C01", top)
         },
         Mark {

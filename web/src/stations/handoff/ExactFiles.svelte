@@ -1,10 +1,8 @@
 <!-- Exact geometry: STEP files, each made when it is asked for, and what was found when it was read back. -->
 <script lang="ts">
-  import { api, problem, type Schemas } from "../../api/client";
-  import StateShape from "../../pieces/StateShape.svelte";
   import ChoiceField from "../../card/ChoiceField.svelte";
   import type { Session } from "../../session.svelte";
-  import { bytes, many } from "../../words";
+  import StepFile from "./StepFile.svelte";
 
   const { session }: { session: Session } = $props();
 
@@ -20,37 +18,6 @@
   /** With the shrinkage added; nothing where none is set. */
   const size = $derived(session.view?.steel_size);
   const times = $derived(size && (1 + size.shrinkage / 100).toFixed(4));
-  /** What was made, or why not, by the file's name. */
-  let made = $state.raw<Record<string, Schemas["ExactView"] | string>>({});
-  let making = $state("");
-  let stop: AbortController | undefined;
-
-  const present = $derived(session.view && `${session.view.state} ${session.view.shown} ${ap242} ${steel}`);
-  $effect(() => {
-    if (present === undefined) return;
-    made = {};
-    return () => stop?.abort();
-  });
-
-  const of = $derived(`?${session.row === undefined ? "" : `row=${session.row}&`}ap242=${ap242}&steel=${steel}`);
-
-  async function make(name: string) {
-    const controller = new AbortController();
-    stop = controller;
-    making = name;
-    const query = { row: session.row, ap242, steel };
-    try {
-      const { data, error } = await api.POST("/api/jobs/{id}/exact/{name}", {
-        params: { path: { id: session.id, name }, query },
-        signal: controller.signal,
-      });
-      if (!controller.signal.aborted) made = { ...made, [name]: data ?? problem(error) };
-    } catch (e: unknown) {
-      if (!controller.signal.aborted) made = { ...made, [name]: problem(e) };
-    } finally {
-      if (stop === controller) making = "";
-    }
-  }
 </script>
 
 <section aria-label="exact geometry">
@@ -87,31 +54,7 @@
     </p>{/if}
   <ul>
     {#each files as { name, what } (name)}
-      {@const found = made[name]}
-      <li>
-        {#if typeof found === "object"}
-          <a href="/api/jobs/{session.id}/exact/{name}{of}" download>{found.name}</a>
-          <span class="size">{bytes(found.size)}</span>
-        {:else}
-          <strong>{name}</strong>
-          {#if making === name}
-            <button class="word" onclick={() => stop?.abort()}>stop</button>
-          {:else}
-            <button class="word" disabled={making !== ""} onclick={() => void make(name)}>make {name}</button>
-          {/if}
-        {/if}
-        <span class="soft">{what}</span>
-        {#if making === name}
-          <span class="soft" role="status" data-busy
-            >Drawing {many(session.marks.length, "mark")} and reading it back …</span
-          >
-        {:else if typeof found === "string"}
-          <span class="bad" role="alert">{found}</span>
-        {:else if found}
-          <span class="found"><StateShape state="passes" /> <span>{found.sentence}</span></span>
-          {#each found.faceted as told (told)}<span class="soft">{told}.</span>{/each}
-        {/if}
-      </li>
+      <li><StepFile {session} {name} {what} marks={session.marks.length} query={{ ap242, steel }} /></li>
     {/each}
   </ul>
 </section>
@@ -129,31 +72,7 @@
     list-style: none;
   }
   li {
-    display: grid;
-    grid-template-columns: 1fr max-content;
     padding: 7px 0;
     border-top: 1px solid var(--line);
-    font-size: 12.5px;
-  }
-  li a,
-  li strong {
-    color: var(--ink);
-    font-weight: 700;
-    font-size: 14px;
-  }
-  li a {
-    text-decoration-color: var(--rim-soft);
-    text-underline-offset: 3px;
-  }
-  li > span:not(.size) {
-    grid-column: 1 / -1;
-  }
-  .found {
-    display: flex;
-    gap: 7px;
-    align-items: baseline;
-  }
-  .bad {
-    color: var(--fail);
   }
 </style>

@@ -190,10 +190,13 @@
     display: flex;
     gap: 18px;
   }
+  .head [role="tab"] {
+    border-bottom: 2px solid transparent;
+    font-weight: 400;
+  }
   .head [aria-selected="true"] {
-    color: var(--ink);
+    border-color: var(--ink);
     font-weight: 700;
-    text-decoration: none;
   }
   .station {
     display: grid;

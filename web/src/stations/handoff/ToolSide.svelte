@@ -5,6 +5,7 @@
   import NumberField from "../../card/NumberField.svelte";
   import StateShape from "../../pieces/StateShape.svelte";
   import type { Session } from "../../session.svelte";
+  import StepFile from "./StepFile.svelte";
   import { bytes, many } from "../../words";
 
   let { session }: { session: Session } = $props();
@@ -42,6 +43,15 @@
   const marks = $derived(session.marks.filter((m) => m.on && !["surface", "stamp"].includes(m.relief.sense)));
   const found = (id: string) => made?.marks.find((m) => m.mark === id);
   const file = (name: string) => made?.files.find((f) => f.name === name);
+  /** What it is and its format: whose it is stands above, how large at the top, and both in its name. */
+  const short = (name: string, mark: Mark) => {
+    const own = found(mark.id)?.files[0]?.match(/^[a-z]+(?:-form)?-(.*)-steel-x/)?.[1] ?? "";
+    return name
+      .replace(`-${own}`, "")
+      .replace(/-mirrored/, ", mirrored")
+      .replace(/-steel-x[\d.]+(?=\.)/, "")
+      .replaceAll("-", " ");
+  };
   const text = (mark: Mark) => mark.text.replaceAll("\n", " / ");
 
   /** What somebody begins with; common practice. */
@@ -196,14 +206,20 @@
           </p>
           {#each told?.says ?? [] as line (line)}<p class="soft">{line[0].toUpperCase()}{line.slice(1)}.</p>{/each}
           {#each told?.refused ?? [] as why (why)}<p class="bad" role="alert">Not made: {why}.</p>{/each}
-          {#each told?.files ?? [] as name (name)}
-            {@const read = file(name)?.read}
-            <p class="file">
-              <a href="{base}/{name}{of}" download>{name}</a>
-              <span class="soft">{bytes(file(name)?.size ?? 0)}</span>
-              {#if read}<span title={read.sentence}><StateShape state={read.state} /></span>{/if}
-            </p>
-          {/each}
+          <p class="files">
+            {#each told?.files ?? [] as name (name)}
+              {@const read = file(name)?.read}
+              <span class="file">
+                <a href="{base}/{name}{of}" title="{name}, {bytes(file(name)?.size ?? 0)}" download
+                  >{short(name, mark)}</a
+                >
+                {#if read}<span title={read.sentence}><StateShape state={read.state} /></span>{/if}
+              </span>
+            {/each}
+          </p>
+          {#if told?.files.length}
+            <StepFile {session} name="lettering.step" marks={1} query={{ steel: true, mark: mark.id }} />
+          {/if}
         </li>
       {/each}
     </ul>
@@ -253,11 +269,15 @@
   .text[aria-pressed="true"] {
     color: var(--pick);
   }
+  .files {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 4px 16px;
+  }
   .file {
     display: flex;
-    gap: 10px;
+    gap: 6px;
     align-items: baseline;
-    font-size: 12.5px;
   }
   .file a {
     color: var(--ink);
