@@ -72,7 +72,9 @@ async fn a_toolmaker_gets_what_is_cut_an_electrode_and_an_insert_where_he_measur
     let all = file.bodies.iter().flat_map(|b| &b.faces).flat_map(|f| &f.vertices);
     let (least, most) = all.fold((DVec3::INFINITY, DVec3::NEG_INFINITY), |(a, b), p| (a.min(*p), b.max(*p)));
     ensure!((least - from).length() < 0.02 && (most - to).length() < 0.02, "{least} {most}, {from} {to}");
-    ensure!(browser.complaints().await?.is_empty(), "{:?}", browser.complaints().await?);
+    // refused were the tool's side without a shrinkage, and the gap
+    let complaints = browser.complaints().await?;
+    ensure!(complaints.iter().all(|c| c.contains("422")), "{complaints:?}");
     browser.quit().await
 }
 
@@ -101,7 +103,7 @@ async fn what_a_change_asks_of_steel_is_told_letter_by_letter() -> Result<()> {
     // raised higher nothing is to be welded
     server.edit(&id, "B. Tester", set(json!({"text": "PN 7 D"}))).await?;
     browser.says("Nothing changes in the steel").await?;
-    server.edit(&id, "B. Tester", set(json!({"relief": {"height": 0.45, "measured_at": "root"}}))).await?;
+    server.edit(&id, "B. Tester", set(json!({"relief": {"height": 0.45}}))).await?;
     browser.says("Nothing is to be welded").await?;
     ensure!(browser.complaints().await?.is_empty(), "{:?}", browser.complaints().await?);
     browser.quit().await

@@ -57,7 +57,8 @@ for path in glob.glob(os.path.join(sys.argv[1], "*")):
         mesh = trimesh.load_mesh(path)
         out[name] = {"volume": mesh.volume, "box": mesh.bounds.tolist(), "closed": bool(mesh.is_watertight)}
     elif name.endswith(".3mf"):
-        text = zipfile.ZipFile(path).read("3D/3dmodel.model").decode()
+        packed = zipfile.ZipFile(path)
+        text = packed.read(next(n for n in packed.namelist() if n.endswith(".model"))).decode()
         out[name] = {"objects": re.findall(r'<object[^>]* name="([^"]*)"', text), "unit": re.search(r'unit="(\w+)"', text).group(1)}
     elif name.endswith(".dxf"):
         doc = ezdxf.readfile(path)

@@ -208,10 +208,13 @@ fn differs(was: Option<(&Mark, &BuiltMark)>, is: Option<(&Mark, &BuiltMark)>, sa
         return Vec::new();
     }
     let (one, other) = (&before.lettering, &after.lettering);
-    let at = |b: &BuiltMark| b.ground.chart.point(b.placed.middle, 0.0);
+    // letters that were there and are there still
+    let mut kept = a.placed.characters.iter().zip(&b.placed.characters).filter(|(was, is)| was.text == is.text);
+    let at = |b: &BuiltMark, middle| b.ground.chart.point(middle, 0.0);
+    let moved = kept.any(|(was, is)| at(a, was.middle).distance(at(b, is.middle)) > 1e-3);
     let all = [
         (Differs::Text, a.mark.text != b.mark.text),
-        (Differs::Moved, before.place != after.place || before.seat != after.seat || at(a).distance(at(b)) > 1e-3),
+        (Differs::Moved, before.place != after.place || before.seat != after.seat || moved),
         (Differs::Size, (a.placed.cap_height - b.placed.cap_height).abs() > 1e-9),
         (Differs::Relief, before.relief != after.relief),
         (Differs::Lettering, one.face != other.face || one.stroke != other.stroke || before.letters != after.letters),
