@@ -2,6 +2,7 @@
 
 mod steel;
 
+use callouts::{Paper, Projection};
 use clap::{Parser, Subcommand};
 use handoff::exact::Manner;
 use std::{io::IsTerminal, path::PathBuf, process::ExitCode};
@@ -179,6 +180,32 @@ enum Command {
         #[arg(long)]
         row: Option<usize>,
     },
+    /// Draw the callout sheet: where each mark is, how large, how deep, which way round, with which cutter; as PDF.
+    Callouts {
+        /// The job file (*.tinbadge.json).
+        job: PathBuf,
+        /// The part file, if it doesn't lie beside the job file under the name given there.
+        #[arg(long)]
+        part: Option<PathBuf>,
+        /// The PDF file.
+        #[arg(long, default_value = "callouts.pdf")]
+        out: PathBuf,
+        /// Which row of the job's roster its recipes are filled from, from 1 on.
+        #[arg(long)]
+        row: Option<usize>,
+        /// For whom it is drawn.
+        #[arg(long, default_value = "")]
+        by: String,
+        /// On A3 in place of A4.
+        #[arg(long)]
+        a3: bool,
+        /// In third-angle projection in place of first.
+        #[arg(long)]
+        third_angle: bool,
+        /// In inches in place of mm.
+        #[arg(long)]
+        inch: bool,
+    },
     /// Say what changes in steel that was cut after one job file, to make it as another has it: where steel comes off, and
     /// where it must be put on.
     SteelChanges {
@@ -269,6 +296,14 @@ fn main() -> ExitCode {
             steel::exact(&job, part.as_deref(), &out, row, Manner { schema, steel: at_steel, ..Manner::default() })
         }
         Command::ToolSide { job, part, out, row } => steel::tool_side(&job, part.as_deref(), &out, row),
+        Command::Callouts { job, part, out, row, by, a3, third_angle, inch } => {
+            let manner = callouts::Manner {
+                paper: if a3 { Paper::A3 } else { Paper::A4 },
+                projection: if third_angle { Projection::ThirdAngle } else { Projection::FirstAngle },
+                inch,
+            };
+            steel::callouts(&job, part.as_deref(), &out, row, (&by, manner))
+        }
         Command::SteelChanges { before, after, part, row } => {
             steel::steel_changes(&before, &after, part.as_deref(), row)
         }

@@ -57,3 +57,15 @@ pub fn steel_changes(
     }
     Ok(0)
 }
+
+pub fn callouts(
+    job: &Path,
+    part: Option<&Path>,
+    out: &Path,
+    row: Option<usize>,
+    drawn: (&str, callouts::Manner),
+) -> Result<u8, anyhow::Error> {
+    tinbadge::tool_side::callout_sheet(job, part, out, server::app::today(), row, drawn)?;
+    println!("wrote {}", out.display());
+    Ok(0)
+}

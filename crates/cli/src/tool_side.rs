@@ -1,6 +1,7 @@
 //! The tool's side of a job file, written as files; and what changes in steel from one job file to another.
 
 use crate::{Opened, RunError, WRITTEN, opened, remove_what_was_written};
+use callouts::{Callouts, Manner, callouts};
 use handoff::tool_side::{ToolSide, tool_side};
 use std::{fs, path::Path};
 use time::Date;
@@ -54,4 +55,35 @@ pub fn steel_changes(
     let built = |job, outcome, part| Built { job, outcome, part };
     changes(built(&was.job, &then, was.bench.part()), built(&is.job, &now, is.bench.part()), scale)
         .map_err(|e| RunError::Nothing(e.to_string()))
+}
+
+/// The callout sheet of the job file at `path`, drawn for somebody, written to `out`.
+///
+/// # Errors
+/// As [`crate::run_file`], or no mark could be built.
+pub fn callout_sheet(
+    path: &Path,
+    part: Option<&Path>,
+    out: &Path,
+    made: Date,
+    row: Option<usize>,
+    (by, manner): (&str, Manner),
+) -> Result<(), RunError> {
+    let Opened { kept, job, row, bench, .. } = opened(path, part, made, row)?;
+    let outcome = bench.joined(&job, Scope::NearMarks);
+    let texts = trade::said::texts(&kept, made);
+    let of = Callouts {
+        job: &job,
+        row,
+        outcome: &outcome,
+        bench: &bench,
+        texts: &texts,
+        by,
+        day: &made.to_string(),
+        state: None,
+        record: None,
+        program: env!("CARGO_PKG_VERSION"),
+    };
+    let bytes = callouts(&of, manner).map_err(|e| RunError::Nothing(e.to_string()))?;
+    fs::write(out, bytes).map_err(|source| RunError::File { path: out.into(), source })
 }

@@ -34,9 +34,9 @@ use app::{App, Shared};
 use axum::{Router, extract::DefaultBodyLimit, middleware};
 use guard::{Names, guard};
 use handlers::{
-    artwork, campaigns, events, exact as exact_files, faces, facts, handoff, health, history, inspect, jobs, letters,
-    looked_at, marks, mends, pages, part, patterns, reading, records as kept_records, revision, roster,
-    rows as all_rows, section, sheets, shop, tool, tool_side,
+    artwork, callouts as callout_sheet, campaigns, events, exact as exact_files, faces, facts, handoff, health,
+    history, inspect, jobs, letters, looked_at, marks, mends, pages, part, patterns, reading, records as kept_records,
+    revision, roster, rows as all_rows, section, sheets, shop, tool, tool_side,
 };
 use sea_orm::{ConnectOptions, ConnectionTrait, Database, TransactionTrait};
 use sea_orm_migration::MigratorTrait;
@@ -134,6 +134,7 @@ fn api() -> OpenApiRouter<Shared> {
         .routes(routes!(handoff::documents, handoff::hand_over))
         .routes(routes!(handoff::document))
         .routes(routes!(exact_files::make, exact_files::file))
+        .routes(routes!(callout_sheet::callouts))
         .routes(routes!(tool_side::tool_side))
         .routes(routes!(tool_side::tool_side_file))
         .routes(routes!(tool_side::steel_changes))

@@ -6,6 +6,7 @@
   import { person } from "../../frame/person.svelte";
   import Shown from "../../rack/Shown.svelte";
   import StateShape from "../../pieces/StateShape.svelte";
+  import CalloutSheet from "./CalloutSheet.svelte";
   import EveryRow from "./EveryRow.svelte";
   import ExactFiles from "./ExactFiles.svelte";
   import SteelChanges from "./SteelChanges.svelte";
@@ -36,6 +37,7 @@
   const VIEWS = [
     { key: "part", says: "the part’s files" },
     { key: "steel", says: "the tool’s side" },
+    { key: "callouts", says: "the callout sheet" },
     { key: "changes", says: "what changes in steel" },
   ] as const;
   let on = $state<(typeof VIEWS)[number]["key"]>("part");
@@ -68,19 +70,19 @@
 <div class="frame">
   <div class="head">
     <h1>For the toolmaker</h1>
-    {#if !surface}
-      <div role="tablist" aria-label="what is handed off">
-        {#each VIEWS as view (view.key)}
-          <button role="tab" class="word" aria-selected={on === view.key} onclick={() => (on = view.key)}
-            >{view.says}</button
-          >
-        {/each}
-      </div>
-    {/if}
+    <div role="tablist" aria-label="what is handed off">
+      {#each VIEWS.filter((v) => !surface || v.key === "part" || v.key === "callouts") as view (view.key)}
+        <button role="tab" class="word" aria-selected={on === view.key} onclick={() => (on = view.key)}
+          >{view.says}</button
+        >
+      {/each}
+    </div>
     <Shown {session} />
   </div>
   {#if on === "steel" && !surface}
     <ToolSide {session} />
+  {:else if on === "callouts"}
+    <CalloutSheet {session} />
   {:else if on === "changes" && !surface}
     <SteelChanges {session} />
   {:else}
