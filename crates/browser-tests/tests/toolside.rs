@@ -35,6 +35,17 @@ async fn a_toolmaker_gets_what_is_cut_an_electrode_and_an_insert_where_he_measur
     ensure!(own.volume() > 0.0, "{low} {high}");
 
     // from the middle of the part it lies elsewhere and is the same
+    // the callout sheet, as somebody who has A3 paper and thinks in inches takes it
+    browser.press_text("the callout sheet").await?;
+    browser.choose("select[aria-label='paper']", "A3").await?;
+    browser.choose("select[aria-label='unit of the dimensions']", "inches").await?;
+    browser.press("a[href*='/callouts.pdf']").await?;
+    let sheet = browser.downloaded("callouts.pdf").await?;
+    ensure!(sheet.starts_with(b"%PDF-") && sheet.len() > 20_000, "{} bytes", sheet.len());
+    let wide = String::from_utf8_lossy(&sheet).contains("1190.55");
+    ensure!(wide, "A3 is 420 mm wide: 1190.55 points");
+    browser.press_text("the tool’s side").await?;
+    browser.measured().await?;
     browser.choose("select[aria-label='zero of the tool']", "the middle of the part").await?;
     browser.measured().await?;
     let view = server.get(&format!("/api/jobs/{id}")).await?;

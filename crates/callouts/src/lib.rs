@@ -56,8 +56,13 @@ pub struct Manner {
 impl Manner {
     /// A length as it is written, without its unit.
     fn length(self, mm: f64) -> String {
+        let said = if self.inch { format!("{:.4}", mm / 25.4) } else { format!("{mm:.2}") };
         // −0 is 0
-        if self.inch { format!("{:.4}", mm / 25.4 + 0.0) } else { format!("{:.2}", mm + 0.0) }
+        match said.strip_prefix('-') {
+            Some(size) if size.chars().all(|c| "0.".contains(c)) => size.to_owned(),
+            Some(size) => format!("−{size}"),
+            None => said,
+        }
     }
 
     fn unit(self) -> &'static str {

@@ -242,8 +242,9 @@ fn values(sheets: &Sheets<'_>, at: usize, built: &BuiltMark, measured: Option<f6
     }
     if relief.sense.has_relief() {
         let cutter = if relief.sense.sinks() {
-            let spaces = placed.characters.iter().filter_map(|c| narrowest_space(&rings(&c.region)));
-            spaces.map(|d| d.diameter).fold(f64::INFINITY, f64::min)
+            // between letters, too
+            let all: Vec<Vec<DVec2>> = placed.characters.iter().flat_map(|c| rings(&c.region)).collect();
+            narrowest_space(&all).map_or(f64::INFINITY, |d| d.diameter)
         } else {
             stroke
         };

@@ -27,7 +27,7 @@ const FINE: f32 = 3.0;
 /// Of the ring round a number.
 const RING: f32 = 7.5;
 /// A mark is seen where its seat looks to the eye by more than this, cosine.
-const FACING: f64 = 0.25;
+const FACING: f64 = 0.5;
 
 /// As it is written.
 pub fn scale_word(scale: f64) -> String {

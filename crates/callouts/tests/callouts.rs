@@ -183,7 +183,7 @@ fn every_question_of_the_toolmaker_has_its_answer_in_figures_worked_by_hand() {
     // as far from the zero
     let three = |after: &str| -> Vec<f64> {
         let told = maker.split(after).nth(1).unwrap().trim_start();
-        told.split([',', ' ']).filter(|w| !w.is_empty()).take(3).map(|w| w.parse().unwrap()).collect()
+        told.split([',', ' ']).filter(|w| !w.is_empty()).take(3).map(|w| w.replace('−', "-").parse().unwrap()).collect()
     };
     let (part, steel) = (three("middle on the part"), three("middle in the steel"));
     let far = |p: &[f64]| p.iter().map(|c| c * c).sum::<f64>().sqrt();

@@ -316,6 +316,10 @@ fn the_tools_side_is_written_and_a_change_is_told_in_steel() {
     ] {
         assert!(names.iter().any(|n| n == name), "{names:?}");
     }
+    let sheet = path("callouts.pdf");
+    let drawn = tinbadge(&["callouts", &job, "--out", &sheet, "--row", "3", "--by", "E. Marrow", "--third-angle"]);
+    assert_eq!(drawn.status.code(), Some(0), "{}", said(&drawn));
+    assert!(fs::read(&sheet).unwrap().starts_with(b"%PDF-"));
     // the next revision: its letter alone
     let next = path("next.tinbadge.json");
     fs::copy(&job, &next).unwrap();

@@ -61,7 +61,7 @@
     >
   </p>
   {#if session.view && session.marks.some((m) => m.on)}
-    <iframe src={file} title="the callout sheet as it will be printed"></iframe>
+    <iframe src="{file}#navpanes=0" title="the callout sheet as it will be printed"></iframe>
   {:else}
     <p class="soft">No mark is on: there is nothing to call out.</p>
   {/if}
