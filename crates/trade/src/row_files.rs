@@ -25,6 +25,9 @@ impl Default for RowFiles {
     }
 }
 
+/// The archive of a row's tool side, as it is kept.
+pub const TOOL_SIDE: &str = "tool-side.zip";
+
 /// A file of a row.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize, JsonSchema)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
@@ -38,17 +41,26 @@ pub enum RowFile {
     Lettering3mf,
     FindingsHtml,
     FindingsJson,
+    /// What the toolmaker makes in the steel, in an archive of its own.
+    ToolSideZip,
 }
 
 impl RowFile {
-    pub const ALL: [Self; 6] =
-        [Self::Solid3mf, Self::SolidStl, Self::SolidGlb, Self::Lettering3mf, Self::FindingsHtml, Self::FindingsJson];
+    pub const ALL: [Self; 7] = [
+        Self::Solid3mf,
+        Self::SolidStl,
+        Self::SolidGlb,
+        Self::Lettering3mf,
+        Self::FindingsHtml,
+        Self::FindingsJson,
+        Self::ToolSideZip,
+    ];
 
     /// Its name in the handoff of a single row. A surface body makes no solid: it has one file for viewers.
     #[must_use]
     pub fn handed_as(self, surface_body: bool) -> Option<&'static str> {
         match self {
-            Self::Solid3mf | Self::SolidStl if surface_body => None,
+            Self::Solid3mf | Self::SolidStl | Self::ToolSideZip if surface_body => None,
             Self::SolidGlb if surface_body => Some("marked-surface-body.glb"),
             Self::Solid3mf => Some("marked-solid.3mf"),
             Self::SolidStl => Some("marked-solid.stl"),
@@ -56,6 +68,7 @@ impl RowFile {
             Self::Lettering3mf => Some("lettering.3mf"),
             Self::FindingsHtml => Some("findings.html"),
             Self::FindingsJson => Some("findings.json"),
+            Self::ToolSideZip => Some(TOOL_SIDE),
         }
     }
 
@@ -69,6 +82,7 @@ impl RowFile {
             Self::Lettering3mf => "-lettering.3mf",
             Self::FindingsHtml => "-findings.html",
             Self::FindingsJson => "-findings.json",
+            Self::ToolSideZip => "-tool-side.zip",
         }
     }
 }

@@ -4177,7 +4177,7 @@ export interface components {
          * @description A file of a row.
          * @enum {string}
          */
-        RowFile: "solid_3mf" | "solid_stl" | "solid_glb" | "lettering_3mf" | "findings_html" | "findings_json";
+        RowFile: "solid_3mf" | "solid_stl" | "solid_glb" | "lettering_3mf" | "findings_html" | "findings_json" | "tool_side_zip";
         /** @description What is made for every row, and the recipe of its name. */
         RowFiles: {
             kinds: components["schemas"]["RowFile"][];

@@ -305,8 +305,13 @@ async fn all_rows_are_measured_and_built_once_and_again_only_where_they_differ()
     // the archive: each row's files are those that are handed off by themselves, byte by byte; two rows that are alike
     // would have one name, which is said
     let name = json!([{"of": {"piece": "text", "text": "VB C"}}, {"of": {"piece": "column", "column": "cavity"}}]);
-    let files = json!({"kinds": ["solid_stl", "findings_json"], "name": name});
+    let files = json!({"kinds": ["solid_stl", "findings_json", "tool_side_zip"], "name": name});
+    let mut process = server.get(&format!("/api/jobs/{id}")).await?["job"]["process"].clone();
+    process["shrinkage"] = 1.5.into();
+    server.edit(&id, BY, json!({"do": "set_process", "process": process})).await?;
     server.edit(&id, BY, set(json!({"change": "set_files", "files": files}))).await?;
+    ensure!(begin(&server, &id, "build").await? == 202);
+    ended(&server, &id).await?;
     let (status, said) = server.ask(Method::GET, &format!("/api/jobs/{id}/rows/all.zip"), None).await?;
     ensure!(status == 422 && said.to_string().contains("Row 2 has no name for its files: row 6 would be"), "{said}");
     server.edit(&id, BY, set(json!({"change": "set_cell", "row": 6, "column": "cavity", "text": "6"}))).await?;
@@ -314,7 +319,14 @@ async fn all_rows_are_measured_and_built_once_and_again_only_where_they_differ()
     let rows = ended(&server, &id).await?;
     ensure!(rows["built"] == 6 && rows["rows"][5]["name"] == "VB C6", "{rows}");
     let files = opened(server.bytes(&format!("/api/jobs/{id}/rows/all.zip")).await?)?;
-    ensure!(files.len() == 2 * 6 + 2, "{:?}", files.keys());
+    ensure!(files.len() == 3 * 6 + 2, "{:?}", files.keys());
+    let side = opened(files["VB C50-tool-side.zip"].clone())?;
+    let own = server.bytes(&format!("/api/jobs/{id}/tool-side/engraving-mark-1-steel-x1.0150.stl?row=5")).await?;
+    ensure!(
+        side["engraving-mark-1-steel-x1.0150.stl"] == own && side.contains_key("contents.csv"),
+        "{:?}",
+        side.keys()
+    );
     for (row, cavity) in (1..).zip(["1", "2", "3", "4", "50", "6"]) {
         let alone = server.bytes(&format!("/api/jobs/{id}/handoff/marked-solid.stl?row={row}")).await?;
         ensure!(files[&format!("VB C{cavity}.stl")] == alone, "row {row}");

@@ -131,7 +131,7 @@ pub(super) fn stem(job: &str) -> String {
     job.chars().map(|c| if c.is_ascii_alphanumeric() || c == '-' { c } else { '-' }).collect()
 }
 
-pub(super) fn archive(files: &[handoff::Named]) -> Result<Vec<u8>, Problem> {
+pub(crate) fn archive(files: &[handoff::Named]) -> Result<Vec<u8>, Problem> {
     let failed = |e: String| Problem::Wrong(format!("The archive could not be written: {e}."));
     let mut writer = zip::ZipWriter::new(Cursor::new(Vec::new()));
     for file in files {

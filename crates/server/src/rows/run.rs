@@ -7,11 +7,13 @@ use super::{
 };
 use crate::{
     app::{App, today},
+    handlers::handoff::archive,
     problem::{Problem, sentence},
     store::Standing,
 };
 use std::{collections::HashSet, sync::Arc};
 use time::Date;
+use trade::{limits::State, row_files::TOOL_SIDE};
 use uuid::Uuid;
 use workbench::{Bench, Scope, Steps, rows::found};
 
@@ -119,6 +121,16 @@ impl App {
     }
 }
 
+/// The tool's side of a row in one archive; a sentence on why there is none.
+fn tool_side_of(job: &trade::Job, on: &Arc<Bench>) -> Result<handoff::Named, String> {
+    let side = handoff::tool_side::tool_side(job, on).map_err(|e| sentence(&e.to_string()))?;
+    if let Some(wrong) = side.read.iter().find(|read| read.state == State::Fails) {
+        return Err(format!("{}: {}", wrong.file, wrong.sentence));
+    }
+    let bytes = archive(&side.files).map_err(|e| e.to_string())?;
+    Ok(handoff::Named { name: TOOL_SIDE.into(), bytes })
+}
+
 fn made(job: &trade::Job, on: &Arc<Bench>, work: Work, names: Vec<String>, day: Date) -> (Kept, Vec<handoff::Named>) {
     match work {
         Work::Measure => {
@@ -128,8 +140,17 @@ fn made(job: &trade::Job, on: &Arc<Bench>, work: Work, names: Vec<String>, day: 
         Work::Build => match handoff::chosen(job, on, &day.to_string(), &|name| names.iter().any(|n| n == name)) {
             Ok(handed) => {
                 // files that are not what was made are not handed over
-                let problem = handed.checked.fault();
-                let files = if problem.is_some() { Vec::new() } else { handed.files };
+                let mut problem = handed.checked.fault();
+                let mut files = handed.files;
+                if problem.is_none() && names.iter().any(|n| n == TOOL_SIDE) {
+                    match tool_side_of(job, on) {
+                        Ok(archive) => files.push(archive),
+                        Err(why) => problem = Some(why),
+                    }
+                }
+                if problem.is_some() {
+                    files.clear();
+                }
                 (Kept { found: Some(found(job, &handed.outcome)), asked: names, problem }, files)
             }
             Err(problem) => {

@@ -29,6 +29,7 @@
       { value: "lettering_3mf", says: "the lettering bodies, 3MF", ending: "-lettering.3mf" },
       { value: "findings_html", says: "the findings to print", ending: "-findings.html" },
       { value: "findings_json", says: "the findings for programs", ending: "-findings.json" },
+      { value: "tool_side_zip", says: "the tool’s side", ending: "-tool-side.zip", off: surface },
     ].filter((k) => !k.off) as { value: Kind; says: string; ending: string }[],
   );
 
