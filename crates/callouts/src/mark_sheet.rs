@@ -6,7 +6,7 @@ use crate::{
     overview::{fitting, ring, scale_word},
     sheet::{MM, SIZE, SMALL, Sheets},
 };
-use flat::neck::{narrowest, narrowest_space};
+use flat::neck::narrowest;
 use glam::{DVec2, DVec3};
 use handoff::tool_side::steel_name;
 use paper::{
@@ -18,7 +18,7 @@ use paper::{
 };
 use relief::{BuiltMark, Role, Tag};
 use std::sync::Arc;
-use toolside::Frame;
+use toolside::{Frame, cutting};
 use trade::{Baseline, EdgeShape, Finish, InSteel, Mark, MeasuredAt, PadForm, Placement, Sense, Tie, Walls};
 use workbench::{
     Steps,
@@ -240,18 +240,9 @@ fn values(sheets: &Sheets<'_>, at: usize, built: &BuiltMark, measured: Option<f6
     if let Some(steel) = &of.outcome.marks[at].steel {
         all.push(("formed by", format!("{}, {}", steel_name(steel), in_steel(&mark.in_steel))));
     }
-    if relief.sense.has_relief() {
-        let cutter = if relief.sense.sinks() {
-            // between letters, too
-            let all: Vec<Vec<DVec2>> = placed.characters.iter().flat_map(|c| rings(&c.region)).collect();
-            narrowest_space(&all).map_or(f64::INFINITY, |d| d.diameter)
-        } else {
-            stroke
-        };
-        if cutter.is_finite() {
-            let size = scale.map_or(String::new(), |s| format!(", {} in the steel", length(cutter * s)));
-            all.push(("widest cutter that passes", format!("Ø {}{size}", length(cutter))));
-        }
+    if let Some(cutter) = cutting(built, 1.0) {
+        let size = scale.map_or(String::new(), |s| format!(", {} in the steel", length(cutter.widest * s)));
+        all.push(("widest cutter that passes", format!("Ø {}{size}", length(cutter.widest))));
     }
     match (scale, of.job.process.shrinkage()) {
         (Some(scale), Some((percent, source))) => {

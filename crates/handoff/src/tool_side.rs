@@ -9,11 +9,14 @@ use crate::{
     threemf,
 };
 use flat::Region;
+use lettering::faces::CENTRE_LINE;
 use relief::{BuiltMark, MarkedSolid};
 use sha2::{Digest, Sha256};
 use solid::{Mesh, formats::stl};
-use toolside::{Electrode, Engraved, Form, Frame, Insert, SteelError, electrode, engraved, insert};
-use trade::{InSteel, Job, MeasuredAt, Steel};
+use toolside::{
+    Cutting, Electrode, Engraved, Form, Frame, Insert, SLENDER, SteelError, cutting, electrode, engraved, insert,
+};
+use trade::{ColumnKind, InSteel, Job, Mark, MeasuredAt, Steel, Walls, recipe::PieceOf};
 use workbench::{Bench, Outcome, Scope, Steps};
 
 /// How much larger a file is, as it stands in its name.
@@ -166,6 +169,11 @@ impl Files<'_> {
             }
             Err(why) => told.refused.push(why.to_string()),
         }
+        told.says.extend(cutter_says(built, scale));
+        told.says.extend(
+            changes_often(mark, self.job)
+                .map(|what| format!("it will change with {what}: raised, or on an insert, that costs less")),
+        );
         match mark.in_steel {
             InSteel::Cut => {}
             InSteel::Electrode { gap, stock, margin } => {
@@ -281,6 +289,46 @@ impl Files<'_> {
         }
         out.into_inner().map_err(|e| HandoffError::ToolSide(format!("the list of contents can't be written: {e}")))
     }
+}
+
+/// With which cutter, and whether what stands is thin.
+fn cutter_says(built: &BuiltMark, scale: f64) -> Option<String> {
+    let Cutting { widest, deep, standing } = cutting(built, scale)?;
+    let relief = &built.mark.relief;
+    Some(match standing {
+        Some(wide) if deep > SLENDER * wide => format!(
+            "thin: what stands is {deep:.2} mm tall on {wide:.2} mm; between it a cutter of Ø {widest:.2} mm passes everywhere"
+        ),
+        Some(_) => format!("between what stands a cutter of Ø {widest:.2} mm passes everywhere"),
+        // strokes of the centre-line alphabet are one cutter wide; other faces have wider ones as well
+        None if built.mark.lettering.face == CENTRE_LINE && relief.draft > 0.0 && relief.walls == Walls::Seat => {
+            format!(
+                "in one pass by a cutter that tapers by {}° a side, {widest:.2} mm at its tip, {deep:.2} mm deep",
+                relief.draft
+            )
+        }
+        None => format!("a cutter of Ø {widest:.2} mm passes everywhere, {deep:.2} mm deep"),
+    })
+}
+
+/// What a mark that stands in the tool's own steel changes with before the tool is worn out.
+fn changes_often(mark: &Mark, job: &Job) -> Option<&'static str> {
+    if !mark.relief.sense.sinks() || !mark.in_steel.is_cut() {
+        return None;
+    }
+    let kind = |name: &str| job.roster.columns.iter().find(|c| c.name == name).map(|c| c.kind);
+    let made = mark.recipe.iter().find_map(|piece| match &piece.of {
+        PieceOf::Revision(_) => Some("the revision"),
+        PieceOf::Date(_) => Some("the date"),
+        PieceOf::Column(cell) => match kind(&cell.column)? {
+            ColumnKind::Revision => Some("the revision"),
+            ColumnKind::Date => Some("the date"),
+            ColumnKind::Cavity => Some("the cavity"),
+            ColumnKind::Text | ColumnKind::Number { .. } => None,
+        },
+        _ => None,
+    });
+    made.or(mark.figure.as_ref().and_then(|f| f.date()).map(|_| "the date"))
 }
 
 fn goes(by_the_pull: bool, what: &str) -> String {

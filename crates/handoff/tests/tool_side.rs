@@ -91,7 +91,12 @@ fn the_files_are_mirrored_at_the_steels_size_once_and_the_contents_lists_them() 
         told(0)
     );
     assert!(
-        told(0).0[0].starts_with("cut into the steel 0.408 mm deep") && told(0).0[1].contains("to 0.1"),
+        told(0).0[0].starts_with("cut into the steel 0.408 mm deep") && told(0).0[2].contains("to 0.1"),
+        "{:?}",
+        told(0)
+    );
+    assert!(
+        told(0).0.iter().any(|t| t.starts_with("a cutter of Ø 0.") && t.ends_with("0.41 mm deep")),
         "{:?}",
         told(0)
     );

@@ -2,12 +2,14 @@
 //! standing, electrodes and inserts, and what a change of the job asks of steel that is cut already.
 
 pub mod changes;
+mod cutter;
 mod electrode;
 mod engraved;
 mod frame;
 mod insert;
 mod within;
 
+pub use cutter::{Cutting, SLENDER, cutting};
 pub use electrode::{Electrode, electrode};
 pub use engraved::{Engraved, Form, engraved};
 pub use frame::Frame;

@@ -102,12 +102,8 @@
             </h2>
             <p>{mark.says}</p>
             <p class="soft">
-              {#if mark.off.volume > 0}<span class="key off"></span> comes off: {mark.off.area.toFixed(2)} mm², {mark.off.volume.toFixed(
-                  3,
-                )} mm³{/if}
-              {#if mark.on.volume > 0}<span class="key on"></span> put on: {mark.on.area.toFixed(2)} mm², {mark.on.volume.toFixed(
-                  3,
-                )} mm³{/if}
+              {#if mark.off.volume > 0}<span class="key off"></span> comes off{/if}
+              {#if mark.on.volume > 0}<span class="key on"></span> put on{/if}
             </p>
           </div>
           {#if mark.off.volume > 0 || mark.on.volume > 0}
