@@ -22,6 +22,8 @@ const SAME: f64 = 1e-6;
 const NOTHING: f64 = 1e-4;
 /// Round letters that an insert replaces, mm. Common practice.
 const ROUND: f64 = 1.0;
+/// More letters than these are not told one by one.
+const MANY: usize = 6;
 /// Sizes of inserts are told in steps of so much, mm.
 const STEP: f64 = 0.5;
 
@@ -277,6 +279,7 @@ fn says(change: &MarkChange, mark: Option<&Mark>) -> String {
     let which = match (gone.is_empty(), come.is_empty()) {
         (true, _) => format!("{} new", quoted(come)),
         (_, true) => format!("{} gone", quoted(gone)),
+        _ if gone == come && come.len() > MANY => format!("all {} letters", come.len()),
         _ if gone == come => quoted(come),
         _ => format!("{} → {}", quoted(gone), quoted(come)),
     };

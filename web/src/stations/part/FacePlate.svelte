@@ -175,6 +175,7 @@
   }
   div {
     display: flex;
+    flex-wrap: wrap;
     gap: 8px;
     margin-top: 8px;
   }
