@@ -125,7 +125,7 @@ fn title(
         cell("material", of.job.process.material().map_or("–", |m| m.name).to_owned(), [0.0, 2.0], 2.0),
         cell("drawn for", of.by.to_owned(), [2.0, 2.0], 1.0),
         cell("date", of.day.to_owned(), [3.0, 2.0], 1.0),
-        cell("inspected as", kept, [4.0, 2.0], 2.0),
+        cell("kept as", kept, [4.0, 2.0], 2.0),
         cell("revision", of.job.revision.clone().unwrap_or_else(|| "–".into()), [0.0, 3.0], 1.0),
         cell("scale", scale.to_owned(), [1.0, 3.0], 1.0),
         cell("dimensions", format!("{}, at the part’s size", manner.unit()), [2.0, 3.0], 1.6),

@@ -48,6 +48,9 @@ pub async fn callouts(
         projection: if asked.third_angle { Projection::ThirdAngle } else { Projection::FirstAngle },
         inch: asked.inch,
     };
+    // the newest record of what is drawn
+    let records = app.store.records(id).await?;
+    let record = records.iter().filter(|r| r.state == shown.0).map(|r| r.number).max();
     let person: String = asked.person.chars().take(80).collect();
     let name = format!("{}-callouts.pdf", stem(&standing.job.name));
     let on = bench.clone();
@@ -62,7 +65,7 @@ pub async fn callouts(
             by: &person,
             day: &shown.2.to_string(),
             state: Some(shown.0),
-            record: None,
+            record,
             program: env!("CARGO_PKG_VERSION"),
         };
         drawn(&of, manner)
