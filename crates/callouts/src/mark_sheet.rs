@@ -2,13 +2,13 @@
 //! all that the toolmaker asks.
 
 use crate::{
+    dimension::{End, upright, wide as wide_of},
     flat_on_seat, line,
     overview::{fitting, ring, scale_word},
     sheet::{MM, SIZE, SMALL, Sheets},
 };
 use flat::neck::narrowest;
 use glam::{DVec2, DVec3};
-use handoff::tool_side::steel_name;
 use paper::{
     face::Face,
     ink::{At, INK, Op, SOFT},
@@ -137,13 +137,7 @@ fn sectioned(sheets: &mut Sheets<'_>, at: usize, built: &BuiltMark, place: At, s
     let x = place[0] + size[0] + 12.0;
     let edge = place[0] + size[0];
     let text = sheets.manner.length(height.abs());
-    let ops = crate::dimension::upright(
-        crate::dimension::End::at([edge, up(end)]),
-        crate::dimension::End::at([edge, up(seat)]),
-        x + crate::dimension::wide(&text),
-        &text,
-    );
-    sheets.put_all(ops);
+    sheets.put_all(upright(End::at([edge, up(end)]), End::at([edge, up(seat)]), x + wide_of(&text), &text));
     Some((scale, Some(height.abs())))
 }
 
@@ -169,7 +163,7 @@ fn values(sheets: &Sheets<'_>, at: usize, built: &BuiltMark, measured: Option<f6
     let mark = &of.job.marks[at];
     let own = &built.mark;
     let (relief, placed) = (&own.relief, &built.placed);
-    let scale = of.job.process.shrinkage().map(|(percent, _)| 1.0 + percent / 100.0);
+    let scale = of.job.process.steel_scale();
     let length = |mm: f64| manner.with_unit(mm);
     let mut all = vec![("reads", format!("“{}”", line(&own.text)))];
     let told = look_alikes(&own.text);
@@ -238,7 +232,7 @@ fn values(sheets: &Sheets<'_>, at: usize, built: &BuiltMark, measured: Option<f6
     }
     all.push(("way round", "reads rightly on the part; mirrored in the steel".into()));
     if let Some(steel) = &of.outcome.marks[at].steel {
-        all.push(("formed by", format!("{}, {}", steel_name(steel), in_steel(&mark.in_steel))));
+        all.push(("formed by", format!("{}, {}", steel.name(), in_steel(&mark.in_steel))));
     }
     if let Some(cutter) = cutting(built, 1.0) {
         let size = scale.map_or(String::new(), |s| format!(", {} in the steel", length(cutter.widest * s)));

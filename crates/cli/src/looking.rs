@@ -37,7 +37,7 @@ pub fn map_of(of: &OfMark<'_>, check: Check) -> Result<Map, RunError> {
 pub fn letter_of(of: &OfMark<'_>, letter: usize, cutter: Option<f64>) -> Result<(LetterFlat, Option<Uncut>), RunError> {
     let at = letter.checked_sub(1).and_then(|at| u32::try_from(at).ok());
     let Looked { job, found } = look(of, |site| at.and_then(|at| letter_flat::of(site, at)))?;
-    let scale = 1.0 + job.process.shrinkage().map_or(0.0, |(percent, _)| percent / 100.0);
+    let scale = job.process.steel_scale().unwrap_or(1.0);
     let found = found.map(|flat| {
         let left = cutter.and_then(|diameter| uncut(&flat, diameter, scale));
         (flat, left)

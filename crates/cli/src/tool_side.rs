@@ -51,7 +51,7 @@ pub fn steel_changes(
     let (was, is) = (opened(before, part, made, row)?, opened(after, part, made, row)?);
     let joined = |of: &Opened| of.bench.joined(&of.job, Scope::NearMarks);
     let (then, now) = (joined(&was), joined(&is));
-    let scale = 1.0 + is.job.process.shrinkage().map_or(0.0, |(percent, _)| percent / 100.0);
+    let scale = is.job.process.steel_scale().unwrap_or(1.0);
     let built = |job, outcome, part| Built { job, outcome, part };
     changes(built(&was.job, &then, was.bench.part()), built(&is.job, &now, is.bench.part()), scale)
         .map_err(|e| RunError::Nothing(e.to_string()))

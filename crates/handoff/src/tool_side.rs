@@ -48,36 +48,32 @@ pub struct MarkInSteel {
     pub refused: Vec<String>,
 }
 
-/// What a piece of the tool is called.
-#[must_use]
-pub fn steel_name(steel: &Steel) -> String {
-    match steel {
-        Steel::Fixed => "fixed half".into(),
-        Steel::Moving => "moving half".into(),
-        Steel::Slide { name } => format!("slide “{name}”"),
-    }
-}
-
 /// Everything of the tool's side.
 ///
 /// # Errors
 /// No shrinkage or no pull is set, no mark leaves anything in the steel, or a file can't be written.
 pub fn tool_side(job: &Job, bench: &Bench) -> Result<ToolSide, HandoffError> {
+    let whole = job.marks.iter().any(|m| m.on && matches!(m.in_steel, InSteel::Insert { .. }));
+    tool_side_of(job, bench, &bench.joined(job, if whole { Scope::Whole } else { Scope::NearMarks }))
+}
+
+/// The same of what is built already; inserts need the whole solid.
+///
+/// # Errors
+/// As [`tool_side`].
+pub fn tool_side_of(job: &Job, bench: &Bench, outcome: &Outcome) -> Result<ToolSide, HandoffError> {
     if bench.part().surface_body.is_some() {
         return Err(HandoffError::ToolSide("the part is a surface body, which no steel forms".into()));
     }
-    let whole = job.marks.iter().any(|m| m.on && matches!(m.in_steel, InSteel::Insert { .. }));
-    let outcome = bench.joined(job, if whole { Scope::Whole } else { Scope::NearMarks });
     // the zero and the scale must be known before anything else is worth a look
     let scale = Frame::of(job, &bench.part().mesh, &Steel::Fixed).map_err(wrong)?.scale;
-    let mut all =
-        Files { job, bench, outcome: &outcome, scale, listed: Vec::new(), read: Vec::new(), bodies: Vec::new() };
+    let mut all = Files { job, bench, outcome, scale, listed: Vec::new(), read: Vec::new(), bodies: Vec::new() };
     let names = mark_names(job);
     let mut marks = Vec::new();
     for (at, found) in outcome.marks.iter().enumerate().filter(|(_, m)| m.on) {
         let mut told = MarkInSteel {
             mark: found.id.clone(),
-            steel: found.steel.as_ref().map(steel_name),
+            steel: found.steel.as_ref().map(Steel::name),
             files: Vec::new(),
             says: Vec::new(),
             refused: Vec::new(),
@@ -149,7 +145,7 @@ impl Files<'_> {
             mark: mark.id.clone(),
             text: mark.text.replace('\n', " / "),
             what: "",
-            steel: steel_name(steel),
+            steel: steel.name(),
             frame: Some(frame),
         };
         let scale = frame.scale;
@@ -160,10 +156,11 @@ impl Files<'_> {
                         Form::Engraving => "cut into the steel",
                         Form::StandingForm => "left standing in the steel",
                     };
-                    told.says.push(format!(
-                        "{what} {height:.3} mm {}",
-                        if form == Form::Engraving { "deep" } else { "tall" }
-                    ));
+                    let way = if form == Form::Engraving { "deep" } else { "tall" };
+                    told.says.push(match height {
+                        Some(height) => format!("{what} {height:.3} mm {way}"),
+                        None => format!("{what}, as tall as the wall that it goes through"),
+                    });
                     self.put(form.word(), name, mesh, About { what, ..about.clone() }, told);
                 }
             }

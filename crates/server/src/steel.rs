@@ -70,7 +70,7 @@ impl App {
         then.fill(row.or(then.first_row()), today());
         let then_bench = self.bench(&mut then).await?;
         let now = standing.job;
-        let scale = 1.0 + now.process.shrinkage().map_or(0.0, |(percent, _)| percent / 100.0);
+        let scale = now.process.steel_scale().unwrap_or(1.0);
         let (on, built) = (bench.clone(), outcome.clone());
         let marks = self
             .later(bench.part(), move || {

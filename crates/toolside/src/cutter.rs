@@ -22,14 +22,15 @@ pub struct Cutting {
 /// Standing steel that is taller than this many times its width is told to be thin. Common practice.
 pub const SLENDER: f64 = 1.0;
 
-/// What the letters of a mark ask of a cutter; `None` where it has no relief, or no stroke that can be measured.
+/// What the letters of a mark ask of a cutter; `None` where it has no relief, goes through the wall, or has no stroke that can be measured.
 ///
 /// Outlines lie at the level that their sizes are those of. Walls of draft δ move by h · tan δ over a height h: the floor of what is
 /// cut is narrower by twice that than its mouth, the gap at the foot of what stands than that at its top. (geometry)
 #[must_use]
 pub fn cutting(built: &BuiltMark, scale: f64) -> Option<Cutting> {
     let relief = &built.mark.relief;
-    if !relief.sense.has_relief() {
+    // how tall it stands where it goes through depends on the wall
+    if !relief.sense.has_relief() || relief.through {
         return None;
     }
     let moved = 2.0 * relief.height * relief.draft.to_radians().tan();

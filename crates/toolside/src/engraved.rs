@@ -38,8 +38,9 @@ pub struct Engraved {
     pub form: Form,
     /// In the steel.
     pub mesh: Mesh,
-    /// From the seat, mm in the steel: the deepest of an engraving, the tallest of a standing form.
-    pub height: f64,
+    /// The deepest of an engraving, the tallest of a standing form, mm in the steel: from the seat, or, on a pad of the other
+    /// sense, from that. `None` for what goes through the wall.
+    pub height: Option<f64>,
 }
 
 /// All forms of a mark, in the coordinates of its steel.
@@ -52,12 +53,14 @@ pub fn engraved(built: &BuiltMark, frame: &Frame) -> Result<Vec<Engraved>, Steel
         let bodies = built.bodies.iter().chain(&built.pad).filter(|b| form.has(built, b));
         let own: Vec<&CharacterBody> = bodies.filter(|b| built.relief(b.character).sense.has_relief()).collect();
         if let Some(mesh) = united(own.iter().map(|b| &b.mesh))? {
-            let pad = built.mark.relief.pad.map_or(0.0, |pad| pad.height);
+            // letters stand on a pad of their own sense, and the higher for it
+            let pad = built.pad.iter().find(|b| form.has(built, b)).map_or(0.0, |b| built.relief(b.character).height);
             let tall = own.iter().map(|b| {
                 let on_pad = built.placed.characters.get(b.character as usize).is_some();
                 built.relief(b.character).height + if on_pad { pad } else { 0.0 }
             });
-            let height = tall.fold(0.0, f64::max) * frame.scale;
+            let through = form == Form::StandingForm && built.mark.relief.through;
+            let height = (!through).then(|| tall.fold(0.0, f64::max) * frame.scale);
             all.push(Engraved { form, mesh: frame.mesh(&mesh), height });
         }
     }

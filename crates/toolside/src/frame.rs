@@ -3,7 +3,7 @@
 use crate::SteelError;
 use glam::{DAffine3, DMat3, DVec3};
 use solid::Mesh;
-use trade::{Datum, Job, Parting, Steel};
+use trade::{Datum, Job, Steel};
 
 /// Coordinates of a piece of the tool. z points out of the steel to where the part was, x along the part's own x or, where
 /// the steel leaves along that, its y; seen so the lettering is mirrored. All is larger by the shrinkage, about the zero.
@@ -23,7 +23,7 @@ impl Frame {
     /// # Errors
     /// No shrinkage or no pull is set, or the tool has no such piece.
     pub fn of(job: &Job, part: &Mesh, steel: &Steel) -> Result<Self, SteelError> {
-        let Some((percent, _)) = job.process.shrinkage() else {
+        let Some(scale) = job.process.steel_scale() else {
             return Err(SteelError::new("no shrinkage is set: set the material at the part"));
         };
         let leaves = job.tool.steels().into_iter().find(|(own, _)| own == steel);
@@ -34,13 +34,9 @@ impl Frame {
         let x = across.reject_from_normalized(z).normalize();
         let axes = DMat3::from_cols(x, z.cross(x), z);
         let plain = Self { zero: DVec3::ZERO, axes, scale: 1.0 };
-        let plane = job.tool.parting.iter().find_map(|p| match p {
-            Parting::Plane { height } => Some(*height),
-            _ => None,
-        });
         // slides leave another way: for them the plane says nothing
         let pull = job.tool.pull.map(DVec3::from).and_then(DVec3::try_normalize);
-        let level = match (plane, pull, steel) {
+        let level = match (job.tool.parting_plane(), pull, steel) {
             (Some(height), Some(pull), Steel::Fixed | Steel::Moving) => height * pull.dot(z),
             _ => 0.0,
         };
@@ -58,7 +54,7 @@ impl Frame {
                 at(if right { high.x } else { low.x }, if upper { high.y } else { low.y })
             }
         };
-        Ok(Self { zero, axes, scale: 1.0 + percent / 100.0 })
+        Ok(Self { zero, axes, scale })
     }
 
     /// Coordinates at a place of the part with z along a unit vector and x as near as can be to another, at its size.

@@ -126,8 +126,30 @@ fn what_is_cut_and_what_stands_is_as_large_as_the_steel() {
         let own = if sense == Sense::Raised { whole - past } else { past };
         let wanted = outline(&job).area() * HEIGHT * 1.02_f64.powi(3);
         assert!((own / wanted - 1.0).abs() < 1e-6, "{own} for {wanted}");
-        assert!((all[0].height - HEIGHT * 1.02).abs() < 1e-12);
+        assert!((all[0].height.unwrap() - HEIGHT * 1.02).abs() < 1e-12);
     }
+}
+
+/// Letters of 0.3 on a pad of 0.5, by hand: of one sense they reach 0.8 from the seat; raised on a recessed pad they are cut
+/// 0.3 into what stands 0.5 tall.
+#[test]
+fn on_a_pad_each_form_is_as_high_as_it_is_cut_or_stands() {
+    let (bench, face) = plate();
+    let heights = |sense, form, through: bool| {
+        let pad = (!through).then_some(trade::Pad { form, height: 0.5, draft: 0.0, clears: 0.0 });
+        let job = job("I", face, Relief { pad, through, ..upright(sense) });
+        let (_, built) = built(&bench, &job);
+        let frame = Frame::of(&job, &bench.part().mesh, &Steel::Fixed).unwrap();
+        let all = engraved(&built, &frame).unwrap();
+        all.iter().map(|e| (e.form, e.height.map(|h| (h / 1.02 * 1e6).round() / 1e6))).collect::<Vec<_>>()
+    };
+    use trade::PadForm::{Raised, Recessed};
+    let (cut, stands) = (Form::Engraving, Form::StandingForm);
+    assert_eq!(heights(Sense::Raised, Raised, false), [(cut, Some(0.8))]);
+    assert_eq!(heights(Sense::Sunken, Recessed, false), [(stands, Some(0.8))]);
+    assert_eq!(heights(Sense::Raised, Recessed, false), [(cut, Some(0.3)), (stands, Some(0.5))]);
+    assert_eq!(heights(Sense::Sunken, Raised, false), [(cut, Some(0.5)), (stands, Some(0.3))]);
+    assert_eq!(heights(Sense::Sunken, Raised, true), [(stands, None)]);
 }
 
 #[test]

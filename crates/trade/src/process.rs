@@ -77,6 +77,12 @@ impl Process {
         self.shrinkage.map(|s| (s, "set for this job")).or_else(|| self.material().map(|m| (m.shrinkage, m.source)))
     }
 
+    /// The steel's size by the part's, 1 + s; `None` where nobody knows the shrinkage.
+    #[must_use]
+    pub fn steel_scale(&self) -> Option<f64> {
+        self.shrinkage().map(|(percent, _)| 1.0 + percent / 100.0)
+    }
+
     /// Degrees of draft that the texture adds.
     #[must_use]
     pub fn texture_draft(&self) -> f64 {

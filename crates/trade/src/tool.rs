@@ -56,6 +56,18 @@ pub enum Steel {
     },
 }
 
+impl Steel {
+    /// What it is called.
+    #[must_use]
+    pub fn name(&self) -> String {
+        match self {
+            Self::Fixed => "fixed half".into(),
+            Self::Moving => "moving half".into(),
+            Self::Slide { name } => format!("slide “{name}”"),
+        }
+    }
+}
+
 /// An area that a steel forms whatever the pulls say.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize, JsonSchema)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
@@ -93,6 +105,15 @@ impl Tool {
         }
         all.extend(self.slides.iter().map(|s| (Steel::Slide { name: s.name.clone() }, s.pull)));
         all
+    }
+
+    /// How far along the pull the first parting plane lies from the part's zero, mm.
+    #[must_use]
+    pub fn parting_plane(&self) -> Option<f64> {
+        self.parting.iter().find_map(|p| match p {
+            Parting::Plane { height } => Some(*height),
+            Parting::Silhouette { .. } | Parting::Edges { .. } => None,
+        })
     }
 
     /// # Errors

@@ -32,12 +32,7 @@ pub(crate) fn steel(steps: &impl Steps, tool: &Tool, seat: &Seat, placed: &Place
 
 /// The tool's parts by what they are called, with the unit vectors along which they leave.
 pub(crate) fn named(tool: &Tool) -> Vec<(String, DVec3)> {
-    let name = |steel: &Steel| match steel {
-        Steel::Fixed => "fixed half".to_owned(),
-        Steel::Moving => "moving half".to_owned(),
-        Steel::Slide { name } => format!("slide “{name}”"),
-    };
-    tool.steels().iter().map(|(steel, pull)| (name(steel), DVec3::from(*pull).normalize_or_zero())).collect()
+    tool.steels().iter().map(|(steel, pull)| (steel.name(), DVec3::from(*pull).normalize_or_zero())).collect()
 }
 
 /// Sine of the draft up to which a place may belong to either half.

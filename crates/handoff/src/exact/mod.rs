@@ -94,7 +94,7 @@ pub fn exact(
     {
         return Err(refused(&format!("a mark is not built: {problem}")));
     }
-    let (place, scale) = match (manner.mark, manner.steel, job.process.shrinkage()) {
+    let (place, scale) = match (manner.mark, manner.steel, job.process.steel_scale()) {
         (Some(mark), ..) => {
             let steel = outcome.marks.get(mark).and_then(|m| m.steel.as_ref());
             let steel = steel.ok_or_else(|| refused("no steel forms the mark: set the pull at the part"))?;
@@ -102,10 +102,7 @@ pub fn exact(
             (frame.place(), Some(frame.scale))
         }
         (None, false, _) => (DAffine3::IDENTITY, None),
-        (None, true, Some((percent, _))) => {
-            let scale = 1.0 + percent / 100.0;
-            (DAffine3::from_scale(DVec3::splat(scale)), Some(scale))
-        }
+        (None, true, Some(scale)) => (DAffine3::from_scale(DVec3::splat(scale)), Some(scale)),
         (None, true, None) => return Err(refused("no shrinkage is set: set the material at the part")),
     };
     // the scale stands in the file's name and inside, so that nobody scales it twice

@@ -5,7 +5,7 @@ use crate::problem::Problem;
 use glam::DVec3;
 use serde::{Deserialize, Serialize};
 use solid::Surface;
-use trade::{Datum, Job, Parting};
+use trade::{Datum, Job};
 use utoipa::ToSchema;
 use workbench::{Bench, Steps, unit_pull};
 
@@ -57,11 +57,7 @@ impl Change for DatumAtFace {
             Surface::Sphere { centre, .. } => centre,
             Surface::Plane { .. } | Surface::Extrusion { .. } | Surface::Freeform => middle(bench, self.face),
         };
-        let plane = job.tool.parting.iter().find_map(|p| match p {
-            Parting::Plane { height } => Some(*height),
-            _ => None,
-        });
-        let at = at + pull * (plane.unwrap_or_default() - at.dot(pull));
+        let at = at + pull * (job.tool.parting_plane().unwrap_or_default() - at.dot(pull));
         // a thousandth of a µm: what is left of turning axes is no figure
         job.datum = Datum::Point { at: at.to_array().map(|c| (c * 1e6).round() / 1e6 + 0.0) };
         Ok(())
@@ -81,6 +77,7 @@ fn middle(bench: &Bench, face: u32) -> DVec3 {
 mod tests {
     use super::*;
     use crate::edits::tests::{bench, facing, refused};
+    use trade::Parting;
 
     #[test]
     fn a_face_gives_the_zero_and_the_parting_plane_its_height() {

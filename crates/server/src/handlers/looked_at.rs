@@ -64,7 +64,7 @@ pub async fn letter_flat(
     }
     let on = app.on_mark(id, variant.row, &wish.mark).await?;
     let (state, row) = (on.standing.state, on.row);
-    let scale = 1.0 + on.standing.job.process.shrinkage().map_or(0.0, |(percent, _)| percent / 100.0);
+    let scale = on.standing.job.process.steel_scale().unwrap_or(1.0);
     let flat = look(&app, on, move |site| {
         let flat = letter_flat::of(site, wish.letter)?;
         let left = wish.cutter.and_then(|diameter| uncut(&flat, diameter, scale));

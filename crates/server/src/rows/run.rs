@@ -15,7 +15,7 @@ use std::{collections::HashSet, sync::Arc};
 use time::Date;
 use trade::{limits::State, row_files::TOOL_SIDE};
 use uuid::Uuid;
-use workbench::{Bench, Scope, Steps, rows::found};
+use workbench::{Bench, Outcome, Scope, Steps, rows::found};
 
 /// Times that a row is begun; one that a worker ended at each time is left.
 const MOST_BEGINS: i32 = 3;
@@ -122,8 +122,8 @@ impl App {
 }
 
 /// The tool's side of a row in one archive; a sentence on why there is none.
-fn tool_side_of(job: &trade::Job, on: &Arc<Bench>) -> Result<handoff::Named, String> {
-    let side = handoff::tool_side::tool_side(job, on).map_err(|e| sentence(&e.to_string()))?;
+fn archive_of(job: &trade::Job, on: &Arc<Bench>, outcome: &Outcome) -> Result<handoff::Named, String> {
+    let side = handoff::tool_side::tool_side_of(job, on, outcome).map_err(|e| sentence(&e.to_string()))?;
     if let Some(wrong) = side.read.iter().find(|read| read.state == State::Fails) {
         return Err(format!("{}: {}", wrong.file, wrong.sentence));
     }
@@ -143,7 +143,7 @@ fn made(job: &trade::Job, on: &Arc<Bench>, work: Work, names: Vec<String>, day: 
                 let mut problem = handed.checked.fault();
                 let mut files = handed.files;
                 if problem.is_none() && names.iter().any(|n| n == TOOL_SIDE) {
-                    match tool_side_of(job, on) {
+                    match archive_of(job, on, &handed.outcome) {
                         Ok(archive) => files.push(archive),
                         Err(why) => problem = Some(why),
                     }
