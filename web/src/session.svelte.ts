@@ -16,6 +16,9 @@ import { person } from "./frame/person.svelte";
 import { Outbox } from "./outbox.svelte";
 import { isWaived } from "./words";
 
+/** Settings of a mark that make sense for several at once: what each says is its own. */
+const COMMON = new Set(["on", "place", "lettering", "relief", "style", "in_steel", "fixed", "group"]);
+
 /** One open job: what the server says of it, kept fresh. */
 export class Session {
   readonly id: string;
@@ -37,6 +40,10 @@ export class Session {
   lost = $state("");
   /** Marks that say something else since the last step to the next revision, and what each said before. */
   changed = $state.raw(new Map<string, string>());
+  /** Marks that are picked together, the one that the card shows among them; none where one alone is picked. */
+  several = $state.raw<string[]>([]);
+  /** The mark that was picked last, at whichever station. */
+  pick = $state<string>();
   /** A mark that was just added: its text is required. */
   fresh = "";
   /** Changes on their way. */
@@ -269,12 +276,12 @@ export class Session {
   }
 
   /** Makes several changes in one step: all, or none. */
-  changeAll(edits: Edit[]): Promise<boolean> {
+  changeAll(edits: Edit[], typing?: string): Promise<boolean> {
     const params = this.having;
     const seen = this.view?.latest;
     const [edit, ...and] = edits;
     return this.send((key) =>
-      api.POST("/api/jobs/{id}/changes", { params, body: { author: person.name, key, seen, edit, and } }),
+      api.POST("/api/jobs/{id}/changes", { params, body: { author: person.name, key, seen, typing, edit, and } }),
     );
   }
 
@@ -295,8 +302,12 @@ export class Session {
     return true;
   }
 
+  /** Changes settings of a mark; those that marks have in common change for all that are picked with it. */
   set(id: string, settings: object, typing?: string): Promise<boolean> {
-    return this.change({ do: "set_mark", id, settings: settings as Record<string, never> }, typing);
+    const of = (id: string): Edit => ({ do: "set_mark", id, settings: settings as Record<string, never> });
+    const common = Object.keys(settings).every((key) => COMMON.has(key));
+    if (common && this.several.includes(id)) return this.changeAll(this.several.map(of), typing);
+    return this.change(of(id), typing);
   }
 
   /** Does something once every change before it is answered: what it builds on is then as it stands. */

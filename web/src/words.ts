@@ -1,4 +1,4 @@
-import type { Finding, JobView, OutcomeView, Schemas, State } from "./api/client";
+import type { Finding, JobView, Mark, OutcomeView, Schemas, State } from "./api/client";
 
 type Verdict = Schemas["VerdictView"];
 
@@ -71,6 +71,11 @@ export const checkNames: Record<Schemas["Check"], { head: string; whole: string 
 
 export function many(count: number, one: string, more = `${one}s`): string {
   return `${count} ${count === 1 ? one : more}`;
+}
+
+/** How a person calls a mark: by its name, else by what it says. */
+export function called(mark: Mark | undefined): string {
+  return mark?.name || mark?.text.replaceAll("\n", " / ").trim() || mark?.id || "a mark that is gone";
 }
 
 export function verdictWords(verdict: Verdict | null | undefined, marks: number): string {

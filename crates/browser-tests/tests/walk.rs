@@ -345,10 +345,7 @@ async fn a_mark_dragged_on_the_part_goes_where_it_is_let_go() -> Result<()> {
     let from = browser.place("canvas", 0.5, 0.5).await?;
     browser.drag(from, (from.0 + 120, from.1)).await?;
     browser
-        .until(
-            "the drag was kept",
-            "return document.querySelectorAll('.history button')[0].title.includes('mark-1: place')",
-        )
+        .until("the drag was kept", "return document.querySelectorAll('.history button')[0].title.includes('H: place')")
         .await?;
     let place = job(&server, &id).await?["job"]["marks"][0]["place"].clone();
     let (along, up) =

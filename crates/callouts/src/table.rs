@@ -35,7 +35,7 @@ pub fn rows(sheets: &mut Sheets<'_>, built: &[usize]) {
         let mut head = vec![(corner[0] + 2.0, "row".to_owned()), (corner[0] + NUMBER, "roster".to_owned())];
         for (k, (number, at)) in differ.iter().enumerate() {
             let x = corner[0] + NUMBER + (k as f32 + 1.0) * wide;
-            head.push((x, format!("{number}: {}", of.job.marks[*at].id)));
+            head.push((x, format!("{number}: {}", of.job.marks[*at].called())));
         }
         let put = |sheets: &mut Sheets<'_>, x: f32, y: f32, text: &str, face, colour, width: f32| {
             let text = short(face, text, SMALL, width - 4.0);

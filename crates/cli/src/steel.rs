@@ -29,6 +29,7 @@ pub fn tool_side(job: &Path, part: Option<&Path>, out: &Path, row: Option<usize>
     for mark in &side.marks {
         println!("{}, {}", mark.mark, mark.steel.as_deref().unwrap_or("no steel"));
         mark.says.iter().for_each(|told| println!("  {told}"));
+        mark.cutters.iter().for_each(|by| println!("  {}: {}", by.cutter, by.says));
         mark.refused.iter().for_each(|why| println!("  NOT MADE: {why}"));
     }
     for file in &side.files {

@@ -14,15 +14,25 @@ pub const SEEN: f64 = 0.01;
 /// What a cutter of `diameter` mm leaves of a pocket.
 #[must_use]
 pub fn left_in(pocket: &Region, diameter: f64) -> Region {
-    let radius = diameter / 2.0;
-    seen(&without(pocket, &rounded(&rounded(pocket, -radius), radius)))
+    left_in_by(pocket, diameter, diameter)
+}
+
+/// The same of a cutter whose flanks keep its middle half of `wide` mm off the pocket's sides.
+#[must_use]
+pub fn left_in_by(pocket: &Region, diameter: f64, wide: f64) -> Region {
+    seen(&without(pocket, &rounded(&rounded(pocket, -wide / 2.0), diameter / 2.0)))
 }
 
 /// What a cutter of `diameter` mm that goes round islands leaves beside them.
 #[must_use]
 pub fn left_beside(islands: &Region, diameter: f64) -> Region {
-    let radius = diameter / 2.0;
-    seen(&without(&rounded(&rounded(islands, radius), -radius), islands))
+    left_beside_by(islands, diameter, diameter)
+}
+
+/// The same of a cutter whose flanks keep its middle half of `wide` mm off them.
+#[must_use]
+pub fn left_beside_by(islands: &Region, diameter: f64, wide: f64) -> Region {
+    seen(&without(&rounded(&rounded(islands, wide / 2.0), -diameter / 2.0), islands))
 }
 
 /// The largest diameter no greater than `most` that leaves nothing, to a hundredth of a millimetre; `None` where none does.

@@ -33,6 +33,18 @@ pub struct StripLayer {
     pub region: Region,
     /// The region is filled, not drawn as its outline.
     pub filled: bool,
+    pub colour: &'static str,
+}
+
+/// What is drawn.
+const INK: &str = "#22302d";
+/// What a cutter leaves.
+pub(crate) const LEFT: &str = "#b3321f";
+
+impl Default for StripLayer {
+    fn default() -> Self {
+        Self { name: String::new(), lines: Vec::new(), region: Region::default(), filled: false, colour: INK }
+    }
 }
 
 /// Seen from where?
@@ -56,12 +68,12 @@ impl Side {
 impl StripLayer {
     #[must_use]
     pub fn of_lines(name: &str, lines: Vec<Vec<DVec2>>) -> Self {
-        Self { name: name.into(), lines, region: Region::default(), filled: false }
+        Self { name: name.into(), lines, ..Self::default() }
     }
 
     #[must_use]
     pub fn of_region(name: String, region: Region, filled: bool) -> Self {
-        Self { name, lines: Vec::new(), region, filled }
+        Self { name, region, filled, ..Self::default() }
     }
 
     fn points(&self) -> impl Iterator<Item = DVec2> + '_ {
@@ -100,12 +112,14 @@ pub fn svg(strip: &Strip, side: Side) -> Vec<u8> {
         let lines: String = layer.lines.iter().map(|l| line(l, "")).collect();
         let region: String = layer.region.contours().map(|c| line(c, "Z")).collect();
         let _ = write!(out, "<g id=\"{}\">", escape(&layer.name));
-        let drawn = format!("fill=\"none\" stroke=\"#22302d\" stroke-width=\"{LINE}\"");
+        let colour = layer.colour;
+        let drawn = format!("fill=\"none\" stroke=\"{colour}\" stroke-width=\"{LINE}\"");
         if !lines.is_empty() {
             let _ = write!(out, "<path {drawn} d=\"{lines}\"/>");
         }
         if !region.is_empty() {
-            let look = if layer.filled { "fill=\"#22302d\" fill-rule=\"evenodd\"" } else { &drawn };
+            let fill = format!("fill=\"{colour}\" fill-rule=\"evenodd\"");
+            let look = if layer.filled { &fill } else { &drawn };
             let _ = write!(out, "<path {look} d=\"{region}\"/>");
         }
         out.push_str("</g>");

@@ -5,7 +5,7 @@ use crate::{
     HandoffError, Named,
     files::mark_names,
     read_back::{FileRead, read_back},
-    strip::{Side, Strip, StripLayer, dxf, svg},
+    strip::{LEFT, Side, Strip, StripLayer, dxf, svg},
     threemf,
 };
 use flat::Region;
@@ -14,9 +14,10 @@ use relief::{BuiltMark, MarkedSolid};
 use sha2::{Digest, Sha256};
 use solid::{Mesh, formats::stl};
 use toolside::{
-    Cutting, Electrode, Engraved, Form, Frame, Insert, SLENDER, SteelError, cutting, electrode, engraved, insert,
+    Cutting, Electrode, Engraved, Form, Frame, Insert, Left, SLENDER, SteelError, cutting, electrode, engraved, insert,
+    left, one_pass,
 };
-use trade::{ColumnKind, InSteel, Job, Mark, MeasuredAt, Steel, Walls, recipe::PieceOf};
+use trade::{ColumnKind, Cutter, InSteel, Job, Lettering, Mark, MeasuredAt, Steel, Walls, recipe::PieceOf};
 use workbench::{Bench, Outcome, Scope, Steps};
 
 /// How much larger a file is, as it stands in its name.
@@ -46,6 +47,21 @@ pub struct MarkInSteel {
     /// Sentences on what they hold, and on what could not be made.
     pub says: Vec<String>,
     pub refused: Vec<String>,
+    /// What each of the job's cutters leaves of it, in their order.
+    pub cutters: Vec<LeftBy>,
+}
+
+/// What a cutter leaves of a mark.
+#[derive(Clone, Debug, PartialEq)]
+pub struct LeftBy {
+    pub cutter: String,
+    /// It cuts the mark all the way and leaves nothing.
+    pub clear: bool,
+    pub says: String,
+    /// The file that draws it.
+    pub drawn: Option<String>,
+    /// Lettering that it would cut in one pass.
+    pub one_pass: Option<Lettering>,
 }
 
 /// Everything of the tool's side.
@@ -77,6 +93,7 @@ pub fn tool_side_of(job: &Job, bench: &Bench, outcome: &Outcome) -> Result<ToolS
             files: Vec::new(),
             says: Vec::new(),
             refused: Vec::new(),
+            cutters: Vec::new(),
         };
         match (&found.built, &found.steel, &found.problem) {
             (Some(built), Some(steel), _) if built.has_relief() => all.mark(at, &names[at], built, steel, &mut told)?,
@@ -195,15 +212,48 @@ impl Files<'_> {
             },
         }
         let strip = self.artwork(at, built, scale);
-        let stem = format!("artwork-{name}-mirrored{}", at_scale(scale));
-        let about = About { what: "artwork on the unrolled seat, mirrored as it is cut", ..about };
-        let drawn = dxf(&strip, Side::Tool).map_err(HandoffError::ToolSide)?;
-        for (ending, bytes) in [("dxf", drawn), ("svg", svg(&strip, Side::Tool))] {
+        let what = "artwork on the unrolled seat, mirrored as it is cut";
+        self.draw(&format!("artwork-{name}"), &strip, About { what, ..about.clone() }, told)?;
+        for (place, cutter) in self.job.cutters.iter().enumerate() {
+            let Some(found) = left(built, cutter, scale) else { continue };
+            let mut by = LeftBy {
+                cutter: cutter.name(),
+                clear: found.nothing(),
+                says: left_says(&found, cutter),
+                drawn: None,
+                one_pass: one_pass(built, cutter, scale),
+            };
+            if found.area > 0.0 {
+                let mut strip = strip.clone();
+                let layer =
+                    StripLayer::of_region(format!("left by {}", by.cutter), found.region.mapped(|p| p * scale), true);
+                strip.layers.push(StripLayer { colour: LEFT, ..layer });
+                strip.title = format!("{}; in red what {} leaves", strip.title, by.cutter);
+                let stem = format!("left-by-cutter-{}-{name}", place + 1);
+                let what = "what the cutter leaves on the unrolled seat, mirrored";
+                by.drawn = Some(self.draw(&stem, &strip, About { what, ..about.clone() }, told)?);
+            }
+            told.cutters.push(by);
+        }
+        Ok(())
+    }
+
+    /// A drawing as DXF and SVG; the name of the second.
+    fn draw(
+        &mut self,
+        what: &str,
+        strip: &Strip,
+        about: About,
+        told: &mut MarkInSteel,
+    ) -> Result<String, HandoffError> {
+        let stem = format!("{what}-mirrored{}", at_scale(self.scale));
+        let drawn = dxf(strip, Side::Tool).map_err(HandoffError::ToolSide)?;
+        for (ending, bytes) in [("dxf", drawn), ("svg", svg(strip, Side::Tool))] {
             let file = format!("{stem}.{ending}");
             told.files.push(file.clone());
             self.listed.push((Named { name: file, bytes }, about.clone()));
         }
-        Ok(())
+        Ok(format!("{stem}.svg"))
     }
 
     fn insert(&self, built: &BuiltMark, sizes: [f64; 3], scale: f64) -> Result<Insert, SteelError> {
@@ -306,6 +356,44 @@ fn cutter_says(built: &BuiltMark, scale: f64) -> Option<String> {
         }
         None => format!("a cutter of Ø {widest:.2} mm passes everywhere, {deep:.2} mm deep"),
     })
+}
+
+/// What a cutter leaves, and why.
+fn left_says(found: &Left, cutter: &Cutter) -> String {
+    /// Letters that are named.
+    const NAMED: usize = 6;
+    let mut says = Vec::new();
+    if found.short {
+        let reach = cutter.reach.unwrap_or_default();
+        says.push(format!("reaches {reach:.2} mm, and {:.2} mm must be cut", found.deep));
+    }
+    if let Some(leans) = found.leans {
+        says.push(format!("leans out {leans:.1}° further than the walls, which keeps it off their foot"));
+    }
+    if found.area > 0.0 {
+        let mut named: Vec<&str> = Vec::new();
+        for (_, text, _) in &found.letters {
+            if !named.contains(&text.as_str()) {
+                named.push(text);
+            }
+        }
+        let more = if named.len() > NAMED { " and others" } else { "" };
+        named.truncate(NAMED);
+        let at = if named.is_empty() { String::new() } else { format!(" at {}{more}, most first", named.join(", ")) };
+        says.push(format!("leaves {:.3} mm²{at}", found.area));
+        if cutter.diameter > 0.0 {
+            says.push(format!("inner corners keep a radius of {:.2} mm", cutter.diameter / 2.0));
+        }
+    } else {
+        says.push("leaves nothing wider than 0.01 mm".into());
+    }
+    if cutter.corner > 0.0 {
+        says.push(format!("rounds the bottom by R {} all along", cutter.corner));
+    }
+    if let Some(deep) = found.depth_of_stroke {
+        says.push(format!("along the centre line it gives the stroke's width at the surface {deep:.2} mm deep"));
+    }
+    says.join("; ")
 }
 
 /// What a mark that stands in the tool's own steel changes with before the tool is worn out.

@@ -44,6 +44,7 @@ pub struct KeepOutSite {
 pub struct OtherMark {
     /// Its place in the job.
     pub mark: u32,
+    /// What it says: what was built of it knows no later name.
     pub name: String,
     pub built: Arc<BuiltMark>,
     root: OnceLock<Lines>,
@@ -52,7 +53,7 @@ pub struct OtherMark {
 impl OtherMark {
     #[must_use]
     pub fn new(mark: u32, built: Arc<BuiltMark>) -> Self {
-        Self { mark, name: built.mark.id.clone(), built, root: OnceLock::new() }
+        Self { mark, name: built.mark.by_text(), built, root: OnceLock::new() }
     }
 
     /// Where its bodies meet its seat.

@@ -32,11 +32,23 @@ fn all(edits: &[Edit], job: &Job, bench: &Bench) -> Result<Job, Problem> {
     edits.iter().try_fold(job.clone(), |job, edit| edit.apply(&job, bench))
 }
 
-/// What several edits are, for the history.
-fn label(edits: &[Edit]) -> String {
+/// What several edits of a job are, for the history: what is done to several marks is told once.
+fn label(edits: &[Edit], job: &Job) -> String {
     /// Of a row of the history, characters.
     const LONGEST: usize = 200;
-    let all = edits.iter().map(Edit::label).collect::<Vec<_>>().join("; ");
+    let mut told: Vec<(Vec<String>, String)> = Vec::new();
+    for label in edits.iter().map(|edit| edit.label(job)) {
+        let (whose, what) = label.rsplit_once(": ").map_or((None, &*label), |(whose, what)| (Some(whose), what));
+        match (told.last_mut(), whose) {
+            (Some((all, last)), Some(whose)) if last == what && !all.is_empty() => all.push(whose.to_owned()),
+            _ => told.push((whose.map(str::to_owned).into_iter().collect(), what.to_owned())),
+        }
+    }
+    let one = |(whose, what): (Vec<String>, String)| match whose[..] {
+        [] => what,
+        _ => format!("{}: {what}", whose.join(", ")),
+    };
+    let all = told.into_iter().map(one).collect::<Vec<_>>().join("; ");
     if all.chars().count() <= LONGEST {
         return all;
     }
@@ -45,7 +57,7 @@ fn label(edits: &[Edit]) -> String {
 
 impl App {
     /// Makes a change to a job as it stands, which `alter` gets and may refuse. Changes to one job wait for one another,
-    /// and hold nothing of the database meanwhile.
+    /// and hold nothing of the database meanwhile. What it is called is asked once it is made.
     ///
     /// # Errors
     /// What `alter` says, no such job, other servers change it all the time, or the database does not answer.
@@ -53,7 +65,7 @@ impl App {
         &self,
         id: Uuid,
         by: By<'_>,
-        label: &str,
+        label: impl Fn() -> String,
         mut alter: impl FnMut(Standing) -> F,
     ) -> Result<(), Problem>
     where
@@ -69,7 +81,8 @@ impl App {
         for _ in 0..TRIES {
             let standing = self.store.standing(id).await?;
             let after = alter(standing.clone()).await?;
-            let entry = Entry { by, label, of: Of::Itself };
+            let label = label();
+            let entry = Entry { by, label: &label, of: Of::Itself };
             if after == standing.job || self.store.keep_change(id, standing.state, entry, after).await? {
                 return Ok(());
             }
@@ -88,7 +101,7 @@ impl App {
         edits: Vec<Edit>,
         on: Condition,
     ) -> Result<Made, Problem> {
-        let made = Arc::new(Mutex::new(Made::default()));
+        let made = Arc::new(Mutex::new((Made::default(), String::new())));
         let edits = Arc::new(edits);
         let alter = |standing: Standing| {
             let (app, edits, author, made) = (self.clone(), edits.clone(), by.author.to_owned(), made.clone());
@@ -105,14 +118,15 @@ impl App {
                 let mut job = kept.clone();
                 let bench = app.bench(&mut job).await?;
                 let was = job.clone();
+                let label = label(&edits, &job);
                 let edited = app.heavy(move || all(&edits, &job, &bench)).await??;
-                *hold(&made) = Made::between(&kept, &edited);
+                *hold(&made) = (Made::between(&kept, &edited), label);
                 // of what makes no part no place is found: it is refused before anything is kept
                 if edited == was { Ok(kept) } else { app.placed(edited).await }
             }
         };
-        self.edit(id, by, &label(&edits), alter).await?;
-        Ok(std::mem::take(&mut hold(&made)))
+        self.edit(id, by, || hold(&made).1.clone(), alter).await?;
+        Ok(std::mem::take(&mut hold(&made).0))
     }
 
     /// Undoes the newest change of one's own, or makes it again; what others did meanwhile stays.

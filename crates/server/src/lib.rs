@@ -35,8 +35,8 @@ use axum::{Router, extract::DefaultBodyLimit, middleware};
 use guard::{Names, guard};
 use handlers::{
     artwork, callouts as callout_sheet, campaigns, events, exact as exact_files, faces, facts, handoff, health,
-    history, inspect, jobs, letters, looked_at, marks, mends, pages, part, patterns, reading, records as kept_records,
-    revision, roster, rows as all_rows, section, sheets, shop, tool, tool_side,
+    history, inspect, jobs, letters, looked_at, marks, mends, note, pages, part, patterns, reading,
+    records as kept_records, revision, roster, rows as all_rows, section, sheets, shop, tool, tool_side,
 };
 use sea_orm::{ConnectOptions, ConnectionTrait, Database, TransactionTrait};
 use sea_orm_migration::MigratorTrait;
@@ -104,6 +104,7 @@ fn api() -> OpenApiRouter<Shared> {
         .routes(routes!(part::piece))
         .routes(routes!(marks::seat))
         .routes(routes!(marks::placement))
+        .routes(routes!(note::read_note))
         .routes(routes!(marks::plates))
         .routes(routes!(inspect::solid))
         .routes(routes!(inspect::outcome))

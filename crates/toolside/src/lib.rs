@@ -7,6 +7,7 @@ mod electrode;
 mod engraved;
 mod frame;
 mod insert;
+mod left;
 mod within;
 
 pub use cutter::{Cutting, SLENDER, cutting};
@@ -14,6 +15,7 @@ pub use electrode::{Electrode, electrode};
 pub use engraved::{Engraved, Form, engraved};
 pub use frame::Frame;
 pub use insert::{Insert, insert};
+pub use left::{Left, left, one_pass};
 
 /// Why something can't be made in the steel, in a sentence without its full stop.
 #[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]

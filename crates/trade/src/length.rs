@@ -47,6 +47,16 @@ pub fn parse_mm(typed: &str) -> Result<f64, String> {
         .find_map(|unit| text.strip_suffix(unit).map(|rest| (rest, MM_PER_INCH)))
         .or_else(|| text.strip_suffix("mm").map(|rest| (rest, 1.0)))
         .unwrap_or((&text, 1.0));
+    if let Some((whole, rest)) = typed.trim().split_once(',') {
+        let digits: String = rest.chars().take_while(char::is_ascii_digit).collect();
+        // 1,250 is a quarter more than one to some and more than a thousand to others; 0,250 is plain
+        if digits.len() == 3 && !matches!(whole.trim_start_matches(['-', '−']), "" | "0") && !rest.contains(',') {
+            return Err(format!(
+                "“{}” can be {whole}.{digits} or {whole}{digits}; type one of them without the comma",
+                typed.trim()
+            ));
+        }
+    }
     let mut total = 0.0;
     let (negative, number) = match number.trim().strip_prefix(['-', '−']) {
         Some(rest) => (true, rest),

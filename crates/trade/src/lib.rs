@@ -6,6 +6,7 @@
 pub mod area;
 pub mod cavity_id;
 pub mod check;
+pub mod cutter;
 pub mod date_code;
 pub mod figure;
 mod file_names;
@@ -20,6 +21,7 @@ pub mod look_alikes;
 pub mod mark;
 pub mod material_code;
 pub mod mend;
+pub mod note;
 pub mod own_face;
 pub mod pattern;
 pub mod place;
@@ -37,6 +39,7 @@ pub mod waiver;
 
 pub use area::{Area, Spot};
 pub use check::Check;
+pub use cutter::Cutter;
 pub use figure::Figure;
 pub use given::Given;
 pub use in_steel::{Datum, InSteel};

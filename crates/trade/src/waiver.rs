@@ -2,7 +2,7 @@
 //! worse and the mark, the part and the limit are what they were.
 
 use crate::{
-    InSteel, Job, Mark,
+    Job, Mark,
     check::Check,
     limits::{Side, State},
 };
@@ -189,15 +189,7 @@ impl Job {
     #[must_use]
     pub fn mark_digest(&self, mark: &Mark) -> String {
         let text = if mark.is_made() { String::new() } else { mark.text.clone() };
-        let bare = Mark {
-            id: String::new(),
-            on: true,
-            text,
-            style: None,
-            fixed: Vec::new(),
-            in_steel: InSteel::Cut,
-            ..mark.clone()
-        };
+        let bare = Mark { id: String::new(), on: true, text, style: None, ..mark.bare() };
         let face = self.own_faces.iter().find(|f| f.name == mark.lettering.face);
         digest(&(bare, face))
     }

@@ -83,6 +83,10 @@ impl<'a, S: Steps> Ties<'a, S> {
         Ok(out)
     }
 
+    fn called(&self, id: &str) -> String {
+        self.marks.iter().find(|m| m.id == id).map_or_else(|| id.to_owned(), Mark::called)
+    }
+
     /// The mark that one is tied to.
     fn laid(&self, id: &str, above: &mut Vec<String>) -> Result<Rc<Laid>, String> {
         if let Some(laid) = self.laid.borrow().get(id) {
@@ -92,10 +96,10 @@ impl<'a, S: Steps> Ties<'a, S> {
             .marks
             .iter()
             .find(|m| m.id == id)
-            .ok_or_else(|| format!("it is tied to the mark “{id}”, which is gone; tie it to something else"))?;
+            .ok_or("it is tied to a mark that is gone; tie it to something else")?;
         if above.iter().any(|a| a == id) {
             let circle: Vec<String> =
-                above.iter().map(String::as_str).chain([id]).map(|id| format!("“{id}”")).collect();
+                above.iter().map(String::as_str).chain([id]).map(|id| format!("“{}”", self.called(id))).collect();
             return Err(format!(
                 "marks are tied to one another in a circle ({}); tie one of them to an edge or a place",
                 circle.join(" to ")
@@ -104,7 +108,7 @@ impl<'a, S: Steps> Ties<'a, S> {
         let settled = self.settle(other, above)?;
         let seat = self.steps.seat(&settled.seat, self.pull)?;
         let placed = relief::place::place(&settled, &seat)
-            .map_err(|e| format!("it is tied to the mark “{id}”, which could not be laid out: {e}"))?;
+            .map_err(|e| format!("it is tied to the mark “{}”, which could not be laid out: {e}", other.called()))?;
         let straight = !matches!(settled.place.baseline, Baseline::Arc { .. });
         let laid = Rc::new(Laid { seat, placed, straight });
         self.laid.borrow_mut().insert(&other.id, laid.clone());

@@ -1191,6 +1191,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/note": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Reads a drawing's note on a mark. */
+        post: operations["read_note"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/own-face": {
         parameters: {
             query?: never;
@@ -1437,6 +1454,10 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /** @description One more cutter. */
+        AddCutter: {
+            cutter: components["schemas"]["Cutter"];
+        };
         /** @description One more keep-out, named after its kind. */
         AddKeepOut: {
             area: components["schemas"]["Area"];
@@ -1463,6 +1484,11 @@ export interface components {
         AddSlideFromFace: {
             /** Format: int32 */
             face: number;
+        };
+        /** @description The marks in line with the first of them, which stays. */
+        AlignMarks: {
+            ids: string[];
+            line: components["schemas"]["Line"];
         };
         /** @description One of the nine places of the mark's box that ties hold. */
         Anchor: {
@@ -1528,6 +1554,18 @@ export interface components {
             sized: boolean;
             /** @description What was joined, changed or left out. */
             told: string[];
+        };
+        /** @description A length, mm, or an angle, degrees, with the limits that the note gives it; without any it is met to half of its last digit. */
+        Asked: {
+            /** Format: double */
+            least: number;
+            /** Format: double */
+            most: number;
+            /**
+             * Format: double
+             * @description What is to be set: the nominal, or the middle of a range.
+             */
+            value: number;
         };
         /** @description An area is formed by a steel, whatever the pulls say. */
         Assign: {
@@ -1621,6 +1659,15 @@ export interface components {
             stands: components["schemas"]["Justify"];
             /** @description Read from the other side. */
             turned: boolean;
+        };
+        /** @description One thing that a phrase asks for. */
+        Becomes: {
+            /** @description The mark does not have it. */
+            differs: boolean;
+            says: string;
+            /** @description The settings of the mark that it becomes; nothing for what is done elsewhere. */
+            settings?: Record<string, unknown> | null;
+            wish: components["schemas"]["Wish"];
         };
         BeginCampaign: {
             author: string;
@@ -1874,6 +1921,11 @@ export interface components {
              */
             state: number;
         };
+        /**
+         * @description What a mark holds.
+         * @enum {string}
+         */
+        Content: "part_number" | "revision" | "cavity_id" | "date_code" | "material_code" | "brand_mark";
         /** @description The mark once more, clear of itself. */
         CopyMark: {
             id: string;
@@ -1889,6 +1941,14 @@ export interface components {
             face: number;
             id: string;
             point: number[];
+        };
+        /**
+         * @description The mark once more in the middle of each of these faces; where none are named, of every other flat face of the outside that
+         *     holds it.
+         */
+        CopyToFaces: {
+            faces?: number[] | null;
+            id: string;
         };
         /** @description The mark once more, straight through on the opposite face. */
         CopyToOpposite: {
@@ -1928,6 +1988,29 @@ export interface components {
              */
             seen_angle?: number | null;
             straight: boolean;
+        };
+        /** @description A cutter that turns. Lengths are the steel's. */
+        Cutter: {
+            /**
+             * Format: double
+             * @description Round between its tip and its flank, mm.
+             */
+            corner: number;
+            /**
+             * Format: double
+             * @description At its tip, mm; 0 of one that is pointed.
+             */
+            diameter: number;
+            /**
+             * Format: double
+             * @description How deep it cuts before what holds it touches the steel, mm; left out, deep enough for everything.
+             */
+            reach: number | null;
+            /**
+             * Format: double
+             * @description Degrees that its flank leans out on each side.
+             */
+            taper: number;
         };
         DateCode: {
             form: components["schemas"]["DateForm"];
@@ -2194,6 +2277,15 @@ export interface components {
         }) | (components["schemas"]["CopyToFace"] & {
             /** @enum {string} */
             do: "copy_to_face";
+        }) | (components["schemas"]["CopyToFaces"] & {
+            /** @enum {string} */
+            do: "copy_to_faces";
+        }) | (components["schemas"]["AlignMarks"] & {
+            /** @enum {string} */
+            do: "align_marks";
+        }) | (components["schemas"]["SpreadMarks"] & {
+            /** @enum {string} */
+            do: "spread_marks";
         }) | (components["schemas"]["ExtendOver"] & {
             /** @enum {string} */
             do: "extend_over";
@@ -2215,6 +2307,15 @@ export interface components {
         }) | (components["schemas"]["DatumAtFace"] & {
             /** @enum {string} */
             do: "datum_at_face";
+        }) | (components["schemas"]["AddCutter"] & {
+            /** @enum {string} */
+            do: "add_cutter";
+        }) | (components["schemas"]["SetCutter"] & {
+            /** @enum {string} */
+            do: "set_cutter";
+        }) | (components["schemas"]["RemoveCutter"] & {
+            /** @enum {string} */
+            do: "remove_cutter";
         }) | (components["schemas"]["PutFace"] & {
             /** @enum {string} */
             do: "put_face";
@@ -2581,6 +2682,8 @@ export interface components {
             way: "insert";
         };
         Job: {
+            /** @description Cutters that the toolmaker has. */
+            cutters?: components["schemas"]["Cutter"][];
             /** @description From where the toolmaker measures; left out, from the part's zero. */
             datum?: components["schemas"]["Datum"];
             face_names: components["schemas"]["FaceName"][];
@@ -2817,6 +2920,16 @@ export interface components {
             radius: number;
             /** @description Tops outward; else all lie upright. */
             turned: boolean;
+        };
+        /** @description What a cutter leaves of a mark. */
+        LeftByView: {
+            /** @description It cuts the mark all the way and leaves nothing. */
+            clear: boolean;
+            cutter: string;
+            /** @description The file that draws it. */
+            drawn?: string | null;
+            one_pass?: components["schemas"]["Lettering"] | null;
+            says: string;
         };
         Length: {
             /** Format: double */
@@ -3066,6 +3179,11 @@ export interface components {
             /** Format: double */
             value: number;
         };
+        /**
+         * @description What of the marks' boxes comes into line.
+         * @enum {string}
+         */
+        Line: "left" | "middle" | "right" | "bottom" | "centre" | "top";
         LineEnd: Record<string, unknown>;
         LineView: {
             /**
@@ -3112,6 +3230,8 @@ export interface components {
             figure: components["schemas"]["Figure"] | null;
             /** @description What stays as it is set: no mend changes it. */
             fixed: components["schemas"]["Fixed"][];
+            /** @description Name of the group that it is shown, hidden and picked with. */
+            group?: string | null;
             /** @description Stable name of the mark inside its job. */
             id: string;
             /** @description How it comes into the tool; left out, it is cut into it. */
@@ -3119,6 +3239,10 @@ export interface components {
             lettering: components["schemas"]["Lettering"];
             /** @description Single letters that differ from the others. */
             letters: components["schemas"]["LetterChange"][];
+            /** @description How it is called; left out, by what it says. */
+            name?: string | null;
+            /** @description What the drawing says of it, word for word. */
+            note?: string | null;
             /** @description Switched off marks are kept but neither built nor checked. */
             on: boolean;
             place: components["schemas"]["Place"];
@@ -3150,6 +3274,8 @@ export interface components {
         };
         /** @description A mark in the steel. */
         MarkInSteelView: {
+            /** @description What each of the job's cutters leaves of it, in their order. */
+            cutters: components["schemas"]["LeftByView"][];
             /** @description Names of its files. */
             files: string[];
             mark: string;
@@ -3353,6 +3479,22 @@ export interface components {
             face: number;
             name: string;
         };
+        NoteAsked: {
+            /** @description Figures without a unit are inches, where the note says nothing of that. */
+            inch?: boolean | null;
+            /** @description The mark that it is a note on. */
+            mark: components["schemas"]["Mark"];
+            note: string;
+        };
+        NoteRead: {
+            /** @description In what the mark differs from it. */
+            differs: string[];
+            /** @description Figures without a unit were taken as inches. */
+            inch: boolean;
+            /** @description What asks for something that is not understood: characters of the note, from and to. */
+            left: number[][];
+            phrases: components["schemas"]["PhraseView"][];
+        };
         OutcomeView: {
             /** @description Name of the limits that was measured against. */
             limits: string;
@@ -3548,6 +3690,13 @@ export interface components {
          * @enum {string}
          */
         Phase: "waiting" | "tried" | "same" | "refused" | "taking" | "taken";
+        /** @description A phrase that is understood. */
+        PhraseView: {
+            becomes: components["schemas"]["Becomes"][];
+            /** @description Characters of the note. */
+            from: number;
+            to: number;
+        };
         /**
          * @description The edge of the part nearest to a point joins the line along edges at `at`, or begins one; an
          *     edge that belongs to the line leaves it.
@@ -3996,6 +4145,9 @@ export interface components {
             through: boolean;
             walls: components["schemas"]["Walls"];
         };
+        RemoveCutter: {
+            cutter: components["schemas"]["Cutter"];
+        };
         /** @description A keep-out goes. */
         RemoveKeepOut: {
             name: string;
@@ -4316,6 +4468,11 @@ export interface components {
         };
         /** @enum {string} */
         Sense: "raised" | "sunken" | "inlay" | "surface" | "stamp";
+        /** @description Another form of a cutter, which is the one that looks as `was` does. */
+        SetCutter: {
+            cutter: components["schemas"]["Cutter"];
+            was: components["schemas"]["Cutter"];
+        };
         /** @description Another zero. */
         SetDatum: {
             datum: components["schemas"]["Datum"];
@@ -4478,6 +4635,12 @@ export interface components {
             at: number[];
             /** Format: double */
             radius: number;
+        };
+        /** @description The marks evenly apart along or up the strip: the two outermost stay, and the clear gaps between boxes become equal. */
+        SpreadMarks: {
+            ids: string[];
+            /** @description Up the strip; else along it. */
+            up: boolean;
         };
         Stands: {
             /**
@@ -4864,6 +5027,81 @@ export interface components {
              */
             length: number;
             text: string;
+        };
+        /** @description What a phrase asks for. */
+        Wish: {
+            asked: components["schemas"]["Asked"];
+            /** @enum {string} */
+            wish: "cap_height";
+        } | {
+            asked: components["schemas"]["Asked"];
+            /** @enum {string} */
+            wish: "height";
+        } | {
+            sense: components["schemas"]["Sense"];
+            /** @enum {string} */
+            wish: "sense";
+        } | {
+            asked: components["schemas"]["Asked"];
+            /** @enum {string} */
+            wish: "draft";
+        } | {
+            asked: components["schemas"]["Asked"];
+            /** @enum {string} */
+            wish: "stroke";
+        } | {
+            asked: components["schemas"]["Asked"];
+            /** @enum {string} */
+            wish: "spacing";
+        } | {
+            asked: components["schemas"]["Asked"];
+            /** @enum {string} */
+            wish: "edge_radius";
+        } | {
+            asked: components["schemas"]["Asked"];
+            /** @enum {string} */
+            wish: "bevel";
+        } | {
+            asked: components["schemas"]["Asked"];
+            /** @enum {string} */
+            wish: "root";
+        } | {
+            asked?: components["schemas"]["Asked"] | null;
+            form: components["schemas"]["PadForm"];
+            /** @enum {string} */
+            wish: "pad";
+        } | {
+            called: string;
+            face: string;
+            /** @enum {string} */
+            wish: "face";
+        } | {
+            text: string;
+            /** @enum {string} */
+            wish: "text";
+        } | {
+            content: components["schemas"]["Content"];
+            /** @enum {string} */
+            wish: "content";
+        } | {
+            surface: string;
+            /** @enum {string} */
+            wish: "on";
+        } | {
+            /** @enum {string} */
+            wish: "both_sides";
+        } | {
+            /** Format: int32 */
+            count: number;
+            /** @enum {string} */
+            wish: "times";
+        } | {
+            /** @enum {string} */
+            wish: "centred";
+        } | {
+            inch: boolean;
+            /** @enum {string} */
+            wish: "in_unit";
         };
         /** @description Nobody answers for it any more. */
         WithdrawWaiver: {
@@ -8235,6 +8473,47 @@ export interface operations {
             };
             /** @description What is wrong, where, and what to do. */
             503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description What is wrong, where, and what to do. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    read_note: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NoteAsked"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NoteRead"];
+                };
+            };
+            /** @description What is wrong, where, and what to do. */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -6,7 +6,7 @@
   import StateShape from "../pieces/StateShape.svelte";
   import type { Session } from "../session.svelte";
   import Mends from "../stations/inspect/Mends.svelte";
-  import { checkNames, steelWord, tips, worst } from "../words";
+  import { called, checkNames, steelWord, tips, worst } from "../words";
   import ArtworkPicker from "./ArtworkPicker.svelte";
   import FigureFields from "./FigureFields.svelte";
   import { drawn, figureKinds, type FigureKind } from "./figures";
@@ -132,7 +132,7 @@
   });
 </script>
 
-<article aria-label="Mark {mark.id}">
+<article aria-label="Mark “{called(mark)}”">
   <Section head="text" tip={tips.card}>
     {#if mark.figure}
       <FigureFields {session} {mark} {placed} figure={mark.figure} />
@@ -207,7 +207,7 @@
   <Placement {session} {mark} {seat} {placed} {onwiden} {onrepeat} />
   <Relief {session} {mark} {placed} />
 
-  <Section head="style">
+  <Section head="name and style">
     <StyleField {session} {mark} />
   </Section>
   <MendsLeave {session} {mark} />

@@ -6,7 +6,7 @@
   import { givesWay } from "./givesWay.svelte";
   import { keepsPicked } from "./keepsPicked.svelte";
   import Keep from "./Keep.svelte";
-  import type { Fixed } from "./keeping";
+  import { keptOf, type Fixed } from "./keeping";
 
   let {
     value,
@@ -45,6 +45,10 @@
     },
   );
 
+  /** What is set holds for other marks too, which may have another value. */
+  const kept = keptOf();
+  const forSeveral = () => !!kept && kept().session.several.includes(kept().mark.id);
+
   const shown = $derived(typed ?? value.toFixed(places).replace("-", "−"));
 
   async function read(text: string): Promise<number | undefined> {
@@ -68,7 +72,7 @@
     const number = await read(text);
     if (number === undefined) return;
     // what was refused stays, with the reason beside it
-    if (Math.abs(number - value) > 1e-9 && (await onset(number)) === false) wrong = refused.beside();
+    if ((Math.abs(number - value) > 1e-9 || forSeveral()) && (await onset(number)) === false) wrong = refused.beside();
     else if (typed === text) typed = undefined;
   }
 

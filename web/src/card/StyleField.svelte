@@ -2,7 +2,8 @@
 <script lang="ts">
   import type { Mark } from "../api/client";
   import type { Session } from "../session.svelte";
-  import { many } from "../words";
+  import { called, many } from "../words";
+  import TextField from "./TextField.svelte";
   import ChoiceField from "./ChoiceField.svelte";
 
   let { session, mark }: { session: Session; mark: Mark } = $props();
@@ -27,6 +28,21 @@
   }
 </script>
 
+<p>
+  Called
+  <TextField
+    value={mark.name ?? ""}
+    label="name of the mark"
+    placeholder="“{called({ ...mark, name: undefined })}”"
+    onset={(name) => session.set(mark.id, { name: name || null })}
+  />, in
+  <TextField
+    value={mark.group ?? ""}
+    label="group of the mark"
+    placeholder="no group"
+    onset={(group) => session.set(mark.id, { group: group || null })}
+  />.
+</p>
 <p>
   {#if naming}
     Its lettering and relief are called

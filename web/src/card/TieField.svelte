@@ -4,6 +4,7 @@
   import type { Session } from "../session.svelte";
   import ChoiceField from "./ChoiceField.svelte";
   import NumberField from "./NumberField.svelte";
+  import { called, signed } from "../words";
 
   type Tie = Schemas["Tie"];
   type Side = Schemas["BoxSide"];
@@ -67,8 +68,17 @@
   );
 
   const words: Record<Schemas["PointKind"], string> = { corner: "corner", centre: "centre", halfway: "halfway point" };
+  /** Which corner of the seat it is, where it is one. */
+  function where(p: SeatView["points"][number]): string {
+    if (!seat || p.point.kind !== "corner") return "";
+    const { start, end } = seat;
+    const is = (i: 0 | 1, of: readonly number[]) => Math.abs(p.grid[i] - of[i]) < 0.01;
+    const side = is(0, start) ? "left" : is(0, end) ? "right" : "";
+    const level = is(1, start) ? "lower" : is(1, end) ? "upper" : "";
+    return side && level ? `${level} ${side}, ` : "";
+  }
   const point = (p: SeatView["points"][number]) =>
-    `the ${words[p.point.kind]} at ${p.grid[0].toFixed(1)}, ${p.grid[1].toFixed(1)}`.replaceAll("-", "−");
+    `the ${words[p.point.kind]} ${where(p)}at ${signed(p.grid[0], 1)}, ${signed(p.grid[1], 1)}`;
   /** The point that it is tied to now: the nearest of its kind. */
   const chosen = $derived.by(() => {
     if (tie.tie !== "point") return -1;
@@ -156,8 +166,8 @@
     value={tie.id}
     label={k === 0 ? "mark tied to along" : "mark tied to up"}
     choices={[
-      ...others.map((m) => ({ value: m.id, says: m.id })),
-      ...(others.some((m) => m.id === tie.id) ? [] : [{ value: tie.id, says: `${tie.id}, which is gone` }]),
+      ...others.map((m) => ({ value: m.id, says: called(m) })),
+      ...(others.some((m) => m.id === tie.id) ? [] : [{ value: tie.id, says: "a mark that is gone" }]),
     ]}
     after="'s"
     onset={(id) => set({ tie: tie.tie, id })}

@@ -3,7 +3,7 @@
   import StateShape from "../pieces/StateShape.svelte";
   import type { Session } from "../session.svelte";
   import { figureWithUnit, checkNames, tips, worst } from "../words";
-  import type { Schemas } from "../api/client";
+  import type { Mark, Schemas } from "../api/client";
   import Patterns from "./Patterns.svelte";
   import Plate from "./Plate.svelte";
   import Shown from "./Shown.svelte";
@@ -13,6 +13,7 @@
     picked,
     adding,
     onpick,
+    onseveral,
     onadd,
     onapply,
   }: {
@@ -20,6 +21,8 @@
     picked?: string;
     adding: boolean;
     onpick: (id: string) => void;
+    /** Marks are picked together; none: one alone is. */
+    onseveral?: (ids: string[]) => void;
     onadd: () => void;
     onapply: (pattern: Schemas["Pattern"]) => void;
   } = $props();
@@ -27,6 +30,38 @@
   let patterns = $state(false);
 
   let dragged = $state<string>();
+
+  const here = $derived(session.marks.find((m) => m.id === picked));
+  const ids = (of: (m: Mark) => boolean) => session.marks.filter(of).map((m) => m.id);
+  const groups = $derived([...new Set(session.marks.flatMap((m) => m.group ?? []))].sort());
+  /** What is picked in one press with the mark that is: only what is more than that and not all. */
+  const wider = $derived.by(() => {
+    if (!here || !onseveral) return [];
+    const all = { says: "all", title: "pick all marks (a)", ids: ids(() => true) };
+    const seat = JSON.stringify(here.seat);
+    const some = [
+      { says: "on this seat", title: "pick all marks of this seat", ids: ids((m) => JSON.stringify(m.seat) === seat) },
+      ...(here.style
+        ? [{ says: "of this style", title: `pick all of “${here.style}”`, ids: ids((m) => m.style === here.style) }]
+        : []),
+    ].filter((w) => w.ids.length > 1 && w.ids.length < all.ids.length);
+    return all.ids.length > 1 ? [all, ...some] : [];
+  });
+
+  /** Control takes a mark in or out, Shift takes all up to it. */
+  function press(id: string, event: MouseEvent) {
+    const several = session.several.length ? session.several : picked ? [picked] : [];
+    if (onseveral && (event.ctrlKey || event.metaKey)) {
+      onseveral(several.includes(id) ? several.filter((other) => other !== id) : [...several, id]);
+    } else if (onseveral && event.shiftKey && picked) {
+      const [from, to] = [picked, id].map((id) => session.marks.findIndex((m) => m.id === id)).sort((a, b) => a - b);
+      const between = session.marks.slice(from, to + 1).map((m) => m.id);
+      onseveral([picked, ...between.filter((other) => other !== picked)]);
+    } else {
+      onseveral?.([]);
+      onpick(id);
+    }
+  }
 
   function says(id: string): string {
     const found = worst(session.outcome, id);
@@ -57,11 +92,20 @@
   </header>
   <Patterns {session} mark={session.marks.find((m) => m.id === picked)} bind:open={patterns} {onapply} />
   <Shown {session} />
+  {#if wider.length}
+    <p class="wider">
+      pick
+      {#each wider as { says, title, ids } (says)}
+        <button class="word" {title} onclick={() => onseveral?.(ids)}>{says}</button>
+      {/each}
+    </p>
+  {/if}
   <ol>
     {#each session.marks as mark, at (mark.id)}
       {@const view = session.outcome?.marks.find((m) => m.id === mark.id)}
       <li
         class:picked={mark.id === picked}
+        class:with={session.several.includes(mark.id)}
         class:off={!mark.on}
         draggable="true"
         ondragstart={() => (dragged = mark.id)}
@@ -72,12 +116,14 @@
           class="plainly face"
           aria-current={mark.id === picked}
           data-mark={mark.id}
-          onclick={() => onpick(mark.id)}
+          aria-pressed={session.several.length ? session.several.includes(mark.id) : undefined}
+          onclick={(e) => press(mark.id, e)}
           onkeydown={(e) => move(mark.id, e)}
         >
           <span class="letters">
             <Plate plate={session.plates.find((p) => p.id === mark.id)} text={mark.text} faint={!mark.on} />
           </span>
+          {#if mark.name}<span class="name">{mark.name}</span>{/if}
           <span class="stand {view?.state ?? ''}">
             {#if !mark.on}
               switched off
@@ -92,7 +138,7 @@
             <span class="was">changed; was “{session.changed.get(mark.id)?.replaceAll("\n", " / ")}”</span>
           {/if}
         </button>
-        {#if mark.id === picked}
+        {#if mark.id === picked && !session.several.length}
           <span class="acts">
             <button class="word" onclick={() => session.change({ do: "copy_mark", id: mark.id })}>copy</button>
             <button
@@ -108,6 +154,21 @@
       </li>
     {/each}
   </ol>
+  {#each groups as group (group)}
+    {@const own = session.marks.filter((m) => m.group === group)}
+    {@const on = own.some((m) => m.on)}
+    <p class="wider" role="group" aria-label="group {group}">
+      <button class="word" onclick={() => onseveral?.(own.map((m) => m.id))}>{group}</button>
+      <span>{own.length}</span>
+      <button
+        class="word"
+        aria-label="switch group {group} {on ? 'off' : 'on'}"
+        onclick={() =>
+          void session.changeAll(own.map((m) => ({ do: "set_mark", id: m.id, settings: { on: !on } as never })))}
+        >{on ? "off" : "on"}</button
+      >
+    </p>
+  {/each}
   {#if session.marks.length === 0}
     <button class="plainly empty" onclick={onadd}
       >No marks yet. Click here, then click the face for the first mark.</button
@@ -182,6 +243,28 @@
   }
   .stand.marginal {
     color: var(--marginal);
+  }
+  li.with:not(.picked) {
+    box-shadow: 0 0 0 2px var(--rim-soft);
+    background: var(--enamel);
+  }
+  .wider {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 2px 9px;
+    margin: 0 4px 8px;
+    font-size: 12px;
+  }
+  .wider .word {
+    font-weight: 400;
+    border-bottom-width: 1px;
+  }
+  .name {
+    display: block;
+    padding: 0 8px;
+    font-size: 12px;
+    font-weight: 700;
+    overflow-wrap: anywhere;
   }
   .acts {
     display: flex;

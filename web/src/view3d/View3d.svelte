@@ -10,6 +10,7 @@
   import type { MarkedMap, ReadOff } from "./markedMap";
   import type { Picked, Point, Table, Target } from "./table";
   import TorchPad from "./TorchPad.svelte";
+  import Views from "./Views.svelte";
 
   let {
     session,
@@ -57,7 +58,7 @@
     brush?: { at: Point; out: Point; radius: number }[];
     /** A torch, and where the mark lies that it is carried round. */
     torch?: { lamp: Lamp; round?: PlacementView };
-    onpress?: (picked: Picked | undefined, double: boolean) => void;
+    onpress?: (picked: Picked | undefined, double: boolean, event: MouseEvent) => void;
     oncut?: (at: OnCut | undefined) => void;
     /** What the pointer passes over, and where in the view. */
     onhover?: (picked: Picked | undefined, x: number, y: number) => void;
@@ -252,8 +253,16 @@
     table.turning = true;
     const still = Math.hypot(event.offsetX - was.x, event.offsetY - was.y) < 4;
     if (still && cut) oncut?.(table.onCut(event.offsetX, event.offsetY));
-    else if (still) onpress?.(table.under(event.offsetX, event.offsetY), event.detail > 1);
+    else if (still) onpress?.(table.under(event.offsetX, event.offsetY), false, event);
     else if (was.drag && was.last) was.drag.dropped(was.last);
+  }
+
+  /** The pointer is lost: what was dragged stays where it was last. */
+  function lost() {
+    const was = pressed;
+    pressed = undefined;
+    if (table) table.turning = true;
+    if (was?.drag && was.last) was.drag.dropped(was.last);
   }
 </script>
 
@@ -264,12 +273,14 @@
     onpointerdown={down}
     onpointermove={move}
     onpointerup={up}
+    onpointercancel={lost}
     onpointerleave={() => {
       onhover?.(undefined, 0, 0);
       onread?.(undefined, 0, 0);
     }}
-    ondblclick={(e) => table && !cut && onpress?.(table.under(e.offsetX, e.offsetY), true)}
+    ondblclick={(e) => table && !cut && onpress?.(table.under(e.offsetX, e.offsetY), true, e)}
   ></canvas>
+  {#if table}<Views {session} {table} />{/if}
   {#if arrow}
     <svg class="pull" width="120" height="104" aria-label="direction of the pull">
       <defs>

@@ -127,7 +127,7 @@ async fn a_state_of_the_history_is_looked_at_compared_and_opened() -> Result<()>
     browser.driver.goto(format!("{}/jobs/{id}/marks", server.base)).await?;
     browser.still().await?;
     browser.press_text("history").await?;
-    browser.press_text("mark-1: text").await?;
+    browser.press_text("R4-07: text").await?;
     browser.says("THEN → NOW").await?;
     browser.until("the picture is there", "return document.querySelector('.then img')?.naturalWidth === 360").await?;
     browser.press_text("open it as a job of its own").await?;

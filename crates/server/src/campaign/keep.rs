@@ -17,6 +17,7 @@ use sea_orm::{
     IntoActiveModel, QueryFilter, QueryOrder, QuerySelect, TransactionTrait,
 };
 use time::OffsetDateTime;
+use trade::Job;
 use uuid::Uuid;
 
 /// Campaigns that are told in the list, the newest.
@@ -58,7 +59,7 @@ impl Store {
         let transaction = self.database.begin().await?;
         let new = campaign::ActiveModel {
             id: Set(id),
-            says: Set(edit.label()),
+            says: Set(edit.label(&Job::default())),
             author: Set(author.into()),
             at: Set(OffsetDateTime::now_utc()),
             edit: Set(serde_json::to_value(edit).expect("an edit has string keys and finite numbers")),

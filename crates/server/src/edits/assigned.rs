@@ -17,7 +17,7 @@ pub struct Assign {
 }
 
 impl Change for Assign {
-    fn label(&self) -> String {
+    fn label(&self, _: &Job) -> String {
         format!("area assigned to {}", steel_name(&self.to))
     }
 
@@ -45,7 +45,7 @@ pub struct Unassign {
 }
 
 impl Change for Unassign {
-    fn label(&self) -> String {
+    fn label(&self, _: &Job) -> String {
         "area unassigned".into()
     }
 
@@ -82,7 +82,7 @@ mod tests {
         let said = Edit::Assign(to(1, slide)).apply(&job, &bench).unwrap_err().to_string();
         assert!(said.contains("no slide “core”"), "{said}");
         assert!(refused(&to(99, Steel::Fixed), &job, &bench).contains("no face 99"));
-        assert_eq!(to(0, Steel::Moving).label(), "area assigned to the moving half");
+        assert_eq!(to(0, Steel::Moving).label(&job), "area assigned to the moving half");
 
         let mut job = job;
         for face in [0, 1] {

@@ -16,7 +16,7 @@ pub struct TakeBodies {
 }
 
 impl Change for TakeBodies {
-    fn label(&self) -> String {
+    fn label(&self, _: &Job) -> String {
         "bodies chosen".into()
     }
 

@@ -17,7 +17,7 @@ pub struct SetDatum {
 }
 
 impl Change for SetDatum {
-    fn label(&self) -> String {
+    fn label(&self, _: &Job) -> String {
         "zero of the tool".into()
     }
 
@@ -36,7 +36,7 @@ pub struct DatumAtFace {
 }
 
 impl Change for DatumAtFace {
-    fn label(&self) -> String {
+    fn label(&self, _: &Job) -> String {
         "zero of the tool at a face".into()
     }
 

@@ -20,7 +20,7 @@ pub struct JoinFaces {
 }
 
 impl Change for JoinFaces {
-    fn label(&self) -> String {
+    fn label(&self, _: &Job) -> String {
         "faces joined".into()
     }
 
@@ -39,7 +39,7 @@ pub struct DivideFace {
 }
 
 impl Change for DivideFace {
-    fn label(&self) -> String {
+    fn label(&self, _: &Job) -> String {
         "face divided".into()
     }
 
@@ -56,7 +56,7 @@ impl Change for DivideFace {
 pub struct ClearFaceMends {}
 
 impl Change for ClearFaceMends {
-    fn label(&self) -> String {
+    fn label(&self, _: &Job) -> String {
         "faces as they were found".into()
     }
 
@@ -76,7 +76,7 @@ pub struct NameFace {
 }
 
 impl Change for NameFace {
-    fn label(&self) -> String {
+    fn label(&self, _: &Job) -> String {
         format!("face named “{}”", self.name)
     }
 

@@ -15,7 +15,7 @@ pub struct SetLettersApart {
 }
 
 impl Change for SetLettersApart {
-    fn label(&self) -> String {
+    fn label(&self, _: &Job) -> String {
         match self.apart {
             true => "letters handed off one by one".into(),
             false => "letters of a mark handed off as one".into(),
@@ -41,6 +41,6 @@ mod tests {
             edit(apart).apply(&mut job, &bench).unwrap();
             assert_eq!(job.letters_apart, apart);
         }
-        assert_ne!(edit(true).label(), edit(false).label());
+        assert_ne!(edit(true).label(&job), edit(false).label(&job));
     }
 }

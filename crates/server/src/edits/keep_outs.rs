@@ -17,7 +17,7 @@ pub struct AddKeepOut {
 }
 
 impl Change for AddKeepOut {
-    fn label(&self) -> String {
+    fn label(&self, _: &Job) -> String {
         format!("keep-out: {}", self.kind.word())
     }
 
@@ -39,7 +39,7 @@ pub struct SetKeepOut {
 }
 
 impl Change for SetKeepOut {
-    fn label(&self) -> String {
+    fn label(&self, _: &Job) -> String {
         format!("keep-out {} changed", self.name)
     }
 
@@ -59,7 +59,7 @@ pub struct RemoveKeepOut {
 }
 
 impl Change for RemoveKeepOut {
-    fn label(&self) -> String {
+    fn label(&self, _: &Job) -> String {
         format!("{} removed", self.name)
     }
 

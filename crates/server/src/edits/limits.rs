@@ -18,7 +18,7 @@ pub struct SetLimit {
 }
 
 impl Change for SetLimit {
-    fn label(&self) -> String {
+    fn label(&self, _: &Job) -> String {
         "limit of the job's own".into()
     }
 
@@ -37,7 +37,7 @@ pub struct ResetLimit {
 }
 
 impl Change for ResetLimit {
-    fn label(&self) -> String {
+    fn label(&self, _: &Job) -> String {
         "limit as it was".into()
     }
 
@@ -57,7 +57,7 @@ pub struct SetLimits {
 }
 
 impl Change for SetLimits {
-    fn label(&self) -> String {
+    fn label(&self, _: &Job) -> String {
         match &self.sheet {
             Some(sheet) => format!("limits {}", sheet.told()),
             None => format!("limits for {}", trade::limits::set(&self.limits).map_or(&*self.limits, |set| set.name)),
@@ -78,7 +78,7 @@ pub struct SetReadingDistance {
 }
 
 impl Change for SetReadingDistance {
-    fn label(&self) -> String {
+    fn label(&self, _: &Job) -> String {
         format!("reading distance {} mm", self.mm)
     }
 

@@ -16,7 +16,7 @@ pub struct MendPart {
 }
 
 impl Change for MendPart {
-    fn label(&self) -> String {
+    fn label(&self, _: &Job) -> String {
         "part mended".into()
     }
 
@@ -35,7 +35,7 @@ pub struct RemoveMend {
 }
 
 impl Change for RemoveMend {
-    fn label(&self) -> String {
+    fn label(&self, _: &Job) -> String {
         "mend of the part removed".into()
     }
 

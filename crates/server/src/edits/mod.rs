@@ -5,6 +5,7 @@
 
 mod assigned;
 mod bodies;
+mod cutters;
 mod datum;
 mod faces;
 mod handoff;
@@ -34,8 +35,8 @@ use workbench::Bench;
 
 /// One kind of edit.
 trait Change {
-    /// The edit in a few words, for the history.
-    fn label(&self) -> String;
+    /// The edit of a job in a few words, for the history.
+    fn label(&self, _: &Job) -> String;
 
     /// Makes the edit; the job is checked afterwards.
     fn apply(&self, job: &mut Job, bench: &Bench) -> Result<(), Problem>;
@@ -101,6 +102,9 @@ edits! {
     KeepOffCreases(KeepOffCreases) in marks::off_creases;
     RepeatMark(RepeatMark) in marks::repeat;
     CopyToFace(CopyToFace) in marks::copy_to_face;
+    CopyToFaces(CopyToFaces) in marks::copy_to_faces;
+    AlignMarks(AlignMarks) in marks::align;
+    SpreadMarks(SpreadMarks) in marks::align;
     ExtendOver(ExtendOver) in marks::extend;
     MoveToOpposite(MoveToOpposite) in marks::opposite;
     CopyToOpposite(CopyToOpposite) in marks::opposite;
@@ -108,6 +112,9 @@ edits! {
     SetLettersApart(SetLettersApart) in handoff;
     SetDatum(SetDatum) in datum;
     DatumAtFace(DatumAtFace) in datum;
+    AddCutter(AddCutter) in cutters;
+    SetCutter(SetCutter) in cutters;
+    RemoveCutter(RemoveCutter) in cutters;
     PutFace(PutFace) in marks::lettering_face;
     Roster(RosterChange) in roster;
     ToolPlate(ToolPlateChange) in plate;
@@ -118,10 +125,10 @@ edits! {
 }
 
 impl Edit {
-    /// The edit in a few words, for the history.
+    /// The edit of a job in a few words, for the history.
     #[must_use]
-    pub fn label(&self) -> String {
-        self.change().label()
+    pub fn label(&self, job: &Job) -> String {
+        self.change().label(job)
     }
 
     /// `job` with the edit made and checked.

@@ -16,7 +16,7 @@ pub struct AddParting {
 }
 
 impl Change for AddParting {
-    fn label(&self) -> String {
+    fn label(&self, _: &Job) -> String {
         "parting line added".into()
     }
 
@@ -34,7 +34,7 @@ pub struct PartingAt {
 }
 
 impl Change for PartingAt {
-    fn label(&self) -> String {
+    fn label(&self, _: &Job) -> String {
         "parting line added".into()
     }
 
@@ -70,7 +70,7 @@ pub struct SetParting {
 }
 
 impl Change for SetParting {
-    fn label(&self) -> String {
+    fn label(&self, _: &Job) -> String {
         "parting line changed".into()
     }
 
@@ -88,7 +88,7 @@ pub struct RemoveParting {
 }
 
 impl Change for RemoveParting {
-    fn label(&self) -> String {
+    fn label(&self, _: &Job) -> String {
         "parting line removed".into()
     }
 
@@ -109,7 +109,7 @@ pub struct PickEdge {
 }
 
 impl Change for PickEdge {
-    fn label(&self) -> String {
+    fn label(&self, _: &Job) -> String {
         "edge of the parting line picked".into()
     }
 

@@ -38,7 +38,7 @@ pub struct ToolPlateChange {
 }
 
 impl Change for ToolPlateChange {
-    fn label(&self) -> String {
+    fn label(&self, _: &Job) -> String {
         self.edit.label()
     }
 

@@ -15,7 +15,7 @@ pub struct SetProcess {
 }
 
 impl Change for SetProcess {
-    fn label(&self) -> String {
+    fn label(&self, _: &Job) -> String {
         "material or texture".into()
     }
 

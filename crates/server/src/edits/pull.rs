@@ -18,7 +18,7 @@ pub struct SetPull {
 }
 
 impl Change for SetPull {
-    fn label(&self) -> String {
+    fn label(&self, _: &Job) -> String {
         "pull set".into()
     }
 
@@ -36,7 +36,7 @@ pub struct PullFromFace {
 }
 
 impl Change for PullFromFace {
-    fn label(&self) -> String {
+    fn label(&self, _: &Job) -> String {
         "pull set".into()
     }
 
@@ -52,7 +52,7 @@ impl Change for PullFromFace {
 pub struct SwapHalves {}
 
 impl Change for SwapHalves {
-    fn label(&self) -> String {
+    fn label(&self, _: &Job) -> String {
         "halves swapped".into()
     }
 

@@ -15,7 +15,7 @@ pub struct Rename {
 }
 
 impl Change for Rename {
-    fn label(&self) -> String {
+    fn label(&self, _: &Job) -> String {
         format!("job renamed to “{}”", self.name)
     }
 

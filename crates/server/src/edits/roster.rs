@@ -72,7 +72,7 @@ pub struct RosterChange {
 }
 
 impl Change for RosterChange {
-    fn label(&self) -> String {
+    fn label(&self, _: &Job) -> String {
         self.edit.label()
     }
 

@@ -16,7 +16,7 @@ pub struct AddSlide {
 }
 
 impl Change for AddSlide {
-    fn label(&self) -> String {
+    fn label(&self, _: &Job) -> String {
         "slide added".into()
     }
 
@@ -34,7 +34,7 @@ pub struct AddSlideFromFace {
 }
 
 impl Change for AddSlideFromFace {
-    fn label(&self) -> String {
+    fn label(&self, _: &Job) -> String {
         "slide added".into()
     }
 
@@ -53,7 +53,7 @@ pub struct SetSlidePull {
 }
 
 impl Change for SetSlidePull {
-    fn label(&self) -> String {
+    fn label(&self, _: &Job) -> String {
         format!("pull of {}", self.name)
     }
 
@@ -73,7 +73,7 @@ pub struct RenameSlide {
 }
 
 impl Change for RenameSlide {
-    fn label(&self) -> String {
+    fn label(&self, _: &Job) -> String {
         format!("{} renamed to {}", self.name, self.to)
     }
 
@@ -93,7 +93,7 @@ pub struct RemoveSlide {
 }
 
 impl Change for RemoveSlide {
-    fn label(&self) -> String {
+    fn label(&self, _: &Job) -> String {
         format!("{} removed", self.name)
     }
 

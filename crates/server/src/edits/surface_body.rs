@@ -15,7 +15,7 @@ pub struct TakeAsSurfaceBody {
 }
 
 impl Change for TakeAsSurfaceBody {
-    fn label(&self) -> String {
+    fn label(&self, _: &Job) -> String {
         match self.side {
             Some(_) => "part taken as a surface body".into(),
             None => "part not taken as a surface body".into(),

@@ -27,7 +27,7 @@ pub struct Waive {
 }
 
 impl Change for Waive {
-    fn label(&self) -> String {
+    fn label(&self, _: &Job) -> String {
         format!("{} waived", self.check.name())
     }
 
@@ -89,7 +89,7 @@ pub struct WithdrawWaiver {
 }
 
 impl Change for WithdrawWaiver {
-    fn label(&self) -> String {
+    fn label(&self, _: &Job) -> String {
         "waiver withdrawn".into()
     }
 

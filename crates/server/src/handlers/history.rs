@@ -89,7 +89,7 @@ pub async fn back(
     app.edit(
         id,
         By { author: &by, key: wish.key, typing: None },
-        &format!("back to how it was after: {label}"),
+        || format!("back to how it was after: {label}"),
         as_it_was,
     )
     .await?;

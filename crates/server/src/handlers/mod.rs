@@ -16,6 +16,7 @@ pub mod letters;
 pub mod looked_at;
 pub mod marks;
 pub mod mends;
+pub mod note;
 pub mod pages;
 pub mod part;
 pub mod patterns;

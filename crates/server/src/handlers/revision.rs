@@ -217,6 +217,6 @@ pub async fn confirm_revision(
             app.placed(app.heavy(revise).await??).await
         }
     };
-    app.edit(id, By { author: &by, key, typing: None }, "newer revision of the part", alter).await?;
+    app.edit(id, By { author: &by, key, typing: None }, || "newer revision of the part".into(), alter).await?;
     changed(&app, id, Default::default(), &by, Made::default()).await
 }

@@ -16,9 +16,10 @@ use axum::{
     http::header,
     response::{IntoResponse, Response},
 };
-use handoff::tool_side::MarkInSteel;
+use handoff::tool_side::{LeftBy, MarkInSteel};
 use serde::Serialize;
 use toolside::changes::{Bulk, MarkChange};
+use trade::Lettering;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
@@ -43,6 +44,27 @@ pub struct MarkInSteelView {
     pub says: Vec<String>,
     /// What could not be made, and why.
     pub refused: Vec<String>,
+    /// What each of the job's cutters leaves of it, in their order.
+    pub cutters: Vec<LeftByView>,
+}
+
+/// What a cutter leaves of a mark.
+#[derive(Serialize, ToSchema)]
+pub struct LeftByView {
+    pub cutter: String,
+    /// It cuts the mark all the way and leaves nothing.
+    pub clear: bool,
+    pub says: String,
+    /// The file that draws it.
+    pub drawn: Option<String>,
+    /// Lettering that it would cut in one pass.
+    pub one_pass: Option<Lettering>,
+}
+
+impl From<LeftBy> for LeftByView {
+    fn from(LeftBy { cutter, clear, says, drawn, one_pass }: LeftBy) -> Self {
+        Self { cutter, clear, says, drawn, one_pass }
+    }
 }
 
 #[derive(Serialize, ToSchema)]
@@ -63,12 +85,9 @@ pub async fn tool_side(
     Query(variant): Query<Variant>,
 ) -> Result<Json<ToolSideView>, Problem> {
     let (_, state, made) = app.tool_side(id, variant.row).await?;
-    let marks = made.marks.iter().cloned().map(|MarkInSteel { mark, steel, files, says, refused }| MarkInSteelView {
-        mark,
-        steel,
-        files,
-        says,
-        refused,
+    let marks = made.marks.iter().cloned().map(|MarkInSteel { mark, steel, files, says, refused, cutters }| {
+        let cutters = cutters.into_iter().map(LeftByView::from).collect();
+        MarkInSteelView { mark, steel, files, says, refused, cutters }
     });
     let read = |name: &str| made.read.iter().find(|f| f.file == name);
     let files = made.files.iter().map(|f| SteelFileView {

@@ -2,9 +2,12 @@
 
 use super::{FaceName, Job, VERSION};
 use crate::{
+    cutter,
     limits::{self, Sheet},
     mend::{FaceMend, MOST_FACE_MENDS},
+    note::LONGEST_NOTE,
     own_face::{MOST_OWN_FACES, OwnFace},
+    range::within,
     recipe::MOST_PIECES,
     revision,
 };
@@ -50,6 +53,8 @@ pub enum JobError {
     ToolPlate(String),
     #[error("{0}")]
     Datum(String),
+    #[error("{0}")]
+    Cutter(String),
     #[error("the files of each row: {0}")]
     RowFiles(String),
     #[error("{0}")]
@@ -112,6 +117,7 @@ impl Job {
         }
         self.tool_plate.check(&self.roster).map_err(JobError::ToolPlate)?;
         self.datum.check().map_err(JobError::Datum)?;
+        cutter::check(&self.cutters, &within).map_err(JobError::Cutter)?;
         self.row_files.check(&self.roster).map_err(JobError::RowFiles)?;
         self.check_own_faces().map_err(JobError::OwnFace)?;
         self.check_waivers().map_err(JobError::Waiver)?;
@@ -132,7 +138,16 @@ impl Job {
             if !seen.insert(&mark.id) {
                 return Err(JobError::TwoMarks(mark.id.clone()));
             }
-            let wrong = |what| JobError::Mark { mark: mark.id.clone(), what };
+            let wrong = |what| JobError::Mark { mark: mark.called(), what };
+            for (what, name) in [("name of a mark", &mark.name), ("group of a mark", &mark.group)] {
+                let Some(name) = name else { continue };
+                if name.trim().is_empty() || name.chars().count() > 60 {
+                    return Err(wrong(format!("the {what} has 1 to 60 characters")));
+                }
+            }
+            if let Some(note) = &mark.note {
+                short("note of a mark", note, LONGEST_NOTE)?;
+            }
             mark.check(&self.roster).map_err(wrong)?;
             if mark.recipe.len() > MOST_PIECES {
                 return Err(wrong(format!("a recipe has at most {MOST_PIECES} pieces")));
@@ -158,7 +173,7 @@ impl Job {
     fn check_styles(&self) -> Result<(), JobError> {
         for mark in &self.marks {
             let Some(style) = &mark.style else { continue };
-            let wrong = |what: String| JobError::Mark { mark: mark.id.clone(), what };
+            let wrong = |what: String| JobError::Mark { mark: mark.called(), what };
             if style.trim().is_empty() || style.chars().count() > 60 {
                 return Err(wrong("the name of a style has 1 to 60 characters".into()));
             }
@@ -166,7 +181,7 @@ impl Job {
             if first.lettering != mark.lettering || first.relief != mark.relief {
                 return Err(wrong(format!(
                     "it shares the style “{style}” with “{}” and has other lettering or relief",
-                    first.id
+                    first.called()
                 )));
             }
         }

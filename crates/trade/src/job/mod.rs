@@ -6,6 +6,7 @@ mod part_ref;
 pub(crate) mod version_1;
 
 use crate::{
+    cutter::Cutter,
     given::Given,
     in_steel::Datum,
     limits::{self, LimitSet, OwnLimit, Sheet, Subject},
@@ -83,6 +84,9 @@ pub struct Job {
     /// From where the toolmaker measures; left out, from the part's zero.
     #[serde(default, skip_serializing_if = "Datum::is_zero")]
     pub datum: Datum,
+    /// Cutters that the toolmaker has.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub cutters: Vec<Cutter>,
     /// What is made for every row of the roster.
     #[serde(default)]
     #[cfg_attr(feature = "openapi", schema(required = true))]
@@ -130,6 +134,7 @@ impl Default for Job {
             revision: None,
             tool_plate: ToolPlate::default(),
             datum: Datum::default(),
+            cutters: Vec::new(),
             row_files: RowFiles::default(),
             own_faces: Vec::new(),
             marks: Vec::new(),
@@ -364,7 +369,7 @@ mod tests {
         read(&two).unwrap();
         two["marks"][1]["relief"] = serde_json::json!({"sense": "raised", "height": 0.2, "draft": 3.0});
         let error = read(&two).unwrap_err().to_string();
-        assert!(error.contains("shares the style “small” with “a”"), "{error}");
+        assert!(error.contains("shares the style “small” with “VB-20”"), "{error}");
     }
 
     #[test]

@@ -28,6 +28,15 @@ pub const CAP_HEIGHTS: std::ops::RangeInclusive<f64> = 0.2..=500.0;
 pub struct Mark {
     /// Stable name of the mark inside its job.
     pub id: String,
+    /// How it is called; left out, by what it says.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub name: Option<String>,
+    /// Name of the group that it is shown, hidden and picked with.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub group: Option<String>,
+    /// What the drawing says of it, word for word.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub note: Option<String>,
     /// Switched off marks are kept but neither built nor checked.
     #[serde(default = "yes")]
     #[cfg_attr(feature = "openapi", schema(required = true))]
@@ -80,6 +89,9 @@ impl Default for Mark {
     fn default() -> Self {
         Self {
             id: String::new(),
+            name: None,
+            group: None,
+            note: None,
             on: true,
             text: String::new(),
             recipe: Vec::new(),
@@ -98,6 +110,44 @@ impl Default for Mark {
 }
 
 impl Mark {
+    /// How a person calls it: by its name, else by what it says; nobody ever gave it its id.
+    #[must_use]
+    pub fn called(&self) -> String {
+        self.name.clone().unwrap_or_else(|| self.by_text())
+    }
+
+    /// What it says, for sentences about it; its id where that is nothing.
+    #[must_use]
+    pub fn by_text(&self) -> String {
+        /// Characters.
+        const LONGEST: usize = 40;
+        let text = self.text.replace('\n', " / ");
+        if text.trim().is_empty() {
+            return self.id.clone();
+        }
+        if text.chars().count() > LONGEST {
+            return text.chars().take(LONGEST).chain(['…']).collect();
+        }
+        text
+    }
+
+    /// The mark without what builds nothing and is judged by nothing: how it is called and grouped, its drawing's
+    /// note, what mends leave alone, how it comes into the steel.
+    #[must_use]
+    pub fn bare(&self) -> Self {
+        Self { name: None, group: None, note: None, fixed: Vec::new(), in_steel: InSteel::default(), ..self.clone() }
+    }
+
+    /// Is it that already?
+    #[must_use]
+    pub fn is_bare(&self) -> bool {
+        self.name.is_none()
+            && self.group.is_none()
+            && self.note.is_none()
+            && self.fixed.is_empty()
+            && self.in_steel.is_cut()
+    }
+
     /// Is what it says made from pieces or drawn, rather than typed?
     #[must_use]
     pub fn is_made(&self) -> bool {

@@ -5,8 +5,9 @@
   import NumberField from "../../card/NumberField.svelte";
   import StateShape from "../../pieces/StateShape.svelte";
   import type { Session } from "../../session.svelte";
+  import Cutters from "./Cutters.svelte";
   import StepFile from "./StepFile.svelte";
-  import { bytes, many } from "../../words";
+  import { bytes, called, many } from "../../words";
 
   let { session }: { session: Session } = $props();
 
@@ -16,8 +17,9 @@
   let made = $state.raw<Schemas["ToolSideView"]>();
   let trouble = $state("");
   let working = $state(false);
-  /** Whose artwork is shown. */
+  /** Whose artwork is shown, and what is left by which cutter. */
   let shown = $state<string>();
+  let leftBy = $state<string>();
 
   const present = $derived(session.view && `${session.view.state} ${session.view.shown}`);
   $effect(() => {
@@ -85,7 +87,8 @@
   const setDatum = (to: Datum) => session.change({ do: "set_datum", datum: to });
   const artwork = $derived.by(() => {
     const of = found(shown ?? "") ?? made?.marks.find((m) => m.files.some((f) => f.endsWith(".svg")));
-    return of && { mark: of.mark, name: of.files.find((f) => f.endsWith(".svg")) };
+    const left = of?.cutters.find((c) => c.cutter === leftBy)?.drawn;
+    return of && { mark: of.mark, name: left ?? of.files.find((f) => f.startsWith("artwork") && f.endsWith(".svg")) };
   });
 </script>
 
@@ -125,6 +128,7 @@
       {/if}
       <span class="soft">Corners are as you look at the steel. A face, a hole’s axis: press it at the part.</span>
     </p>
+    <Cutters {session} />
     {#if trouble}<p class="bad" role="alert">{trouble}</p>{/if}
     {#if working}<p class="soft" data-busy>Cutting {many(marks.length, "mark")} into the steel …</p>{/if}
     {#if made}
@@ -139,8 +143,10 @@
         {@const way = wayOf(mark)}
         <li data-mark={mark.id}>
           <p>
-            <button class="word text" aria-pressed={artwork?.mark === mark.id} onclick={() => (shown = mark.id)}
-              >{text(mark) || mark.id}</button
+            <button
+              class="word text"
+              aria-pressed={artwork?.mark === mark.id}
+              onclick={() => ((shown = mark.id), (leftBy = undefined))}>{called(mark)}</button
             >{#if told?.steel}, {told.steel},{/if}
             <ChoiceField
               value={way.way}
@@ -205,6 +211,25 @@
             {/if}
           </p>
           {#each told?.says ?? [] as line (line)}<p class="soft">{line[0].toUpperCase()}{line.slice(1)}.</p>{/each}
+          {#each told?.cutters ?? [] as by (by.cutter)}
+            {@const lettering = by.one_pass}
+            <p class="by">
+              <button
+                class="word"
+                aria-pressed={artwork?.mark === mark.id && leftBy === by.cutter}
+                title={by.drawn ? "show what is left" : "nothing is left"}
+                disabled={!by.drawn}
+                onclick={() => ((shown = mark.id), (leftBy = by.cutter))}>{by.cutter}</button
+              >
+              <span class:bad={!by.clear}>{by.says}.</span>
+              {#if lettering}
+                <button class="press" onclick={() => void session.set(mark.id, { lettering })}
+                  >One pass: {mark.lettering.face === lettering.face ? "" : "centre-line face, "}stroke {lettering.stroke}
+                  mm</button
+                >
+              {/if}
+            </p>
+          {/each}
           {#each told?.refused ?? [] as why (why)}<p class="bad" role="alert">Not made: {why}.</p>{/each}
           <p class="files">
             {#each told?.files ?? [] as name (name)}
@@ -230,7 +255,9 @@
   </div>
   <div class="paper">
     {#if artwork?.name && !working}
-      <p class="soft">{artwork.name}: as it is seen on the steel</p>
+      <p class="soft">
+        {artwork.name}: as it is seen on the steel{artwork.name.startsWith("left-by") ? ", in red what is left" : ""}
+      </p>
       <div class="sheet"><img src="{base}/{artwork.name}{of}" alt="artwork of {artwork.mark}, mirrored" /></div>
     {/if}
   </div>

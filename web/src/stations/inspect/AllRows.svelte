@@ -5,7 +5,7 @@
   import StateShape from "../../pieces/StateShape.svelte";
   import RowsRun from "../../rack/RowsRun.svelte";
   import type { Session } from "../../session.svelte";
-  import { checkNames, figureWithUnit, limitWithUnit, stateWeight, stateWord } from "../../words";
+  import { called, checkNames, figureWithUnit, limitWithUnit, stateWeight, stateWord } from "../../words";
   import ContactSheet from "./ContactSheet.svelte";
 
   let { session, worstFirst }: { session: Session; worstFirst: boolean } = $props();
@@ -96,7 +96,7 @@
           aria-pressed={pictured?.id === mark.id}
           onclick={() =>
             pictured?.id === mark.id ? searchParams.delete("pictures") : searchParams.set("pictures", mark.id)}
-          >{mark.id}</button
+          >{called(mark)}</button
         >
       {/each}
     </p>
@@ -108,7 +108,7 @@
       <thead>
         <tr>
           <th scope="col">row</th>
-          {#each marks as mark (mark.id)}<th scope="col">{mark.id}</th>{/each}
+          {#each marks as mark, at (mark.id)}<th scope="col">{mark.name ?? `mark ${at + 1}`}</th>{/each}
         </tr>
       </thead>
       <tbody>

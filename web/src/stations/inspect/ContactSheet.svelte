@@ -3,6 +3,7 @@
   import type { Mark, Schemas } from "../../api/client";
   import StateShape from "../../pieces/StateShape.svelte";
   import type { Session } from "../../session.svelte";
+  import { called } from "../../words";
 
   let {
     session,
@@ -35,7 +36,7 @@
 </script>
 
 {#key key}
-  <ul aria-label="pictures of {mark.id}">
+  <ul aria-label="pictures of “{called(mark)}”">
     {#each rows as row, at (row.row)}
       {@const found = row.marks.find((m) => m.mark === mark.id)}
       <li>

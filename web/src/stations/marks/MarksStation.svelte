@@ -1,9 +1,10 @@
 <!-- Marks: the rack, the part and the strip as two views of one thing, the card. -->
 <script lang="ts">
   import { searchParams } from "sv-router";
-  import { untrack } from "svelte";
+  import { onDestroy, untrack } from "svelte";
   import { api, problem, type Mark, type Schemas, type SeatView } from "../../api/client";
   import Card from "../../card/Card.svelte";
+  import Several from "../../card/Several.svelte";
   import ArtworkSheet from "../../card/ArtworkSheet.svelte";
   import LettersSheet from "../../card/LettersSheet.svelte";
   import { drawArtwork } from "../../card/figures";
@@ -36,9 +37,20 @@
   let card = $state<Card>();
   let three = $state<View3d>();
   let target = $state.raw<Target>();
+  /** Where a mark is being added, until it is there. */
+  let landing = $state.raw<{ at: Point; out: Point; radius: number }>();
+  /** When one was last added: the second press of a double click adds none. */
+  let addedAt = -Infinity;
+  const DOUBLE_MS = 700;
+  const spot = $derived(0.03 * Math.max(...(session.view?.part.size ?? [60])));
 
   const wanted = $derived(searchParams.get("mark"));
-  const mark = $derived(session.marks.find((m) => m.id === wanted) ?? session.marks[0]);
+  const mark = $derived(
+    session.marks.find((m) => m.id === wanted) ?? session.marks.find((m) => m.id === session.pick) ?? session.marks[0],
+  );
+  const several = $derived(
+    session.several.length > 1 ? session.marks.filter((m) => session.several.includes(m.id)) : [],
+  );
   const place = $derived(session.marks.findIndex((m) => m.id === mark?.id));
   /** The picked mark as it is shown on the strip: with what is being typed. */
   const live = $derived(ghost && ghost.id === mark?.id ? ghost : mark);
@@ -77,8 +89,23 @@
     adding = widening = repeating = false;
     letter = undefined;
     ghost = undefined;
+    session.pick = id;
     searchParams.set("mark", id);
   }
+
+  /** Picks marks together; the card shows the first of them. */
+  function pickSeveral(ids: string[]) {
+    session.several = ids.length > 1 ? ids : [];
+    const [first] = ids;
+    if (first && !ids.includes(mark?.id ?? "")) pick(first);
+  }
+  // elsewhere each mark is changed by itself
+  onDestroy(() => (session.several = []));
+  // a mark that is gone is not picked any more
+  $effect(() => {
+    const there = session.several.filter((id) => session.marks.some((m) => m.id === id));
+    if (there.length !== session.several.length) session.several = there.length > 1 ? there : [];
+  });
 
   /** A drawing dropped anywhere here is the picked mark's. */
   function dropped(event: DragEvent) {
@@ -91,7 +118,12 @@
 
   const sameSeat = (a: Mark, b: Mark | undefined) => JSON.stringify(a.seat) === JSON.stringify(b?.seat);
 
-  async function press(picked: Picked | undefined, double: boolean) {
+  function toggle(id: string) {
+    const now = session.several.length ? session.several : mark ? [mark.id] : [];
+    pickSeveral(now.includes(id) ? now.filter((other) => other !== id) : [...now, id]);
+  }
+
+  async function press(picked: Picked | undefined, double: boolean, event: MouseEvent) {
     if (!picked) return;
     if (widening && mark) {
       if (picked.mark < 0) await session.change({ do: "extend_over", id: mark.id, face: picked.place });
@@ -113,12 +145,19 @@
     }
     if (picked.mark >= 0) {
       const id = session.marks[picked.mark]?.id;
-      if (id) pick(id);
-    } else if (adding || double) {
+      if (id && (event.ctrlKey || event.metaKey)) toggle(id);
+      else if (id) {
+        session.several = [];
+        pick(id);
+      }
+    } else if (adding || (double && !landing && performance.now() - addedAt > DOUBLE_MS)) {
       adding = false;
       const before = session.marks.length;
-      const { place: face, point, up } = picked;
+      const { place: face, point, up, out } = picked;
+      landing = { at: point, out, radius: spot };
       const made = await session.change({ do: "add_mark", face, text: "TEXT", point, up });
+      landing = undefined;
+      addedAt = performance.now();
       const added = session.marks[before];
       if (made && added) {
         session.fresh = added.id;
@@ -170,7 +209,9 @@
       placing = undefined;
       adding = widening = repeating = false;
       letter = undefined;
-    } else if (event.key === "n") adding = !adding;
+      session.several = [];
+    } else if (event.key === "a") pickSeveral(session.marks.map((m) => m.id));
+    else if (event.key === "n") adding = !adding;
     else if (event.key === "f") squareOn();
     else if (event.key === "w") three?.whole();
     else if (event.key === "t" && mark) {
@@ -219,6 +260,7 @@
     picked={mark?.id}
     {adding}
     onpick={pick}
+    onseveral={pickSeveral}
     onadd={() => (adding = !adding)}
     onapply={(pattern) => {
       adding = widening = repeating = false;
@@ -233,6 +275,7 @@
       ghost={over}
       {target}
       torch={{ lamp, round: placed }}
+      brush={landing && [landing]}
       onpress={press}
       ongrab={grab}
     >
@@ -281,6 +324,7 @@
     {/if}
   </div>
   <aside>
+    {#if several.length && mark}<Several {session} marks={several} {mark} onpicked={pickSeveral} />{/if}
     {#if mark}
       {#key mark.id}
         <Card

@@ -12,6 +12,10 @@
   const rows = $derived(session.view?.job.roster.rows ?? []);
   const at = $derived(rows.findIndex((r) => r.id === session.view?.shown));
   const line = (text: string) => text.replaceAll("\n", " / ");
+  const name = (id: string) => {
+    const place = session.marks.findIndex((m) => m.id === id);
+    return session.marks[place]?.name ?? `mark ${place + 1}`;
+  };
   const number = (id: number) => rows.findIndex((r) => r.id === id) + 1;
 </script>
 
@@ -25,7 +29,7 @@
   {:else}
     <dl>
       {#each said.marks as mark (mark.id)}
-        <dt>{mark.id}</dt>
+        <dt>{name(mark.id)}</dt>
         <dd>
           <button class="plainly says" onclick={() => go(session.id, "marks", { mark: mark.id })}
             >{line(mark.texts[Math.max(at, 0)] ?? "—")}</button
@@ -63,7 +67,7 @@
       {#each said.faults.slice(0, MOST) as fault, k (k)}
         <li class={fault.state}>
           <StateShape state={fault.state} />
-          {#if fault.mark}<b>{fault.mark}</b>:{/if}
+          {#if fault.mark}<b>{name(fault.mark)}</b>:{/if}
           {fault.sentence}
           {#if fault.rows.length}
             <button class="word" onclick={() => session.show(fault.rows[0])}>row {number(fault.rows[0])}</button>

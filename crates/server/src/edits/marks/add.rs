@@ -21,7 +21,7 @@ pub struct AddMark {
 }
 
 impl Change for AddMark {
-    fn label(&self) -> String {
+    fn label(&self, _: &Job) -> String {
         format!("mark “{}” added", self.text.replace('\n', " / "))
     }
 

@@ -1,6 +1,6 @@
 //! A mark once more.
 
-use super::{super::Change, find, placed};
+use super::{super::Change, called, find, placed};
 use crate::problem::Problem;
 use glam::DVec2;
 use serde::{Deserialize, Serialize};
@@ -16,8 +16,8 @@ pub struct CopyMark {
 }
 
 impl Change for CopyMark {
-    fn label(&self) -> String {
-        format!("{} copied", self.id)
+    fn label(&self, job: &Job) -> String {
+        format!("{} copied", called(job, &self.id))
     }
 
     fn apply(&self, job: &mut Job, bench: &Bench) -> Result<(), Problem> {

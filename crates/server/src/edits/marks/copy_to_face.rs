@@ -1,6 +1,6 @@
 //! A mark once more on another face.
 
-use super::{super::Change, find, place_at};
+use super::{super::Change, called, find, place_at};
 use crate::problem::Problem;
 use serde::{Deserialize, Serialize};
 use trade::{Job, SeatRef};
@@ -17,8 +17,8 @@ pub struct CopyToFace {
 }
 
 impl Change for CopyToFace {
-    fn label(&self) -> String {
-        format!("{} copied to face {}", self.id, self.face)
+    fn label(&self, job: &Job) -> String {
+        format!("{} copied to face {}", called(job, &self.id), self.face)
     }
 
     fn apply(&self, job: &mut Job, bench: &Bench) -> Result<(), Problem> {

@@ -1,6 +1,6 @@
 //! A seat over several faces.
 
-use super::{super::Change, find, place_at, placed};
+use super::{super::Change, called, find, place_at, placed};
 use crate::edits::faces::surface;
 use crate::problem::{Problem, sentence};
 use serde::{Deserialize, Serialize};
@@ -17,8 +17,8 @@ pub struct ExtendOver {
 }
 
 impl Change for ExtendOver {
-    fn label(&self) -> String {
-        format!("{}: seat over face {}", self.id, self.face)
+    fn label(&self, job: &Job) -> String {
+        format!("{}: seat over face {}", called(job, &self.id), self.face)
     }
 
     fn apply(&self, job: &mut Job, bench: &Bench) -> Result<(), Problem> {

@@ -1,6 +1,6 @@
 //! A mark on a sphere by latitude and longitude.
 
-use super::{super::Change, find, placed};
+use super::{super::Change, called, find, placed};
 use crate::problem::{Problem, sentence};
 use relief::place::Globe;
 use serde::{Deserialize, Serialize};
@@ -20,8 +20,8 @@ pub struct MoveOnSphere {
 }
 
 impl Change for MoveOnSphere {
-    fn label(&self) -> String {
-        format!("{}: latitude, longitude", self.id)
+    fn label(&self, job: &Job) -> String {
+        format!("{}: latitude, longitude", called(job, &self.id))
     }
 
     fn apply(&self, job: &mut Job, bench: &Bench) -> Result<(), Problem> {

@@ -1,6 +1,6 @@
 //! Lettering faces of the shop's own.
 
-use super::{super::Change, settings::set};
+use super::{super::Change, called, settings::set};
 use crate::problem::{Problem, sentence};
 use serde::{Deserialize, Serialize};
 use serde_json::json;
@@ -18,10 +18,10 @@ pub struct PutFace {
 }
 
 impl Change for PutFace {
-    fn label(&self) -> String {
+    fn label(&self, job: &Job) -> String {
         match &self.mark {
             None => format!("lettering face “{}”", self.face.name),
-            Some(id) => format!("{id}: lettering face “{}”", self.face.name),
+            Some(id) => format!("{}: lettering face “{}”", called(job, id), self.face.name),
         }
     }
 

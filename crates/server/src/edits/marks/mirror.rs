@@ -1,6 +1,6 @@
 //! A mark mirrored.
 
-use super::{super::Change, find, place_at, placed};
+use super::{super::Change, called, find, place_at, placed};
 use crate::problem::{Problem, sentence};
 use glam::DVec3;
 use serde::{Deserialize, Serialize};
@@ -32,8 +32,8 @@ pub struct MirrorMark {
 }
 
 impl Change for MirrorMark {
-    fn label(&self) -> String {
-        format!("{} mirrored along {}", self.id, self.along.word())
+    fn label(&self, job: &Job) -> String {
+        format!("{} mirrored along {}", called(job, &self.id), self.along.word())
     }
 
     fn apply(&self, job: &mut Job, bench: &Bench) -> Result<(), Problem> {
@@ -100,10 +100,10 @@ mod tests {
             let edit = MirrorMark { id: id.clone(), along };
             edit.apply(&mut job, &bench).unwrap();
             let copy = job.marks.remove(1);
-            assert_eq!(copy.seat, SeatRef::on(facing(&bench, way)), "{}", edit.label());
+            assert_eq!(copy.seat, SeatRef::on(facing(&bench, way)), "{}", edit.label(&job));
             assert!((copy.place.turn + 10.0).abs() < 1e-9 && copy.text == job.marks[0].text);
             let there = middle(&job, &bench, &copy);
-            assert!(there.distance(wanted) < 0.011, "{}: {there}, not {wanted}", edit.label());
+            assert!(there.distance(wanted) < 0.011, "{}: {there}, not {wanted}", edit.label(&job));
         }
     }
 }

@@ -1,8 +1,10 @@
 //! Edits of marks, a file for each kind; and what they all ask: where a mark stands in its job and lies on its seat.
 
 pub(super) mod add;
+pub(super) mod align;
 pub(super) mod copy;
 pub(super) mod copy_to_face;
+pub(super) mod copy_to_faces;
 pub(super) mod extend;
 pub(super) mod globe;
 pub(super) mod lettering_face;
@@ -24,6 +26,11 @@ fn find(job: &Job, id: &str) -> Result<usize, Problem> {
     job.marks.iter().position(|m| m.id == id).ok_or_else(|| {
         Problem::Missing(format!("There is no mark “{id}” any more; somebody else may have removed it."))
     })
+}
+
+/// How a mark is called in the history.
+fn called(job: &Job, id: &str) -> String {
+    job.marks.iter().find(|m| m.id == id).map_or_else(|| id.to_owned(), Mark::called)
 }
 
 /// The middle of the mark at a point of a face, to 0.01 mm.

@@ -1,6 +1,6 @@
 //! Letters of a mark kept off the creases of its seat.
 
-use super::{super::Change, find};
+use super::{super::Change, called, find};
 use crate::problem::{Problem, sentence};
 use serde::{Deserialize, Serialize};
 use trade::Job;
@@ -15,8 +15,8 @@ pub struct KeepOffCreases {
 }
 
 impl Change for KeepOffCreases {
-    fn label(&self) -> String {
-        format!("{}: letters kept off creases", self.id)
+    fn label(&self, job: &Job) -> String {
+        format!("{}: letters kept off creases", called(job, &self.id))
     }
 
     fn apply(&self, job: &mut Job, bench: &Bench) -> Result<(), Problem> {

@@ -1,6 +1,6 @@
 //! The face opposite to a mark.
 
-use super::{super::Change, find, place_at, placed};
+use super::{super::Change, called, find, place_at, placed};
 use crate::problem::{Problem, sentence};
 use serde::{Deserialize, Serialize};
 use trade::{Job, Mark, SeatRef};
@@ -15,8 +15,8 @@ pub struct MoveToOpposite {
 }
 
 impl Change for MoveToOpposite {
-    fn label(&self) -> String {
-        format!("{}: moved to the opposite face", self.id)
+    fn label(&self, job: &Job) -> String {
+        format!("{}: moved to the opposite face", called(job, &self.id))
     }
 
     fn apply(&self, job: &mut Job, bench: &Bench) -> Result<(), Problem> {
@@ -32,8 +32,8 @@ pub struct CopyToOpposite {
 }
 
 impl Change for CopyToOpposite {
-    fn label(&self) -> String {
-        format!("{}: copied to the opposite face", self.id)
+    fn label(&self, job: &Job) -> String {
+        format!("{}: copied to the opposite face", called(job, &self.id))
     }
 
     fn apply(&self, job: &mut Job, bench: &Bench) -> Result<(), Problem> {

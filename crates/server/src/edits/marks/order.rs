@@ -1,6 +1,6 @@
 //! Marks removed, and their order in the rack.
 
-use super::{super::Change, find};
+use super::{super::Change, called, find};
 use crate::problem::Problem;
 use serde::{Deserialize, Serialize};
 use trade::Job;
@@ -15,8 +15,8 @@ pub struct RemoveMark {
 }
 
 impl Change for RemoveMark {
-    fn label(&self) -> String {
-        format!("{} removed", self.id)
+    fn label(&self, job: &Job) -> String {
+        format!("{} removed", called(job, &self.id))
     }
 
     fn apply(&self, job: &mut Job, _: &Bench) -> Result<(), Problem> {
@@ -35,8 +35,8 @@ pub struct MoveMark {
 }
 
 impl Change for MoveMark {
-    fn label(&self) -> String {
-        format!("{} moved in the rack", self.id)
+    fn label(&self, job: &Job) -> String {
+        format!("{} moved in the rack", called(job, &self.id))
     }
 
     fn apply(&self, job: &mut Job, _: &Bench) -> Result<(), Problem> {

@@ -16,7 +16,7 @@ pub struct PlacePattern {
 }
 
 impl Change for PlacePattern {
-    fn label(&self) -> String {
+    fn label(&self, _: &Job) -> String {
         format!("pattern “{}” applied", self.pattern.name)
     }
 
@@ -45,6 +45,6 @@ mod tests {
         assert!(placed.id != own.id && placed.lettering == own.lettering);
         let edit = PlacePattern { pattern: kept, face: 99 };
         assert!(refused(&edit, &job, &bench).contains("no face 99"));
-        assert_eq!(edit.label(), "pattern “number” applied");
+        assert_eq!(edit.label(&job), "pattern “number” applied");
     }
 }

@@ -1,6 +1,6 @@
 //! Where a mark lies.
 
-use super::{super::Change, find, place_at};
+use super::{super::Change, called, find, place_at};
 use crate::problem::Problem;
 use serde::{Deserialize, Serialize};
 use trade::{Job, SeatRef};
@@ -17,8 +17,8 @@ pub struct PlaceMark {
 }
 
 impl Change for PlaceMark {
-    fn label(&self) -> String {
-        format!("{}: place", self.id)
+    fn label(&self, job: &Job) -> String {
+        format!("{}: place", called(job, &self.id))
     }
 
     fn apply(&self, job: &mut Job, bench: &Bench) -> Result<(), Problem> {

@@ -1,6 +1,6 @@
 //! Repeats of a mark.
 
-use super::{super::Change, find, placed};
+use super::{super::Change, called, find, placed};
 use crate::problem::{Problem, sentence};
 use glam::DVec2;
 use serde::{Deserialize, Serialize};
@@ -24,8 +24,8 @@ pub struct RepeatMark {
 }
 
 impl Change for RepeatMark {
-    fn label(&self) -> String {
-        format!("{} repeated, {} in all", self.id, self.times)
+    fn label(&self, job: &Job) -> String {
+        format!("{} repeated, {} in all", called(job, &self.id), self.times)
     }
 
     fn apply(&self, job: &mut Job, bench: &Bench) -> Result<(), Problem> {

@@ -1,6 +1,6 @@
 //! The settings of a mark.
 
-use super::{super::Change, find};
+use super::{super::Change, called, find};
 use crate::problem::{Problem, sentence};
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
@@ -22,11 +22,11 @@ pub struct SetMark {
 }
 
 impl Change for SetMark {
-    fn label(&self) -> String {
+    fn label(&self, job: &Job) -> String {
         let mut names = Vec::new();
         leaves(&self.settings, &mut names);
         names.sort_unstable();
-        format!("{}: {}", self.id, names.join(", "))
+        format!("{}: {}", called(job, &self.id), names.join(", "))
     }
 
     fn apply(&self, job: &mut Job, _: &Bench) -> Result<(), Problem> {
@@ -39,8 +39,8 @@ pub(super) fn set(job: &mut Job, id: &str, settings: &Value) -> Result<(), Probl
     let at = find(job, id)?;
     let mut value = serde_json::to_value(&job.marks[at]).expect("a mark has string keys and finite numbers");
     merge(&mut value, settings);
-    let mut mark: Mark =
-        serde_json::from_value(value).map_err(|e| Problem::Wrong(sentence(&format!("mark “{id}”: {e}"))))?;
+    let mut mark: Mark = serde_json::from_value(value)
+        .map_err(|e| Problem::Wrong(sentence(&format!("mark “{}”: {e}", job.marks[at].called()))))?;
     mark.lettering.own = job.held_face(&mark.lettering.face);
     text_waits(&mut mark, job.marks[at].figure.is_some());
     let joins = settings.get("style").is_some();
@@ -156,7 +156,7 @@ mod tests {
         assert_eq!(changed.marks[0].relief, trade::Relief { draft: 12.5, ..job.marks[0].relief });
         assert_eq!(changed.marks[0].place.along, Tie::FromEnd { distance: 4.0 });
         assert_eq!(changed.marks[0].text, job.marks[0].text);
-        assert_eq!(edit.label(), format!("{id}: along, draft"));
+        assert_eq!(edit.label(&job), format!("{}: along, draft", job.marks[0].text));
     }
 
     #[test]

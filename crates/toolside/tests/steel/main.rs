@@ -1,14 +1,16 @@
 //! What is made in the steel, held to closed forms of rectangles on a plate, and measured on a barrel.
 
+mod cutters;
+
 use flat::{Region, overlay::without};
 use glam::{DVec2, DVec3};
 use relief::BuiltMark;
 use solid::{Mesh, Part, Surface, boolean::Body};
 use std::sync::Arc;
 use toolside::{
-    Cutting, Form, Frame, SteelError,
+    Form, Frame, SteelError,
     changes::{Built, Differs, MarkChange, changes},
-    cutting, electrode, engraved, insert,
+    electrode, engraved, insert,
 };
 use trade::{Datum, Job, Lettering, Mark, MeasuredAt, PartRef, Parting, Process, Relief, SeatRef, Sense, Steel, Tool};
 use workbench::{Bench, Outcome, Scope, Steps};
@@ -354,29 +356,4 @@ fn of_another_letter_only_what_lies_beside_the_old_one_changes() {
     let new = changed(&bench, &none, &before, 1.02);
     assert!((new.off.volume - wanted).abs() < 1e-3 * wanted && new.on.volume == 0.0, "{}", new.says);
     assert!(new.says.contains("Nothing is to be welded"), "{}", new.says);
-}
-
-/// Two bars of a width w with a gap g between them, by hand: 2 h tan 10° is what draft takes at the other end of the walls.
-#[test]
-fn a_cutter_passes_by_the_narrowest_stroke_of_what_is_cut_and_the_narrowest_gap_of_what_stands() {
-    let (bench, face) = plate();
-    let found = |sense, measured_at| -> Cutting {
-        let mut job = job("II", face, Relief { draft: 10.0, measured_at, ..upright(sense) });
-        job.marks[0].lettering.spacing = 0.4;
-        cutting(&built(&bench, &job).1, 1.02).unwrap()
-    };
-    let mut spaced = job("II", face, upright(Sense::Raised));
-    spaced.marks[0].lettering.spacing = 0.4;
-    let bars: Vec<_> =
-        lettering::drawn(&spaced.marks[0]).unwrap().characters.iter().map(|c| c.region.bounds().unwrap()).collect();
-    let (wide, gap) = (bars[0].1.x - bars[0].0.x, bars[1].0.x - bars[0].1.x);
-    let moved = 2.0 * HEIGHT * 10.0_f64.to_radians().tan();
-    let near = |a: f64, b: f64| assert!((a - b * 1.02).abs() < 0.004, "{a} for {}", b * 1.02);
-    near(found(Sense::Raised, MeasuredAt::Top).widest, wide);
-    near(found(Sense::Raised, MeasuredAt::Root).widest, wide - moved);
-    near(found(Sense::Sunken, MeasuredAt::Root).widest, gap);
-    near(found(Sense::Sunken, MeasuredAt::Top).widest, gap - moved);
-    near(found(Sense::Sunken, MeasuredAt::Top).standing.unwrap(), wide + moved);
-    near(found(Sense::Sunken, MeasuredAt::Root).deep, HEIGHT);
-    assert_eq!(found(Sense::Raised, MeasuredAt::Top).standing, None);
 }
