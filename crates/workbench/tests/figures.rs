@@ -187,7 +187,7 @@ fn a_tally_keeps_its_fields_free_and_on_its_face() {
     other.place.up = Tie::At { position: at.y };
     let outcome = bench.outcome(&job(vec![grid.clone(), other.clone()]), Scope::NearMarks);
     let room = of(&outcome, 1, Check::Clearance);
-    assert!(room.state == State::Fails && room.sentence.contains("overlaps the mark “a”"), "{}", room.sentence);
+    assert!(room.state == State::Fails && room.sentence.contains("overlaps the mark “2026-11”"), "{}", room.sentence);
     // between two rows it lies in no field
     other.place.up = Tie::At { position: at.y - 7.0 };
     let outcome = bench.outcome(&job(vec![grid.clone(), other]), Scope::NearMarks);
