@@ -69,7 +69,7 @@
   <p>What you set below in lettering, placement and relief holds for all of them.</p>
   {#each differs as { says, all, own, settings } (says)}
     <p class="differ">
-      They differ in {says}: {all.slice(0, 4).join(", ")}{all.length > 4 ? " …" : ""}.
+      They differ in {says}: {all.slice(0, 4).join(", ")}{all.length > 4 ? " …" : "."}
       <button class="word" onclick={() => void session.set(mark.id, settings)}>all {own}</button>
     </p>
   {/each}
