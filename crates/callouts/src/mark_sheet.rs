@@ -222,7 +222,7 @@ fn values(sheets: &Sheets<'_>, at: usize, built: &BuiltMark, measured: Option<f6
     if stroke.is_finite() {
         all.push(("narrowest stroke", length(stroke)));
     }
-    all.push(("place", place(mark, &length)));
+    all.push(("place", place(&of.job.marks, mark, &length)));
     let middle = built.ground.chart.point(placed.middle, 0.0);
     let three = |p: DVec3| p.to_array().map(|mm| manner.length(mm)).join(", ");
     all.push(("middle on the part", format!("{} {}", three(middle), manner.unit())));
@@ -296,7 +296,7 @@ fn face(mark: &Mark, width: f64, spacing: f64, length: &dyn Fn(f64) -> String) -
     says
 }
 
-fn place(mark: &Mark, length: &dyn Fn(f64) -> String) -> String {
+fn place(marks: &[Mark], mark: &Mark, length: &dyn Fn(f64) -> String) -> String {
     let tie = |tie: &Tie, start: &str, end: &str| match tie {
         Tie::Middle => "in the middle".to_owned(),
         Tie::Between { .. } => "midway between the nearest edges".to_owned(),
@@ -304,7 +304,10 @@ fn place(mark: &Mark, length: &dyn Fn(f64) -> String) -> String {
         Tie::FromEnd { distance } => format!("{} from the {end} edge", length(*distance)),
         Tie::At { position } => format!("at {} on the strip", length(*position)),
         Tie::Point { distance, .. } => format!("{} on from a point of the part", length(*distance)),
-        Tie::Mark { id, distance, .. } => format!("{} on from mark “{id}”", length(*distance)),
+        Tie::Mark { id, distance, .. } => {
+            let other = marks.iter().find(|m| m.id == *id).map_or_else(|| id.clone(), Mark::called);
+            format!("{} on from mark “{other}”", length(*distance))
+        }
     };
     let place = &mark.place;
     let mut says = format!("along: {}; up: {}", tie(&place.along, "left", "right"), tie(&place.up, "lower", "upper"));

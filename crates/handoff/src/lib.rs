@@ -1,6 +1,7 @@
 //! What the toolmaker takes away: marked solid, lettering bodies, findings. Values in, named files
 //! of bytes out.
 
+mod cutters;
 mod error;
 pub mod exact;
 pub mod files;

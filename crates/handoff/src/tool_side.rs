@@ -2,22 +2,18 @@
 //! size. Every file says in its name how much larger it is than the part, so that nobody scales it twice.
 
 use crate::{
-    HandoffError, Named,
+    HandoffError, Named, cutters,
     files::mark_names,
     read_back::{FileRead, read_back},
     strip::{LEFT, Side, Strip, StripLayer, dxf, svg},
     threemf,
 };
 use flat::Region;
-use lettering::faces::CENTRE_LINE;
 use relief::{BuiltMark, MarkedSolid};
 use sha2::{Digest, Sha256};
 use solid::{Mesh, formats::stl};
-use toolside::{
-    Cutting, Electrode, Engraved, Form, Frame, Insert, Left, SLENDER, SteelError, cutting, electrode, engraved, insert,
-    left, one_pass,
-};
-use trade::{ColumnKind, Cutter, InSteel, Job, Lettering, Mark, MeasuredAt, Steel, Walls, recipe::PieceOf};
+use toolside::{Electrode, Engraved, Form, Frame, Insert, SteelError, electrode, engraved, insert, left, one_pass};
+use trade::{ColumnKind, InSteel, Job, Lettering, Mark, MeasuredAt, Steel, recipe::PieceOf};
 use workbench::{Bench, Outcome, Scope, Steps};
 
 /// How much larger a file is, as it stands in its name.
@@ -183,7 +179,7 @@ impl Files<'_> {
             }
             Err(why) => told.refused.push(why.to_string()),
         }
-        told.says.extend(cutter_says(built, scale));
+        told.says.extend(cutters::passes(built, scale));
         told.says.extend(
             changes_often(mark, self.job)
                 .map(|what| format!("it will change with {what}: raised, or on an insert, that costs less")),
@@ -219,7 +215,7 @@ impl Files<'_> {
             let mut by = LeftBy {
                 cutter: cutter.name(),
                 clear: found.nothing(),
-                says: left_says(&found, cutter),
+                says: cutters::leaves(&found, cutter),
                 drawn: None,
                 one_pass: one_pass(built, cutter, scale),
             };
@@ -336,64 +332,6 @@ impl Files<'_> {
         }
         out.into_inner().map_err(|e| HandoffError::ToolSide(format!("the list of contents can't be written: {e}")))
     }
-}
-
-/// With which cutter, and whether what stands is thin.
-fn cutter_says(built: &BuiltMark, scale: f64) -> Option<String> {
-    let Cutting { widest, deep, standing } = cutting(built, scale)?;
-    let relief = &built.mark.relief;
-    Some(match standing {
-        Some(wide) if deep > SLENDER * wide => format!(
-            "thin: what stands is {deep:.2} mm tall on {wide:.2} mm; between it a cutter of Ø {widest:.2} mm passes everywhere"
-        ),
-        Some(_) => format!("between what stands a cutter of Ø {widest:.2} mm passes everywhere"),
-        // strokes of the centre-line alphabet are one cutter wide; other faces have wider ones as well
-        None if built.mark.lettering.face == CENTRE_LINE && relief.draft > 0.0 && relief.walls == Walls::Seat => {
-            format!(
-                "in one pass by a cutter that tapers by {}° a side, {widest:.2} mm at its tip, {deep:.2} mm deep",
-                relief.draft
-            )
-        }
-        None => format!("a cutter of Ø {widest:.2} mm passes everywhere, {deep:.2} mm deep"),
-    })
-}
-
-/// What a cutter leaves, and why.
-fn left_says(found: &Left, cutter: &Cutter) -> String {
-    /// Letters that are named.
-    const NAMED: usize = 6;
-    let mut says = Vec::new();
-    if found.short {
-        let reach = cutter.reach.unwrap_or_default();
-        says.push(format!("reaches {reach:.2} mm, and {:.2} mm must be cut", found.deep));
-    }
-    if let Some(leans) = found.leans {
-        says.push(format!("leans out {leans:.1}° further than the walls, which keeps it off their foot"));
-    }
-    if found.area > 0.0 {
-        let mut named: Vec<&str> = Vec::new();
-        for (_, text, _) in &found.letters {
-            if !named.contains(&text.as_str()) {
-                named.push(text);
-            }
-        }
-        let more = if named.len() > NAMED { " and others" } else { "" };
-        named.truncate(NAMED);
-        let at = if named.is_empty() { String::new() } else { format!(" at {}{more}, most first", named.join(", ")) };
-        says.push(format!("leaves {:.3} mm²{at}", found.area));
-        if cutter.diameter > 0.0 {
-            says.push(format!("inner corners keep a radius of {:.2} mm", cutter.diameter / 2.0));
-        }
-    } else {
-        says.push("leaves nothing wider than 0.01 mm".into());
-    }
-    if cutter.corner > 0.0 {
-        says.push(format!("rounds the bottom by R {} all along", cutter.corner));
-    }
-    if let Some(deep) = found.depth_of_stroke {
-        says.push(format!("along the centre line it gives the stroke's width at the surface {deep:.2} mm deep"));
-    }
-    says.join("; ")
 }
 
 /// What a mark that stands in the tool's own steel changes with before the tool is worn out.

@@ -45,6 +45,9 @@ impl Cutter {
         if self.corner > 0.0 {
             name += &format!(", R {}", self.corner);
         }
+        if let Some(reach) = self.reach {
+            name += &format!(", {reach} mm long");
+        }
         name
     }
 

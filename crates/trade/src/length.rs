@@ -189,5 +189,10 @@ mod tests {
         for typed in ["", "abc", "1/0", "3 4", "nan", "1e999", "1 2 3"] {
             assert!(parse_mm(typed).unwrap_err().contains("3/16in"), "{typed}");
         }
+        // thousands to some, a decimal comma to others
+        for typed in ["1,250", "12,500 mm", "-1,250"] {
+            assert!(parse_mm(typed).unwrap_err().contains("without the comma"), "{typed}");
+        }
+        assert_eq!([parse_mm("0,250"), parse_mm("1,25"), parse_mm("1.250")], [Ok(0.25), Ok(1.25), Ok(1.25)]);
     }
 }

@@ -1,7 +1,8 @@
 import { api, problem } from "./client";
 
-/** Plain mm, which need no answer from anywhere: what is pressed next already goes by them. */
-const PLAIN = /^\s*(-?\d+)(?:[.,](\d+))?\s*(?:mm)?\s*$/;
+/** Plain mm, which need no answer from anywhere: what is pressed next already goes by them. What a comma before three digits means
+    is asked. */
+const PLAIN = /^\s*(?!-?[1-9]\d*,\d{3}(?!\d))(-?\d+)(?:[.,](\d+))?\s*(?:mm)?\s*$/;
 
 /** A round surface that a height is measured from: then it may be typed by what it reaches to (`to Ø53`). */
 export interface Round {

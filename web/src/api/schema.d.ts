@@ -1559,8 +1559,13 @@ export interface components {
         Asked: {
             /** Format: double */
             least: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description [`OPEN`] where it has none.
+             */
             most: number;
+            /** @description The note says how far it may be off. */
+            told: boolean;
             /**
              * Format: double
              * @description What is to be set: the nominal, or the middle of a range.

@@ -178,7 +178,7 @@
   });
 
   function turn() {
-    if (table && target) table.lookAt(target.at, target.out, target.up, target.extent, target.lean);
+    if (table && target) table.turns.lookAt(target.at, target.out, target.up, target.extent, target.lean);
   }
 
   // the arrow of the pull is drawn over the picture, so that it never hides in the part
@@ -216,7 +216,7 @@
   const middle = (corners: number[][]) => [0, 1, 2].map((k) => (corners[0][k] + corners[1][k] + corners[2][k]) / 3);
 
   export function whole() {
-    table?.whole();
+    table?.turns.whole();
   }
 
   let pressed: { x: number; y: number; drag?: ReturnType<NonNullable<typeof ongrab>>; last?: Picked } | undefined;
@@ -280,7 +280,7 @@
     }}
     ondblclick={(e) => table && !cut && onpress?.(table.under(e.offsetX, e.offsetY), true, e)}
   ></canvas>
-  {#if table}<Views {session} {table} />{/if}
+  {#if table}<Views {session} turns={table.turns} />{/if}
   {#if arrow}
     <svg class="pull" width="120" height="104" aria-label="direction of the pull">
       <defs>

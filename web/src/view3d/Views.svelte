@@ -1,9 +1,10 @@
 <!-- Views of the part: one press, or `v` and a letter. -->
 <script lang="ts">
   import type { Session } from "../session.svelte";
-  import type { Point, Table } from "./table";
+  import type { Point } from "./objects";
+  import type { Turns } from "./turns";
 
-  let { session, table }: { session: Session; table: Table } = $props();
+  let { session, turns }: { session: Session; turns: Turns } = $props();
 
   let open = $state(false);
 
@@ -32,10 +33,10 @@
 
   function look(key: string): boolean {
     const view = views.find((v) => v.key === key);
-    if (view) table.side(view.out, view.up);
-    else if (key === "w") table.whole();
-    else if (key === "v") table.back();
-    else if (key === "e") table.fit();
+    if (view) turns.side(view.out, view.up);
+    else if (key === "w") turns.whole();
+    else if (key === "v") turns.back();
+    else if (key === "e") turns.fit();
     else return false;
     return true;
   }
@@ -63,10 +64,10 @@
     {#each views as { key, says } (key)}
       <button class="word" title="v {key}" onclick={() => ((open = false), look(key))}>{says}</button>
     {/each}
-    <button class="word" title="v e: as it is turned, all of the part" onclick={() => ((open = false), table.fit())}
+    <button class="word" title="v e: as it is turned, all of the part" onclick={() => ((open = false), turns.fit())}
       >fit</button
     >
-    <button class="word" title="v v" onclick={() => ((open = false), table.back())}>last view</button>
+    <button class="word" title="v v" onclick={() => ((open = false), turns.back())}>last view</button>
     <button class="word" aria-label="close the views" onclick={() => (open = false)}>×</button>
   {:else}
     <button class="word" title="front, top, along the pull … (v)" onclick={() => (open = true)}>views</button>

@@ -34,6 +34,7 @@ import { markedMap, type MarkedMap, readOff } from "./markedMap";
 import { softDisc } from "./textures";
 import { token } from "./tokens";
 import { type Lamp, Torch } from "./torch";
+import { Turns } from "./turns";
 
 export type { Point } from "./objects";
 export type { Picked } from "./picking";
@@ -52,16 +53,6 @@ type Drawn = "parting" | "ghost" | "faults" | "witness" | "face" | "cut" | "map"
 
 /** A press this near to the edge of a cut is on it. */
 const SNAP_PIXELS = 10;
-/** Zoom at which all of the part is seen. */
-const WHOLE = 1.08;
-
-/** How the part is turned. */
-interface Turned {
-  position: Vector3;
-  target: Vector3;
-  zoom: number;
-}
-
 /** A pause between changes. */
 const REST_MS = 120;
 
@@ -71,6 +62,8 @@ export class Table {
   readonly #scene = new Scene();
   readonly #camera = new OrthographicCamera(-1, 1, 1, -1, -1e4, 1e5);
   readonly #controls: OrbitControls;
+  /** How the part is turned. */
+  readonly turns: Turns;
   readonly #pieces = new Map<string, Group>();
   readonly #solid = new Group();
   readonly #drawn: Record<Drawn, Group> = {
@@ -98,8 +91,6 @@ export class Table {
   #radius = 10;
   #middle = new Vector3();
   #pickedMark = -1;
-  /** How it was turned before. */
-  #before: Turned | undefined;
   /** An open part is seen from both sides; a surface body is seen through where marks are shown. */
   open: Look["open"] = "no";
   /** Called after each drawing with a way from part coordinates to pixels. */
@@ -115,10 +106,9 @@ export class Table {
     this.#renderer.localClippingEnabled = true;
     this.#renderer.shadowMap.enabled = true;
     this.#renderer.setPixelRatio(Math.min(devicePixelRatio, 2));
-    this.#camera.up.set(0, 0, 1);
     this.#controls = new OrbitControls(this.#camera, canvas);
+    this.turns = new Turns(this.#camera, this.#controls, () => this.#fit());
     this.#controls.addEventListener("change", () => this.draw());
-    this.#controls.addEventListener("start", () => this.#remember());
     this.#controls.enableDamping = false;
     this.#controls.zoomToCursor = true;
     // a soft key light from the upper left of the eye, over a warm sky and a pale table
@@ -201,7 +191,7 @@ export class Table {
   }
 
   /** Sets how large the part is and turns it so that it is seen whole. */
-  frame(size: Point, middle: Point, towards: Point = [-0.45, -0.75, 0.62]) {
+  frame(size: Point, middle: Point) {
     this.#radius = Math.hypot(...size) / 2 || 1;
     this.#middle.set(...middle);
     this.#shadow.position.set(middle[0], middle[1], middle[2] - size[2] / 2 - 0.02 * this.#radius);
@@ -209,72 +199,7 @@ export class Table {
     for (const line of this.#drawn.parting.children) this.#dash(line);
     this.#camera.near = -20 * this.#radius;
     this.#camera.far = 60 * this.#radius;
-    this.whole(towards);
-  }
-
-  get #turned(): Turned {
-    const { position, zoom } = this.#camera;
-    return { position: position.clone(), target: this.#controls.target.clone(), zoom };
-  }
-
-  #remember() {
-    this.#before = this.#turned;
-  }
-
-  /** As it was turned before, and back again. */
-  back() {
-    const before = this.#before;
-    if (!before) return;
-    this.#remember();
-    this.#controls.target.copy(before.target);
-    this.#camera.position.copy(before.position);
-    this.#camera.zoom = before.zoom;
-    this.#controls.update();
-    this.#fit();
-  }
-
-  /** All of the part, from a side. */
-  side(out: Point, up: Point) {
-    this.lookAt(this.#middle.toArray(), out, up, (2 * this.#radius) / WHOLE);
-  }
-
-  /** All of the part, turned as it is. */
-  fit() {
-    this.#remember();
-    const out = this.#camera.position.clone().sub(this.#controls.target);
-    this.#controls.target.copy(this.#middle);
-    this.#camera.position.copy(this.#middle).add(out);
-    this.#camera.zoom = WHOLE;
-    this.#controls.update();
-    this.#fit();
-  }
-
-  whole(towards: Point = [-0.45, -0.75, 0.62]) {
-    this.#remember();
-    const out = new Vector3(...towards).normalize();
-    this.#camera.up.set(0, 0, 1);
-    this.#controls.target.copy(this.#middle);
-    this.#camera.position.copy(this.#middle).addScaledVector(out, 4 * this.#radius);
-    this.#camera.zoom = WHOLE;
-    this.#controls.update();
-    this.#fit();
-  }
-
-  /** Turns to look at a place, `out` towards the eye and `up` upright; `extent` mm are seen in the shorter direction.
-   *  `lean` tips the place back, as a plate is tipped on a table. */
-  lookAt(at: Point, out: Point, up: Point, extent: number, lean = 0) {
-    this.#remember();
-    const eye = new Vector3(...out).normalize();
-    // straight down the pole the controls lose their footing, so they always stand a little beside it: where the
-    // letters' tops then point up, from above as from below
-    const level = Math.abs(eye.z) > 0.9;
-    const aside = Math.max(lean, 0.002) * (eye.z > 0 ? -1 : 1);
-    eye.addScaledVector(new Vector3(...up), level ? aside : 0.6 * lean).normalize();
-    this.#controls.target.set(...at);
-    this.#camera.position.set(...at).addScaledVector(eye, 4 * this.#radius);
-    this.#camera.zoom = (2 * this.#radius) / extent;
-    this.#controls.update();
-    this.#fit();
+    this.turns.begin(this.#middle, this.#radius);
   }
 
   /** Shows these pieces and no others; known ones are kept. */

@@ -20,9 +20,7 @@ impl Change for AddCutter {
     }
 
     fn apply(&self, job: &mut Job, _: &Bench) -> Result<(), Problem> {
-        if job.cutters.contains(&self.cutter) {
-            return Err(Problem::Wrong(format!("The cutter {} is there already.", self.cutter.name())));
-        }
+        new(job, &self.cutter)?;
         job.cutters.push(self.cutter);
         Ok(())
     }
@@ -42,7 +40,11 @@ impl Change for SetCutter {
     }
 
     fn apply(&self, job: &mut Job, _: &Bench) -> Result<(), Problem> {
-        *found(job, &self.was)? = self.cutter;
+        let place = found(job, &self.was)?;
+        if self.was != self.cutter {
+            new(job, &self.cutter)?;
+        }
+        job.cutters[place] = self.cutter;
         Ok(())
     }
 }
@@ -59,15 +61,23 @@ impl Change for RemoveCutter {
     }
 
     fn apply(&self, job: &mut Job, _: &Bench) -> Result<(), Problem> {
-        found(job, &self.cutter)?;
-        job.cutters.retain(|c| *c != self.cutter);
+        let place = found(job, &self.cutter)?;
+        job.cutters.remove(place);
         Ok(())
     }
 }
 
-fn found<'a>(job: &'a mut Job, cutter: &Cutter) -> Result<&'a mut Cutter, Problem> {
+fn found(job: &Job, cutter: &Cutter) -> Result<usize, Problem> {
     let missing = || Problem::Wrong(format!("The job has no cutter {} any more.", cutter.name()));
-    job.cutters.iter_mut().find(|c| *c == cutter).ok_or_else(missing)
+    job.cutters.iter().position(|c| c == cutter).ok_or_else(missing)
+}
+
+/// Two that look alike could not be told apart.
+fn new(job: &Job, cutter: &Cutter) -> Result<(), Problem> {
+    if job.cutters.contains(cutter) {
+        return Err(Problem::Wrong(format!("The cutter {} is there already.", cutter.name())));
+    }
+    Ok(())
 }
 
 #[cfg(test)]
@@ -86,6 +96,8 @@ mod tests {
         assert!(refused(&AddCutter { cutter: wide }, &job, &bench).contains("there already"));
         let job = Edit::SetCutter(SetCutter { was: wide, cutter: narrow }).apply(&job, &bench).unwrap();
         assert_eq!(job.cutters, [narrow]);
+        let both = Edit::AddCutter(AddCutter { cutter: wide }).apply(&job, &bench).unwrap();
+        assert!(refused(&SetCutter { was: wide, cutter: narrow }, &both, &bench).contains("there already"));
         assert!(refused(&RemoveCutter { cutter: wide }, &job, &bench).contains("any more"));
         let wrong = Edit::SetCutter(SetCutter { was: narrow, cutter: Cutter { taper: 80.0, ..narrow } });
         assert!(wrong.apply(&job, &bench).unwrap_err().to_string().contains("between 0 and 60"));

@@ -2,12 +2,10 @@
 
 use super::{
     tokens::{Figure, Kind, Token},
-    wish::Asked,
+    wish::{Asked, OPEN},
 };
 use crate::length::MM_PER_INCH;
 
-/// No upper limit.
-const OPEN: f64 = 1e9;
 /// Without a tolerance a figure is met to half of its last digit, but not coarser than this: mm, degrees. Common practice.
 const COARSEST_MM: f64 = 0.05;
 const COARSEST_DEGREES: f64 = 0.25;
@@ -34,6 +32,12 @@ pub(super) struct Measure {
 }
 
 impl Measure {
+    /// With a least (true) or a most.
+    #[must_use]
+    pub fn bounded(self, least: bool) -> Self {
+        if least { Self { most: OPEN, told: true, ..self } } else { Self { least: 0.0, told: true, ..self } }
+    }
+
     #[must_use]
     pub fn in_degrees(self) -> Self {
         Self { unit: Some(Unit::Degrees), ..self }
@@ -61,11 +65,15 @@ impl Measure {
         // a ten-thousandth of a millimetre is what nobody writes
         let round = |v: f64| (v * 1e4).round() / 1e4;
         let most = if self.most >= OPEN { OPEN } else { round(self.most * scale + off) };
-        Asked { value: round(self.value * scale), least: round(self.least * scale - off), most }
+        Asked { value: round(self.value * scale), least: round(self.least * scale - off), most, told: self.told }
     }
 }
 
-/// Words that say a figure is no hard one, or stand beside it for nothing.
+/// Does the word say that a figure is no hard one?
+pub(super) fn is_loose(word: &str) -> bool {
+    LOOSE.contains(&word)
+}
+
 const LOOSE: [&str; 8] = ["REF", "NOM", "NOMINAL", "APPROX", "APPROXIMATELY", "ABOUT", "TYP", "TYPICAL"];
 
 fn unit(all: &[Token], at: usize) -> Option<(Unit, usize)> {
@@ -188,16 +196,11 @@ pub(super) fn measure(all: &[Token], from: usize) -> Option<(Measure, usize)> {
         bound = bound.or(limit(after));
         at += 1;
     }
-    match bound {
-        Some(true) => (found.most, found.told) = (OPEN, true),
-        Some(false) => (found.least, found.told) = (0.0, true),
-        None => {}
-    }
-    Some((found, at))
+    Some((bound.map_or(found, |least| found.bounded(least)), at))
 }
 
 /// Is it a least (true) or a most?
-fn limit(word: &str) -> Option<bool> {
+pub(super) fn limit(word: &str) -> Option<bool> {
     match word {
         "MIN" | "MINIMUM" => Some(true),
         "MAX" | "MAXIMUM" => Some(false),

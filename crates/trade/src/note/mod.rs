@@ -6,6 +6,7 @@
 
 mod measure;
 mod phrases;
+mod reader;
 mod tokens;
 mod wish;
 mod words;
@@ -44,7 +45,7 @@ impl Read {
 /// Reads a note; `inch` says what its figures are where it says nothing of that itself.
 #[must_use]
 pub fn read(note: &str, inch: Option<bool>) -> Read {
-    phrases::read(note, inch)
+    reader::read(note, inch)
 }
 
 /// In what a mark differs from its note, in sentences without their full stops.

@@ -12,8 +12,14 @@ pub struct Asked {
     /// What is to be set: the nominal, or the middle of a range.
     pub value: f64,
     pub least: f64,
+    /// [`OPEN`] where it has none.
     pub most: f64,
+    /// The note says how far it may be off.
+    pub told: bool,
 }
+
+/// No upper limit.
+pub(super) const OPEN: f64 = 1e9;
 
 impl Asked {
     fn met(&self, by: f64) -> bool {
@@ -198,13 +204,12 @@ impl Wish {
         let Relief { height, draft, edge, root, edge_shape, .. } = mark.relief;
         let off = |asked: &Asked, is: f64, what: &str, unit: &str| {
             (!asked.met(is)).then(|| {
-                let wanted = match (asked.least, asked.most) {
-                    (least, most) if most - least > 0.02 && least > 0.0 && most < 1e6 => {
-                        format!("{} to {}", figure(least), figure(most))
-                    }
-                    (least, most) if most >= 1e6 => format!("at least {}", figure(least)),
-                    (least, most) if least <= 0.0 => format!("at most {}", figure(most)),
-                    _ => figure(asked.value),
+                let wanted = match (asked.told, asked.least, asked.most) {
+                    // what a figure without a tolerance is met by stands on no drawing
+                    (false, ..) => figure(asked.value),
+                    (true, least, most) if most >= OPEN => format!("at least {}", figure(least)),
+                    (true, least, most) if least <= 0.0 => format!("at most {}", figure(most)),
+                    (true, least, most) => format!("{} to {}", figure(least), figure(most)),
                 };
                 format!("the note says {what} {wanted}{unit}, the mark has {}{unit}", figure(is))
             })

@@ -17,9 +17,9 @@
   let made = $state.raw<Schemas["ToolSideView"]>();
   let trouble = $state("");
   let working = $state(false);
-  /** Whose artwork is shown, and what is left by which cutter. */
+  /** Whose artwork is shown, and what is left by which of the cutters. */
   let shown = $state<string>();
-  let leftBy = $state<string>();
+  let leftBy = $state<number>();
 
   const present = $derived(session.view && `${session.view.state} ${session.view.shown}`);
   $effect(() => {
@@ -87,7 +87,7 @@
   const setDatum = (to: Datum) => session.change({ do: "set_datum", datum: to });
   const artwork = $derived.by(() => {
     const of = found(shown ?? "") ?? made?.marks.find((m) => m.files.some((f) => f.endsWith(".svg")));
-    const left = of?.cutters.find((c) => c.cutter === leftBy)?.drawn;
+    const left = leftBy === undefined ? undefined : of?.cutters[leftBy]?.drawn;
     return of && { mark: of.mark, name: left ?? of.files.find((f) => f.startsWith("artwork") && f.endsWith(".svg")) };
   });
 </script>
@@ -211,15 +211,15 @@
             {/if}
           </p>
           {#each told?.says ?? [] as line (line)}<p class="soft">{line[0].toUpperCase()}{line.slice(1)}.</p>{/each}
-          {#each told?.cutters ?? [] as by (by.cutter)}
+          {#each told?.cutters ?? [] as by, which (which)}
             {@const lettering = by.one_pass}
             <p class="by">
               <button
                 class="word"
-                aria-pressed={artwork?.mark === mark.id && leftBy === by.cutter}
+                aria-pressed={artwork?.mark === mark.id && leftBy === which}
                 title={by.drawn ? "show what is left" : "nothing is left"}
                 disabled={!by.drawn}
-                onclick={() => ((shown = mark.id), (leftBy = by.cutter))}>{by.cutter}</button
+                onclick={() => ((shown = mark.id), (leftBy = which))}>{by.cutter}</button
               >
               <span class:bad={!by.clear}>{by.says}.</span>
               {#if lettering}
