@@ -17,7 +17,7 @@ import { Outbox } from "./outbox.svelte";
 import { isWaived } from "./words";
 
 /** Settings of a mark that make sense for several at once: what each says is its own. */
-const COMMON = new Set(["on", "place", "lettering", "relief", "style", "in_steel", "fixed", "group"]);
+const COMMON = new Set(["on", "place", "lettering", "relief", "style", "in_steel", "fixed", "group", "note"]);
 
 /** One open job: what the server says of it, kept fresh. */
 export class Session {

@@ -56,6 +56,20 @@ async fn a_toolmaker_gets_what_is_cut_an_electrode_and_an_insert_where_he_measur
     ensure!((moved.volume() / own.volume() - 1.0).abs() < 1e-5 && (from - low).length() > 1.0);
     ensure!(((to - from) - (high - low)).length() < 1e-4);
 
+    // a cutter that is there: what it leaves, which letters, and lettering that it cuts in one pass
+    browser.press_text("try a cutter you have").await?;
+    browser.says("inner corners keep a radius of 0.25 mm").await?;
+    browser.press_text("Ø 0.50").await?;
+    browser
+        .until("it is drawn", "return document.querySelector('.sheet img')?.src.includes('/left-by-cutter-1-mark-1-')")
+        .await?;
+    browser.write("input[aria-label='diameter of cutter 1']", "0.3", Key::Enter).await?;
+    browser.says("inner corners keep a radius of 0.15 mm").await?;
+    browser.measured().await?;
+    browser.press("button[aria-label='remove cutter 1']").await?;
+    browser.says("try a cutter you have").await?;
+    browser.measured().await?;
+
     browser.choose("select[aria-label^='how “']", "sunk by an electrode").await?;
     browser.says("Electrode on a block of").await?;
     browser.measured().await?;

@@ -12,6 +12,7 @@
   import { drawn, figureKinds, type FigureKind } from "./figures";
   import { keepsOf } from "./keeping";
   import { keepsPicked } from "./keepsPicked.svelte";
+  import Note from "./Note.svelte";
   import Placement from "./Placement.svelte";
   import Letter from "./Letter.svelte";
   import Lettering from "./Lettering.svelte";
@@ -207,6 +208,7 @@
   <Placement {session} {mark} {seat} {placed} {onwiden} {onrepeat} />
   <Relief {session} {mark} {placed} />
 
+  <Note {session} {mark} />
   <Section head="name and style">
     <StyleField {session} {mark} />
   </Section>

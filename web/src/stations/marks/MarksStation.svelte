@@ -291,6 +291,13 @@
           <button class="word" onclick={() => (widening = false)}>done</button>
         {:else if repeating}
           <strong>Click each face, where the middle of the copy goes</strong>
+          <button
+            class="word"
+            onclick={() => {
+              repeating = false;
+              if (mark) void session.change({ do: "copy_to_faces", id: mark.id });
+            }}>every flat face that holds it</button
+          >
           <button class="word" onclick={() => (repeating = false)}>done</button>
         {:else}
           <button
