@@ -3,7 +3,7 @@
 use clap::Subcommand;
 use std::path::PathBuf;
 use tinbadge::looking::OfMark;
-use trade::Check;
+use trade::{Check, Unit};
 
 /// What a server or worker writes to its error output about itself.
 #[derive(clap::Args)]
@@ -44,6 +44,11 @@ fn cutter(said: &str) -> Result<f64, String> {
     said.parse().ok().filter(|d| (0.01..=50.0).contains(d)).ok_or_else(|| "a diameter of 0.01 to 50 mm".to_owned())
 }
 
+/// A unit by its name in job files.
+fn unit(name: &str) -> Result<Unit, String> {
+    serde_json::from_value(name.into()).map_err(|_| "mm, cm, m, inch, foot or micron".to_owned())
+}
+
 /// A check by its name in job files and findings.
 fn check(name: &str) -> Result<Check, String> {
     let known = serde_json::from_value(name.into());
@@ -65,14 +70,31 @@ pub enum Command {
         #[arg(long)]
         part: Option<PathBuf>,
         /// Folder for the files.
-        #[arg(long, required_unless_present = "schema")]
+        #[arg(long, required_unless_present_any = ["schema", "dry"])]
         out: Option<PathBuf>,
+        /// Say where each mark would lie; build nothing, write nothing.
+        #[arg(long)]
+        dry: bool,
+        /// With --dry: say of each mark's strip where its zero is, where it points, and from where to where it reaches.
+        #[arg(long, requires = "dry")]
+        explain: bool,
         /// Which row of the job's roster its recipes are filled from, from 1 on.
         #[arg(long)]
         row: Option<usize>,
         /// Print the JSON Schema of the job file and do nothing else.
         #[arg(long)]
         schema: bool,
+    },
+    /// Say which faces a part has: number, kind and what it measures, area, box.
+    Faces {
+        /// The part file.
+        part: PathBuf,
+        /// The unit that it is drawn in, where the file doesn't say: mm, cm, m, inch, foot or micron.
+        #[arg(long, value_parser = unit)]
+        unit: Option<Unit>,
+        /// As JSON, with all that is known of each.
+        #[arg(long)]
+        json: bool,
     },
     /// Say what would make everything pass, each change built and inspected; write the job file with it.
     Mend {

@@ -1,9 +1,11 @@
-//! `tinbadge run`, `mend`, `read`, `map`, `letter`, `exact`, `tool-side`,
+//! `tinbadge run`, `faces`, `mend`, `read`, `map`, `letter`, `exact`, `tool-side`,
 //! `steel-changes` and `record`: a job file and its part file in; the handoff's files, what would
 //! mend the job, how its marks read, what was measured where, or its inspection frozen out, without server or database.
 
 pub mod exact;
+pub mod lies;
 pub mod looking;
+pub mod say;
 pub mod tool_side;
 
 use reading::Reading;

@@ -2,6 +2,7 @@
 
 mod command;
 mod judged;
+mod lying;
 mod steel;
 
 use callouts::{Paper, Projection};
@@ -9,7 +10,11 @@ use clap::Parser;
 use command::{Command, Log};
 use handoff::exact::Manner;
 use judged::{laid_flat, map, mend, read, record, run};
-use std::{io::IsTerminal, process::ExitCode};
+use std::{
+    io::{IsTerminal, Write},
+    process::ExitCode,
+};
+use tinbadge::say;
 
 #[derive(Parser)]
 #[command(
@@ -27,11 +32,15 @@ const CANNOT: u8 = 2;
 fn main() -> ExitCode {
     let done = match Cli::parse().command {
         Command::Run { schema: true, .. } => {
-            println!("{:#}", trade::job::schema());
+            say!("{:#}", trade::job::schema());
             Ok(0)
         }
+        Command::Run { job: Some(job), part, row, dry: true, explain, .. } => {
+            lying::dry(&job, part.as_deref(), row, explain)
+        }
         Command::Run { job: Some(job), part, out: Some(out), row, .. } => run(&job, part.as_deref(), &out, row),
-        Command::Run { .. } => unreachable!("clap asks for job and out unless --schema is given"),
+        Command::Run { .. } => unreachable!("clap asks for job and out unless --schema or --dry is given"),
+        Command::Faces { part, unit, json } => lying::faces(&part, unit, json),
         Command::Mend { job, part, out, row, seconds } => {
             mend(&job, part.as_deref(), out.as_deref(), row, std::time::Duration::from_secs(seconds))
         }
@@ -82,18 +91,18 @@ fn demo_data(out: &std::path::Path) -> Result<u8, anyhow::Error> {
         let job = part.with_extension("tinbadge.json");
         std::fs::write(&part, &demo.part)?;
         std::fs::write(&job, serde_json::to_vec_pretty(&demo.job)?)?;
-        println!("wrote {} and {}", part.display(), job.display());
+        say!("wrote {} and {}", part.display(), job.display());
     }
     for (file, bytes) in demo::DRAWINGS {
         let drawing = out.join(file);
         std::fs::write(&drawing, bytes)?;
-        println!("wrote {}", drawing.display());
+        say!("wrote {}", drawing.display());
     }
     Ok(0)
 }
 
 fn describe() -> Result<u8, anyhow::Error> {
-    println!("{}", server::description().to_pretty_json()?);
+    say!("{}", server::description().to_pretty_json()?);
     Ok(0)
 }
 
@@ -119,7 +128,8 @@ fn work(database: String, at_once: usize) -> Result<u8, anyhow::Error> {
 }
 
 fn serve(settings: server::Settings) -> Result<u8, anyhow::Error> {
-    let ready = |port: u16| println!("Tin Badge is at http://127.0.0.1:{port}");
+    // it serves all the same where nobody reads that
+    let ready = |port: u16| drop(writeln!(std::io::stdout(), "Tin Badge is at http://127.0.0.1:{port}"));
     let runtime = tokio::runtime::Runtime::new()?;
     let served = runtime.block_on(server::serve(settings, ready, stopped()));
     // what is being worked out isn't waited for: it can be worked out again, and may take minutes

@@ -1,6 +1,7 @@
 //! What the commands for the toolmaker say.
 
 use std::path::Path;
+use tinbadge::say;
 use trade::limits::State;
 
 pub fn exact(
@@ -14,11 +15,11 @@ pub fn exact(
     for (_, made) in &made {
         match made {
             Ok((path, exact)) => {
-                println!("wrote {}", path.display());
-                println!("  {}", exact.read.sentence);
-                exact.read.faceted.iter().for_each(|told| println!("  {told}."));
+                say!("wrote {}", path.display());
+                say!("  {}", exact.read.sentence);
+                exact.read.faceted.iter().for_each(|told| say!("  {told}."));
             }
-            Err(why) => println!("{why}"),
+            Err(why) => say!("{why}"),
         }
     }
     Ok(u8::from(made.iter().any(|(_, made)| made.is_err())))
@@ -27,16 +28,16 @@ pub fn exact(
 pub fn tool_side(job: &Path, part: Option<&Path>, out: &Path, row: Option<usize>) -> Result<u8, anyhow::Error> {
     let side = tinbadge::tool_side::tool_side_files(job, part, out, server::app::today(), row)?;
     for mark in &side.marks {
-        println!("{}, {}", mark.mark, mark.steel.as_deref().unwrap_or("no steel"));
-        mark.says.iter().for_each(|told| println!("  {told}"));
-        mark.cutters.iter().for_each(|by| println!("  {}: {}", by.cutter, by.says));
-        mark.refused.iter().for_each(|why| println!("  NOT MADE: {why}"));
+        say!("{}, {}", mark.mark, mark.steel.as_deref().unwrap_or("no steel"));
+        mark.says.iter().for_each(|told| say!("  {told}"));
+        mark.cutters.iter().for_each(|by| say!("  {}: {}", by.cutter, by.says));
+        mark.refused.iter().for_each(|why| say!("  NOT MADE: {why}"));
     }
     for file in &side.files {
-        println!("wrote {}", out.join(&file.name).display());
+        say!("wrote {}", out.join(&file.name).display());
     }
     let wrong = side.read.iter().filter(|read| read.state != State::Passes);
-    wrong.clone().for_each(|read| println!("{}: {}", read.file, read.sentence));
+    wrong.clone().for_each(|read| say!("{}: {}", read.file, read.sentence));
     Ok(u8::from(wrong.count() > 0 || side.marks.iter().any(|mark| !mark.refused.is_empty())))
 }
 
@@ -53,8 +54,8 @@ pub fn steel_changes(
         let differs: Vec<&str> = change.differs.iter().map(|d| d.word()).collect();
         let texts = if change.texts[0] == change.texts[1] { text(1) } else { format!("{} → {}", text(0), text(1)) };
         let what = if differs.is_empty() { "the same".to_owned() } else { differs.join(", ") };
-        println!("{} {texts}: {what}", change.mark);
-        println!("  {}", change.says);
+        say!("{} {texts}: {what}", change.mark);
+        say!("  {}", change.says);
     }
     Ok(0)
 }
@@ -67,6 +68,6 @@ pub fn callouts(
     drawn: (&str, callouts::Manner),
 ) -> Result<u8, anyhow::Error> {
     tinbadge::tool_side::callout_sheet(job, part, out, server::app::today(), row, drawn)?;
-    println!("wrote {}", out.display());
+    say!("wrote {}", out.display());
     Ok(0)
 }

@@ -3,7 +3,7 @@
 use std::{
     fs,
     path::Path,
-    process::{Command, Output},
+    process::{Command, Output, Stdio},
 };
 use tempfile::tempdir;
 
@@ -338,4 +338,63 @@ fn the_tools_side_is_written_and_a_change_is_told_in_steel() {
     assert!(said(&told).contains("part-number “VB-20-07 D” → “VB-20-07 E”: another text"), "{}", said(&told));
     assert!(said(&told).contains("steel must be put on. Let in an insert of"), "{}", said(&told));
     assert_eq!(said(&told).matches("Nothing changes in the steel.").count(), 5, "{}", said(&told));
+}
+
+/// A block of 60 × 30 × 12 at the part's zero, and a mark on its top tied by hand.
+#[test]
+fn what_lies_where_is_told_without_building_anything() {
+    let folder = tempdir().unwrap();
+    demo_data(folder.path());
+    let path = |name: &str| folder.path().join(name).to_str().unwrap().to_owned();
+    let block = path("block.stl");
+    let unknown = tinbadge(&["faces", &block]);
+    assert!(unknown.status.code() == Some(2) && said(&unknown).contains("give it with --unit"), "{}", said(&unknown));
+    let faces = said(&tinbadge(&["faces", &block, "--unit", "mm"]));
+    assert!(faces.contains("plane facing +z") && faces.contains("6 faces"), "{faces}");
+    assert!(faces.contains("1800.000 mm², from 0.000 0.000 12.000 to 60.000 30.000 12.000"), "{faces}");
+    let json = tinbadge(&["faces", &block, "--unit", "inch", "--json"]);
+    let all: serde_json::Value = serde_json::from_slice(&json.stdout).unwrap();
+    let area: f64 = all.as_array().unwrap().iter().map(|f| f["area"].as_f64().unwrap()).sum();
+    let inches = 2.0 * (60.0 * 30.0 + 60.0 * 12.0 + 30.0 * 12.0) * 25.4 * 25.4;
+    assert!((area / inches - 1.0).abs() < 1e-6, "{area} for {inches}");
+    assert_eq!(all[0]["surface"]["kind"], "plane");
+
+    let job = path("block.tinbadge.json");
+    change(Path::new(&job), |job| {
+        job["marks"][0]["place"]["along"] = serde_json::json!({"tie": "from_start", "distance": 4.5});
+        job["marks"][0]["place"]["up"] = serde_json::json!({"tie": "at", "position": 21.0});
+    });
+    let before = fs::read_dir(folder.path()).unwrap().count();
+    let dry = tinbadge(&["run", &job, "--dry", "--explain"]);
+    assert_eq!(dry.status.code(), Some(0), "{}", said(&dry));
+    let told = said(&dry);
+    assert!(told.contains("left 4.500, ") && told.contains(" 21.000 12.000, outward 0.000 0.000 1.000"), "{told}");
+    assert!(
+        told.contains("strip: zero at 0.000 0.000 12.000, along 1.000 0.000 0.000, up 0.000 1.000 0.000"),
+        "{told}"
+    );
+    assert!(told.contains("along from 0.000 to 60.000 mm; up from 0.000 to 30.000 mm"), "{told}");
+    // once round a barrel of R 15
+    let round = said(&tinbadge(&["run", &path("valve-body.tinbadge.json"), "--dry", "--explain"]));
+    assert!(round.contains(&format!("once round {:.3} mm", 30.0 * std::f64::consts::PI)), "{round}");
+    change(Path::new(&job), |job| {
+        job["marks"][0]["place"]["along"] = serde_json::json!({"tie": "from_mark", "mark": "nobody"})
+    });
+    let nowhere = tinbadge(&["run", &job, "--dry"]);
+    assert!(nowhere.status.code() != Some(0), "{}", said(&nowhere));
+    assert_eq!(fs::read_dir(folder.path()).unwrap().count(), before, "nothing is written");
+}
+
+/// Nobody reads on: as `| head -1` does.
+#[test]
+fn a_pipe_that_is_closed_ends_a_command_without_a_word() {
+    let folder = tempdir().unwrap();
+    demo_data(folder.path());
+    let mut command = Command::new(env!("CARGO_BIN_EXE_tinbadge"));
+    command.args(["faces", "--unit", "mm"]).arg(folder.path().join("valve-body.stl"));
+    let mut running = command.stdout(Stdio::piped()).stderr(Stdio::piped()).spawn().unwrap();
+    drop(running.stdout.take());
+    let ended = running.wait_with_output().unwrap();
+    assert!(ended.stderr.is_empty(), "{}", said(&ended));
+    assert_eq!(ended.status.code(), Some(141));
 }

@@ -47,8 +47,11 @@ pub(crate) fn leaves(found: &Left, cutter: &Cutter) -> String {
         let more = if named.len() > NAMED { " and others" } else { "" };
         named.truncate(NAMED);
         let at = if named.is_empty() { String::new() } else { format!(" at {}{more}, most first", named.join(", ")) };
-        says.push(format!("leaves {:.3} mm²{at}", found.area));
-        if cutter.diameter > 0.0 {
+        let of = found.whole.map(|whole| format!(" of {whole:.3}")).unwrap_or_default();
+        says.push(format!("leaves {:.3}{of} mm²{at}", found.area));
+        if found.too_wide() {
+            says.push("it is too wide for most of it".into());
+        } else if cutter.diameter > 0.0 {
             says.push(format!("inner corners keep a radius of {:.2} mm", cutter.diameter / 2.0));
         }
     } else {

@@ -385,6 +385,17 @@ impl App {
         Ok((standing, handed))
     }
 
+    /// The part's file as it came, for whoever runs the job file beside it.
+    ///
+    /// # Errors
+    /// It is missing in the database.
+    pub async fn part_file(&self, job: &trade::Job) -> Result<handoff::Named, Problem> {
+        let bytes = self.store.kept(job.part.sha256.as_deref().unwrap_or_default()).await?;
+        // a name alone, whatever path came with it
+        let name = std::path::Path::new(&job.part.file).file_name();
+        Ok(handoff::Named { name: name.map_or_else(|| "part".into(), |n| n.to_string_lossy().into_owned()), bytes })
+    }
+
     /// Starts the inspection of a job without waiting for it.
     pub fn inspect_later(self: &Arc<Self>, id: Uuid) {
         let app = self.clone();

@@ -7,17 +7,10 @@ use workbench::Outcome;
 /// Counts, and the worst finding in words.
 pub(crate) fn of(standing: &Standing, outcome: &Outcome) -> entity::inspection::Model {
     let count = |state| i32::try_from(outcome.count(state)).unwrap_or(i32::MAX);
-    let worst = outcome
-        .marks
-        .iter()
-        .filter(|m| m.on)
-        .filter_map(|m| Some((m, m.worst()?)))
-        .filter(|(_, f)| f.state > State::Passes)
-        .max_by_key(|(_, f)| (f.state, !f.is_waived()))
-        .map(|(mark, finding)| {
-            let text = standing.job.marks.iter().find(|m| m.id == mark.id).map_or("", |m| &m.text);
-            format!("{}: {}", text.replace('\n', " / "), finding.sentence)
-        });
+    let worst = outcome.worst().map(|(mark, finding)| {
+        let called = standing.job.marks.iter().find(|m| m.id == mark.id).map_or_else(String::new, trade::Mark::called);
+        format!("{called}: {}", finding.sentence)
+    });
     entity::inspection::Model {
         state: standing.state,
         fails: count(State::Fails),

@@ -23,6 +23,8 @@ pub struct Left {
     pub region: Region,
     /// In the steel, mm².
     pub area: f64,
+    /// What must be cut at the level of its tip, mm² in the steel; `None` where the cutter goes round what stands.
+    pub whole: Option<f64>,
     /// Letters at which something is left: which of the text, what it is and how much, mm² in the steel; most first.
     pub letters: Vec<(u32, String, f64)>,
     /// What must be cut, mm deep.
@@ -39,6 +41,12 @@ impl Left {
     #[must_use]
     pub fn nothing(&self) -> bool {
         self.region.islands.is_empty() && !self.short
+    }
+
+    /// It is too wide for more than half of what must be cut.
+    #[must_use]
+    pub fn too_wide(&self) -> bool {
+        self.whole.is_some_and(|whole| self.area > 0.5 * whole)
     }
 }
 
@@ -100,6 +108,7 @@ pub fn left(built: &BuiltMark, cutter: &Cutter, scale: f64) -> Option<Left> {
     Some(Left {
         // a sum of nothing is −0.0
         area: if region.islands.is_empty() { 0.0 } else { region.area() * scale * scale },
+        whole: raised.then(|| level.all.area() * scale * scale),
         region,
         letters,
         deep,

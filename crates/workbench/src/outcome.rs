@@ -1,8 +1,8 @@
 //! What came out: for each mark its findings or why it could not be built, and the marked pieces.
 
-use inspection::{Finding, State, not_built};
+use inspection::{Check, Finding, State, not_built};
 use relief::{BuiltMark, MarkedSolid};
-use std::{collections::HashMap, sync::Arc};
+use std::{cmp::Reverse, collections::HashMap, sync::Arc};
 use trade::{Mark, Steel, relief::LessRound};
 
 use crate::blocks::Block;
@@ -113,13 +113,12 @@ impl MarkOutcome {
         self.findings.iter().map(|f| f.state).max().unwrap_or(none)
     }
 
-    /// The finding that matters most: the worst, the first of them that nobody answers for.
+    /// The finding that matters most: the worst; of those one that nobody answers for, letters that are missing or lie off the
+    /// part before all else.
     #[must_use]
     pub fn worst(&self) -> Option<&Finding> {
-        let state = self.state();
-        let mut worst = self.findings.iter().filter(|f| f.state == state && state > State::Passes);
-        let first = worst.clone().next();
-        worst.find(|f| !f.is_waived()).or(first)
+        let bad = self.findings.iter().filter(|f| f.state > State::Passes);
+        bad.min_by_key(|f| (Reverse(f.state), f.is_waived(), f.check != Check::Complete))
     }
 }
 
@@ -177,6 +176,13 @@ impl Outcome {
     #[must_use]
     pub fn whole(&self) -> Option<&MarkedSolid> {
         self.groups.iter().find(|g| !g.apart).map(|g| &g.solid)
+    }
+
+    /// The finding that matters most, and its mark: of one that isn't built before all others.
+    #[must_use]
+    pub fn worst(&self) -> Option<(&MarkOutcome, &Finding)> {
+        let marks = self.marks.iter().filter(|m| m.on).filter_map(|m| Some((m, m.worst()?)));
+        marks.min_by_key(|(m, f)| (m.problem.is_none(), Reverse(f.state), f.is_waived(), f.check != Check::Complete))
     }
 
     pub fn findings(&self) -> impl Iterator<Item = &Finding> {

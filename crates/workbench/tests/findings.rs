@@ -421,3 +421,31 @@ fn walls_that_lean_over_a_crease_or_a_fillet_are_no_thin_wall() {
         );
     }
 }
+
+/// Letters that are missing or off the part matter more than any figure, a mark that isn't built more than one that is.
+#[test]
+fn what_is_not_there_is_told_before_how_it_measures() {
+    let top = looking(&block(), DVec3::Z);
+    let upright = |text: &str| {
+        let mut mark = mark(text, top);
+        mark.relief.draft = 0.0;
+        mark
+    };
+    let steep = upright("II");
+    let mut hangs = upright("HHHHHHHH");
+    hangs.place.along = Tie::At { position: 1000.0 };
+    let worst = |marks: Vec<Mark>| {
+        let outcome = Bench::new(block()).outcome(&job(marks, vec![]), Scope::NearMarks);
+        let (mark, finding) = outcome.worst().expect("walls of 0° don't leave");
+        (mark.id.clone(), finding.check, finding.sentence.clone())
+    };
+    let (id, check, _) = worst(vec![steep.clone()]);
+    assert_eq!((id.as_str(), check), ("ii", Check::Draft));
+    let (id, check, sentence) = worst(vec![steep.clone(), hangs.clone()]);
+    assert_eq!((id.as_str(), check), ("hhhhhhhh", Check::Complete), "{sentence}");
+    // more of it over the edge than the face holds: half of it stands, and that is said before its walls
+    hangs.place.along = Tie::At { position: 0.0 };
+    hangs.lettering.cap_height = 12.0;
+    let (id, check, sentence) = worst(vec![steep, hangs]);
+    assert_eq!((id.as_str(), check), ("hhhhhhhh", Check::Complete), "{sentence}");
+}

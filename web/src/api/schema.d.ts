@@ -3307,6 +3307,8 @@ export interface components {
             /** @description Letters whose edge or root is smaller than what is set. */
             less_round: components["schemas"]["LessRound"][];
             on: boolean;
+            /** @description Why it isn't built, if so. */
+            problem?: string | null;
             state: components["schemas"]["State"];
             steel?: components["schemas"]["Steel"] | null;
             text: string;

@@ -65,7 +65,9 @@
 
   function says(id: string): string {
     const found = worst(session.outcome, id);
+    if (session.outcome?.marks.find((m) => m.id === id)?.problem) return "not built";
     if (!found) return "passes";
+    if (found.check === "complete" && found.state === "fails") return "not complete";
     const figure = found.measured == null ? "" : ` ${figureWithUnit(found.measured, found.unit)}`;
     return `${checkNames[found.check].head}${figure}`;
   }

@@ -77,15 +77,18 @@
 <style>
   .views {
     position: absolute;
-    right: 12px;
-    bottom: 10px;
+    left: 16px;
+    top: 112px;
     z-index: 1;
     display: flex;
     flex-wrap: wrap;
-    justify-content: flex-end;
     gap: 2px 12px;
-    max-width: calc(100% - 24px);
+    max-width: calc(100% - 32px);
+    box-sizing: border-box;
     font-size: 13px;
+  }
+  .views button {
+    background: color-mix(in srgb, var(--enamel) 75%, transparent);
   }
   .open {
     padding: 3px 10px;

@@ -179,8 +179,11 @@ async fn the_application_and_the_command_line_make_the_same_solid_and_findings()
         .await?;
     let folder = tempfile::tempdir()?;
     let base = format!("/api/jobs/{id}/handoff");
-    std::fs::write(folder.path().join("job.tinbadge.json"), server.bytes(&format!("{base}/job.tinbadge.json")).await?)?;
-    std::fs::write(folder.path().join("block.stl"), block())?;
+    // the archive holds all that the command line needs
+    let archive = server.bytes(&format!("{base}/all.zip")).await?;
+    let mut archive = zip::ZipArchive::new(std::io::Cursor::new(archive))?;
+    archive.extract(folder.path())?;
+    assert!(std::fs::read(folder.path().join("block.stl"))? == block());
     let out = folder.path().join("out");
     tinbadge::run_file(&folder.path().join("job.tinbadge.json"), None, &out, server::app::today(), None)?;
     for file in ["marked-solid.stl", "findings.json", "lettering-mark-1.stl"] {
@@ -188,9 +191,9 @@ async fn the_application_and_the_command_line_make_the_same_solid_and_findings()
     }
     let listed = server.get(&base).await?;
     let names: Vec<&str> = listed["files"].as_array().unwrap().iter().map(|f| f["name"].as_str().unwrap()).collect();
-    let archive = zip::ZipArchive::new(std::io::Cursor::new(server.bytes(&format!("{base}/all.zip")).await?))?;
     let mut packed: Vec<&str> = archive.file_names().collect();
     let mut names = names;
+    names.push("block.stl");
     packed.sort_unstable();
     names.sort_unstable();
     assert_eq!(packed, names);

@@ -1,6 +1,6 @@
 //! The callout sheet.
 
-use super::{Variant, handoff::stem};
+use super::{Variant, attached};
 use crate::{
     app::{Shared, today},
     problem::{Problem, Refusal, sentence},
@@ -8,8 +8,7 @@ use crate::{
 use ::callouts::{Callouts, Manner, Paper, Projection, callouts as drawn};
 use axum::{
     extract::{Path, Query, State},
-    http::header,
-    response::{IntoResponse, Response},
+    response::Response,
 };
 use serde::Deserialize;
 use utoipa::IntoParams;
@@ -52,7 +51,7 @@ pub async fn callouts(
     let records = app.store.records(id).await?;
     let record = records.iter().filter(|r| r.state == shown.0).map(|r| r.number).max();
     let person: String = asked.person.chars().take(80).collect();
-    let name = format!("{}-callouts.pdf", stem(&standing.job.name));
+    let name = format!("{}-callouts.pdf", attached::stem(&standing.job.name));
     let on = bench.clone();
     let made = move || {
         let texts = trade::said::texts(&standing.job, today());
@@ -71,9 +70,5 @@ pub async fn callouts(
         drawn(&of, manner)
     };
     let bytes = app.later(bench.part(), made).await?.map_err(|e| Problem::Wrong(sentence(&e.to_string())))?;
-    let headers = [
-        (header::CONTENT_TYPE, "application/pdf".to_owned()),
-        (header::CONTENT_DISPOSITION, format!("inline; filename=\"{name}\"")),
-    ];
-    Ok((headers, bytes).into_response())
+    Ok(attached::shown("application/pdf", &name, bytes))
 }

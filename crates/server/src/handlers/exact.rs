@@ -1,6 +1,9 @@
 //! Exact geometry: STEP files, each made when it is asked for, read back and held to the mesh.
 
-use super::{Variant, handoff::stem};
+use super::{
+    Variant,
+    attached::{attached, stem},
+};
 use crate::{
     app::Shared,
     problem::{Problem, Refusal},
@@ -8,8 +11,7 @@ use crate::{
 use axum::{
     Json,
     extract::{Path, Query, State},
-    http::header,
-    response::{IntoResponse, Response},
+    response::Response,
 };
 use handoff::exact::{Holds, Manner};
 use serde::{Deserialize, Serialize};
@@ -91,7 +93,5 @@ pub async fn file(
     Query(written): Query<Written>,
 ) -> Result<Response, Problem> {
     let (job, made) = app.exact(id, variant.row, holds(&name)?, (written.manner(), written.mark.as_deref())).await?;
-    let disposition = format!("attachment; filename=\"{}-{}\"", stem(&job), made.file.name);
-    let headers = [(header::CONTENT_TYPE, "model/step".to_owned()), (header::CONTENT_DISPOSITION, disposition)];
-    Ok((headers, made.file.bytes.clone()).into_response())
+    Ok(attached("model/step", &format!("{}-{}", stem(&job), made.file.name), made.file.bytes.clone()))
 }

@@ -1,6 +1,10 @@
 //! Hand off: the documents as they will be, one by one or all in one archive.
 
-use super::{Variant, author};
+use super::{
+    Variant,
+    attached::{attached, stem},
+    author,
+};
 use crate::{
     app::Shared,
     problem::{Problem, Refusal},
@@ -96,7 +100,11 @@ pub async fn document(
 ) -> Result<Response, Problem> {
     let (standing, handed) = app.files(id, variant.row).await?;
     let bytes = if name == "all.zip" {
-        app.heavy(move || archive(&handed.files)).await??
+        let mut part = app.part_file(&standing.job).await?;
+        while handed.files.iter().any(|f| f.name == part.name) {
+            part.name.insert_str(0, "part-");
+        }
+        app.heavy(move || archive(handed.files.iter().chain([&part]))).await??
     } else {
         let file = handed
             .files
@@ -122,16 +130,10 @@ pub async fn document(
         Some("svg") => "image/svg+xml",
         _ => "application/zip",
     };
-    let disposition = format!("attachment; filename=\"{}-{name}\"", stem(&standing.job.name));
-    Ok(([(header::CONTENT_TYPE, kind.to_owned()), (header::CONTENT_DISPOSITION, disposition)], bytes).into_response())
+    Ok(attached(kind, &format!("{}-{name}", stem(&standing.job.name)), bytes))
 }
 
-/// A job's name as the beginning of a file name.
-pub(super) fn stem(job: &str) -> String {
-    job.chars().map(|c| if c.is_ascii_alphanumeric() || c == '-' { c } else { '-' }).collect()
-}
-
-pub(crate) fn archive(files: &[handoff::Named]) -> Result<Vec<u8>, Problem> {
+pub(crate) fn archive<'a>(files: impl IntoIterator<Item = &'a handoff::Named>) -> Result<Vec<u8>, Problem> {
     let failed = |e: String| Problem::Wrong(format!("The archive could not be written: {e}."));
     let mut writer = zip::ZipWriter::new(Cursor::new(Vec::new()));
     for file in files {

@@ -1,6 +1,9 @@
 //! Marks: seats unrolled, texts laid out before they are built, plates for the rack.
 
-use super::{Variant, handoff::stem as file_stem};
+use super::{
+    Variant,
+    attached::{attached, stem},
+};
 use crate::{
     app::Shared,
     problem::{Problem, Refusal, sentence},
@@ -9,8 +12,7 @@ use crate::{
 use axum::{
     Json,
     extract::{Path, Query, State},
-    http::header,
-    response::{IntoResponse, Response},
+    response::Response,
 };
 use glam::DVec3;
 use serde::Deserialize;
@@ -134,7 +136,7 @@ pub async fn strip(
     let of = job.marks.iter().find(|m| m.id == mark).cloned();
     let of = of.ok_or_else(|| Problem::Missing(format!("The job has no mark “{mark}”.")))?;
     let (side, seen) = if tool { (Side::Tool, "tool") } else { (Side::Part, "part") };
-    let name = format!("{}-{}-strip-{seen}-side", file_stem(&job.name), file_stem(&mark));
+    let name = format!("{}-{}-strip-{seen}-side", stem(&job.name), stem(&of.called()));
     let bytes = app
         .heavy(move || {
             let strip = views::strip(&bench, &job, &of)?;
@@ -149,8 +151,7 @@ pub async fn strip(
         StripForm::Svg => ("image/svg+xml", "svg"),
         StripForm::Dxf => ("image/vnd.dxf", "dxf"),
     };
-    let disposition = format!("attachment; filename=\"{name}.{ending}\"");
-    Ok(([(header::CONTENT_TYPE, kind.to_owned()), (header::CONTENT_DISPOSITION, disposition)], bytes).into_response())
+    Ok(attached(kind, &format!("{name}.{ending}"), bytes))
 }
 
 /// The plates of the rack, in order.

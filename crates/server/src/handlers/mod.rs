@@ -1,6 +1,7 @@
 //! The handlers, one file for each station and what is around them.
 
 pub mod artwork;
+mod attached;
 pub mod callouts;
 pub mod campaigns;
 pub mod events;

@@ -1,6 +1,9 @@
 //! Records of inspections: made, listed, opened, held against one another, repeated, taken as files.
 
-use super::{author, handoff::stem};
+use super::{
+    attached::{attached, shown, stem},
+    author,
+};
 use crate::{
     app::Shared,
     problem::{Problem, Refusal},
@@ -11,7 +14,6 @@ use ::record::{Difference, SectionWish, csv, differences};
 use axum::{
     Json,
     extract::{Path, State},
-    http::header,
     response::{IntoResponse, Response},
 };
 use glam::DVec3;
@@ -260,16 +262,15 @@ pub async fn file(
     let kept = app.store.record(id, number).await?;
     let record = read(number, &kept.json)?;
     let name = format!("{}-record-{number}-{file}", stem(&record.job.name));
-    let (kind, shown, bytes) = match file.as_str() {
-        "proof.pdf" => ("application/pdf", "inline", kept.proof),
-        "figures.csv" => ("text/csv; charset=utf-8", "attachment", app.heavy(move || csv(&record)).await?),
-        "record.json" => ("application/json", "attachment", kept.json),
+    let (kind, bytes) = match file.as_str() {
+        "proof.pdf" => ("application/pdf", kept.proof),
+        "figures.csv" => ("text/csv; charset=utf-8", app.heavy(move || csv(&record)).await?),
+        "record.json" => ("application/json", kept.json),
         _ => {
             return Err(Problem::Missing(format!(
                 "A record has no file {file}: proof.pdf, figures.csv or record.json."
             )));
         }
     };
-    let disposition = format!("{shown}; filename=\"{name}\"");
-    Ok(([(header::CONTENT_TYPE, kind.to_owned()), (header::CONTENT_DISPOSITION, disposition)], bytes).into_response())
+    Ok(if file == "proof.pdf" { shown(kind, &name, bytes) } else { attached(kind, &name, bytes) })
 }

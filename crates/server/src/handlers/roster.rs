@@ -1,5 +1,6 @@
 //! The roster: read from files, written to them, and what the marks say over all its rows.
 
+use super::attached::{attached, stem};
 use crate::{
     app::{Shared, today},
     problem::{Problem, Refusal, sentence, wrong_file},
@@ -9,7 +10,6 @@ use axum::{
     Json,
     body::Bytes,
     extract::{Path, Query, State},
-    http::header,
     response::IntoResponse,
 };
 use serde::Deserialize;
@@ -41,6 +41,7 @@ pub async fn write(
     Path((id, format)): Path<(Uuid, String)>,
 ) -> Result<impl IntoResponse, Problem> {
     let job = app.store.standing(id).await?.job;
+    let name = job.name.clone();
     let (kind, bytes) = match format.as_str() {
         "csv" => ("text/csv; charset=utf-8", roster::csv::write(&job.roster)),
         "xlsx" => (
@@ -51,8 +52,7 @@ pub async fn write(
         ),
         _ => return Err(Problem::Missing(format!("A roster is written as csv or xlsx, not as {format}."))),
     };
-    let disposition = format!("attachment; filename=\"roster.{format}\"");
-    Ok(([(header::CONTENT_TYPE, kind.to_owned()), (header::CONTENT_DISPOSITION, disposition)], bytes))
+    Ok(attached(kind, &format!("{}-roster.{format}", stem(&name)), bytes))
 }
 
 /// What the marks with recipes say in every row, and what of that can be mistaken.

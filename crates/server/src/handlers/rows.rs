@@ -1,6 +1,6 @@
 //! All rows of the roster at once: measured, built, removed in one archive.
 
-use super::handoff::stem;
+use super::attached::{attached, stem};
 use crate::{
     app::{Shared, today},
     problem::{Problem, Refusal},
@@ -65,12 +65,7 @@ pub async fn archive(State(app): State<Shared>, Path(id): Path<Uuid>) -> Result<
     let failed = |e| Problem::Wrong(format!("The archive could not be read back: {e}."));
     let size = file.seek(SeekFrom::End(0)).map_err(failed)?;
     file.rewind().map_err(failed)?;
-    let disposition = format!("attachment; filename=\"{}-rows.zip\"", stem(&standing.job.name));
     let body = Body::from_stream(ReaderStream::new(tokio::fs::File::from_std(file)));
-    let head = [
-        (header::CONTENT_TYPE, "application/zip".to_owned()),
-        (header::CONTENT_DISPOSITION, disposition),
-        (header::CONTENT_LENGTH, size.to_string()),
-    ];
-    Ok((head, body))
+    let name = format!("{}-rows.zip", stem(&standing.job.name));
+    Ok(([(header::CONTENT_LENGTH, size.to_string())], attached("application/zip", &name, body)))
 }

@@ -3,7 +3,8 @@
 
 use super::{
     Variant,
-    handoff::{archive, stem},
+    attached::{attached, stem},
+    handoff::archive,
 };
 use crate::{
     app::Shared,
@@ -122,8 +123,7 @@ pub async fn tool_side_file(
         Some("dxf") => "image/vnd.dxf",
         _ => "application/zip",
     };
-    let disposition = format!("attachment; filename=\"{}-{called}\"", stem(&job));
-    Ok(([(header::CONTENT_TYPE, kind.to_owned()), (header::CONTENT_DISPOSITION, disposition)], bytes).into_response())
+    Ok(attached(kind, &format!("{}-{called}", stem(&job)), bytes))
 }
 
 /// What changes in the steel from an earlier state.

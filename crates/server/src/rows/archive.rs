@@ -39,6 +39,7 @@ impl App {
             return Err(Problem::Wrong(format!("Row {} has no name for its files: {why}.", at + 1)));
         }
         let names: Vec<String> = names.into_iter().flatten().collect();
+        let part = self.part_file(&standing.job).await?;
         let failed = |e: &dyn std::fmt::Display| Problem::Wrong(format!("The archive could not be written: {e}."));
         let file = tempfile::tempfile().map_err(|e| failed(&e))?;
         let mut writer = zip::ZipWriter::new(file);
@@ -55,6 +56,7 @@ impl App {
         }
         let list = list(&standing.job, &names, &planned, &kept);
         let mut last = vec![
+            part,
             handoff::Named { name: "rows.csv".into(), bytes: roster::csv::write(&list) },
             handoff::Named {
                 name: "job.tinbadge.json".into(),
@@ -97,7 +99,8 @@ pub(super) fn list(job: &Job, names: &[String], planned: &[Planned], kept: &Hash
         let worst = || {
             let marks = kept.and_then(|k| k.found.as_ref()).map(|f| f.marks.as_slice()).unwrap_or_default();
             let mark = marks.iter().filter(|m| m.worst.is_some()).max_by_key(|m| m.state)?;
-            Some(format!("{}: {}", mark.mark, mark.worst.as_ref()?.sentence))
+            let called = if mark.text.trim().is_empty() { &mark.mark } else { &mark.text.replace('\n', " / ") };
+            Some(format!("{called}: {}", mark.worst.as_ref()?.sentence))
         };
         let holds = if kept.is_some() { "all hold" } else { "not measured" };
         row.cells.push(name.clone());

@@ -32,6 +32,8 @@ pub struct MarkView {
     pub text: String,
     pub on: bool,
     pub state: State,
+    /// Why it isn't built, if so.
+    pub problem: Option<String>,
     /// The steel that forms it.
     pub steel: Option<trade::Steel>,
     /// Letters whose edge or root is smaller than what is set.
@@ -54,6 +56,7 @@ pub fn outcome(standing: &Standing, row: Option<u32>, outcome: &Outcome) -> Outc
             text: mark.text.clone(),
             on: mark.on,
             state: found.state(),
+            problem: found.problem.clone(),
             steel: found.steel.clone(),
             less_round: found.less_round(),
             worst: found.worst().and_then(|w| found.findings.iter().position(|f| std::ptr::eq(f, w))),

@@ -46,12 +46,19 @@ fn a_cutter_leaves_the_corners_of_a_pocket_and_a_flank_keeps_it_off_the_walls() 
     let straight = found(&raised, Cutter::straight(0.3));
     assert!((straight.area / (8.0 * corner(0.15)) - 1.0).abs() < 0.03, "{}", straight.area);
     assert_eq!(straight.letters.len(), 2);
+    // one wider than the bars gets in nowhere
+    let placed = built(&bench, &raised).1;
+    let boxes = placed.placed.characters.iter().filter_map(|c| c.region.bounds());
+    let all = 1.02 * 1.02 * boxes.map(|(low, high)| (high - low).element_product()).sum::<f64>();
+    assert!((straight.whole.unwrap() / all - 1.0).abs() < 1e-6 && !straight.too_wide());
+    let wide = found(&raised, Cutter::straight(2.0));
+    assert!((wide.area / all - 1.0).abs() < 1e-6 && wide.too_wide(), "{} of {all}", wide.area);
     assert!(straight.leans.is_none() && !straight.short && !straight.nothing());
     assert!((straight.deep - 1.02 * HEIGHT).abs() < 1e-9);
     // what stands has outer corners alone: a cutter goes round them, and passes between them where it is narrow enough
     let sunken = bars(Sense::Sunken, upright(Sense::Sunken));
     assert!(found(&sunken, Cutter::straight(0.3)).nothing());
-    assert!(found(&sunken, Cutter::straight(4.0)).area > 0.5);
+    assert!(found(&sunken, Cutter::straight(4.0)).area > 0.5 && !found(&sunken, Cutter::straight(4.0)).too_wide());
     // 10° a side beside upright walls: its middle stays h · tan 10° further off, on a strip all round
     let off = 1.02 * HEIGHT * 10.0_f64.to_radians().tan();
     let tapered = found(&raised, Cutter { taper: 10.0, ..Cutter::straight(0.3) });

@@ -111,6 +111,7 @@
             <a class="press first" href="{base}/all.zip{of}" download onclick={() => void take(made?.state)}
               >Hand off all {many(made.files.length, "file")}</a
             >
+            <span class="soft">with the part file</span>
           </p>
           {#if handed}
             <p class="soft">

@@ -72,9 +72,9 @@
                 <button class="plainly at {at.state}" onclick={() => look(at.row, at.mark, range.check, at.character)}>
                   <b>{figureWithUnit(at.measured, range.unit)}</b>
                   <small
-                    >{#if at.state !== "passes"}<StateShape state={at.state} size={9} />{/if} row {number(at.row)}, {at.mark}{at.text
-                      ? ` “${at.text}”`
-                      : ""}</small
+                    >{#if at.state !== "passes"}<StateShape state={at.state} size={9} />{/if} row {number(at.row)}, {called(
+                      session.marks.find((m) => m.id === at.mark),
+                    )}{at.text ? ` “${at.text}”` : ""}</small
                   >
                 </button>
               </td>
