@@ -376,7 +376,7 @@ impl App {
             .await?
             .map_err(|e| Problem::Wrong(crate::problem::sentence(&e.to_string())))?;
         handed.files.push(handoff::Named {
-            name: "job.tinbadge.json".into(),
+            name: crate::handlers::job_files::JOB_FILE.into(),
             bytes: serde_json::to_vec_pretty(&standing.job).expect("a job has string keys and finite numbers"),
         });
         let handed = Arc::new(handed);

@@ -35,7 +35,7 @@ use axum::{Router, extract::DefaultBodyLimit, middleware};
 use guard::{Names, guard};
 use handlers::{
     artwork, callouts as callout_sheet, campaigns, events, exact as exact_files, faces, facts, handoff, health,
-    history, inspect, jobs, letters, looked_at, marks, mends, note, pages, part, patterns, reading,
+    history, inspect, job_files, jobs, letters, looked_at, marks, mends, note, pages, part, patterns, reading,
     records as kept_records, revision, roster, rows as all_rows, section, sheets, shop, tool, tool_side,
 };
 use sea_orm::{ConnectOptions, ConnectionTrait, Database, TransactionTrait};
@@ -70,6 +70,7 @@ fn api() -> OpenApiRouter<Shared> {
     let files = OpenApiRouter::new()
         .routes(routes!(jobs::begin))
         .routes(routes!(jobs::keep_part))
+        .routes(routes!(job_files::of_archive))
         .routes(routes!(revision::propose_revision))
         .routes(routes!(roster::read))
         .routes(routes!(artwork::read_artwork))
@@ -82,6 +83,8 @@ fn api() -> OpenApiRouter<Shared> {
         .routes(routes!(jobs::one, jobs::remove))
         .routes(routes!(jobs::reading))
         .routes(routes!(jobs::restore))
+        .routes(routes!(jobs::put_in_folder))
+        .routes(routes!(job_files::as_archive))
         .routes(routes!(jobs::change))
         .routes(routes!(jobs::undo))
         .routes(routes!(jobs::redo))

@@ -1,9 +1,11 @@
 //! The steps that bring a database to the tables of this version.
 
+mod folders;
 mod records;
 mod shop;
 mod work;
 
+use folders::Folders;
 use records::Records;
 use sea_orm_migration::{prelude::*, schema::*};
 use shop::ShopThings;
@@ -29,6 +31,7 @@ impl MigratorTrait for Migrator {
             Box::new(JobBlobs),
             Box::new(ShopThings),
             Box::new(Records),
+            Box::new(Folders),
         ]
     }
 }

@@ -178,8 +178,8 @@
     display: flex;
     flex-direction: column;
     height: 100%;
-    /* enlarged to twice its size the page scrolls instead of squeezing */
-    min-width: 1040px;
+    /* half of 1920: what a wide screen shows at twice its size; on a narrower one the page scrolls */
+    min-width: 960px;
     min-height: 620px;
   }
   header {
@@ -289,6 +289,21 @@
     overflow: hidden;
     text-overflow: ellipsis;
     white-space: nowrap;
+  }
+  @media (max-width: 1100px) {
+    header {
+      gap: 8px;
+      padding-right: 10px;
+    }
+    .what {
+      width: 150px;
+    }
+    .history {
+      gap: 9px;
+    }
+    .who {
+      max-width: 84px;
+    }
   }
   header :focus-visible {
     outline-color: var(--plate);

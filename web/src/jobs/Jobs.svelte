@@ -8,6 +8,9 @@
   import { go } from "../router";
   import { handoffWords, many, moment, tips, verdictWords } from "../words";
   import { Drop, type Unit } from "./drop.svelte";
+  import { each, everything, found, standing } from "./finding";
+  import Find from "./Find.svelte";
+  import JobActs from "./JobActs.svelte";
   import DropTold from "./DropTold.svelte";
   import Many from "./Many.svelte";
   import Page from "./Page.svelte";
@@ -41,8 +44,16 @@
   });
 
   const kept = new Drop<{ sha256: string }>(() => "/api/parts");
+  /** A job with its part in one file. */
+  const packed = new Drop<{ id: string }>(() => "/api/jobs/of-archive");
 
   async function begin(files: File[], unit?: Unit) {
+    const archive = files.find((one) => one.name.toLowerCase().endsWith(".zip"));
+    if (archive) {
+      const made = await packed.send(archive);
+      if (made) go(made.id, "marks");
+      return;
+    }
     const file = files.find((one) => one.name.endsWith(".json"));
     if (file)
       return ofFile(
@@ -82,33 +93,25 @@
   }
 
   const here = $derived(rows?.filter((row) => !row.gone));
-  /** Of the jobs those in whose name or part file this stands. */
-  let search = $state("");
-  const shown = $derived(
-    here?.filter((row) => `${row.name}\n${row.part_file}`.toLowerCase().includes(search.trim().toLowerCase())),
-  );
+  let find = $state(everything());
+  const shown = $derived(here && found(here, find));
+  const folders = $derived(each(here ?? [], (row) => row.folder));
   const gone = $derived(rows?.filter((row) => row.gone) ?? []);
 
-  async function remove(id: string) {
-    await api.DELETE("/api/jobs/{id}", { params: { path: { id } } });
+  /** Archived last, to be undone beside it. */
+  let archived = $state.raw<string[]>([]);
+
+  async function archive(ids: string[]) {
+    await Promise.all(ids.map((id) => api.DELETE("/api/jobs/{id}", { params: { path: { id } } })));
+    archived = ids;
     await load();
   }
 
-  async function restore(id: string) {
-    await api.POST("/api/jobs/{id}/restore", { params: { path: { id } } });
+  async function restore(ids: string[]) {
+    await Promise.all(ids.map((id) => api.POST("/api/jobs/{id}/restore", { params: { path: { id } } })));
+    archived = [];
     await load();
   }
-
-  const standing = (row: JobRow) =>
-    !row.verdict
-      ? "not_checked"
-      : row.verdict.fails
-        ? "fails"
-        : row.verdict.not_checked
-          ? "not_checked"
-          : row.verdict.marginal
-            ? "marginal"
-            : "passes";
 </script>
 
 <svelte:head><title>Jobs · Tin Badge</title></svelte:head>
@@ -132,7 +135,7 @@
           bind:this={picker}
           id="part-file"
           type="file"
-          accept=".step,.stp,.p21,.stl,.3mf,.obj,.ply,.glb,.gltf,.json"
+          accept=".step,.stp,.p21,.stl,.3mf,.obj,.ply,.glb,.gltf,.json,.zip"
           multiple
           onchange={() => {
             void begin([...(picker.files ?? [])]);
@@ -140,24 +143,37 @@
           }}
         />
         <span class="press first">Begin a job with a part file</span>
-        <span class="soft" title="A job file of a handoff makes that job again; drop its part file with it."
+        <span
+          class="soft"
+          title="A job that was saved as one file, or a handoff, makes that job again; so does a job file with its part file."
           >or drop one anywhere: STEP, STL, 3MF, OBJ, PLY or GLB</span
         >
       </label>
       {#if (here?.length ?? 0) > 1}
-        <input class="search" type="search" placeholder="find a job" aria-label="find a job" bind:value={search} />
-        {#if !picked}<button class="word" onclick={() => (picked = [])}>change many jobs</button>{/if}
+        {#if !picked}<button class="word many" onclick={() => (picked = [])}>change many jobs</button>{/if}
       {/if}
     </div>
     {#if picked}
       <Many
         {picked}
         all={(shown ?? []).filter((row) => !row.unreadable).map((row) => row.id)}
+        {folders}
         onpick={(ids) => (picked = ids)}
+        onarchive={(ids) => ((picked = undefined), void archive(ids))}
         onend={() => (picked = undefined)}
       />
     {/if}
+    {#if here && here.length > 1}<Find rows={here} bind:find />{/if}
     <DropTold {drop} again={(file, unit) => void begin([file], unit)} />
+    <DropTold drop={packed} again={(file) => void begin([file])} />
+    {#if archived.length}
+      <p class="note" role="status">
+        {archived.length === 1
+          ? `“${rows?.find((row) => row.id === archived[0])?.name}” is archived.`
+          : `${archived.length} jobs are archived.`}
+        <button class="word" onclick={() => restore(archived)}>undo</button>
+      </p>
+    {/if}
     {#if trouble}<p class="note bad" role="alert">{trouble}</p>{/if}
     {#if here?.length === 0 && !drop.question}
       <button class="plainly empty" onclick={() => picker.click()}>
@@ -202,17 +218,17 @@
               <input type="checkbox" aria-label="pick {row.name}" value={row.id} bind:group={picked} />
             </label>
           {:else}
-            <button class="word remove" onclick={() => remove(row.id)}>archive</button>
+            <JobActs {row} {folders} onarchive={() => archive([row.id])} ontrouble={(why) => (trouble = why)} />
           {/if}
         </li>
       {/each}
     </ul>
-    {#if here?.length && !shown?.length}<p class="soft">No job is called so, nor its part file.</p>{/if}
+    {#if here?.length && !shown?.length}<p class="soft">No job is like that.</p>{/if}
     {#if gone.length}
       <p class="gone">
         Archived, nothing lost:
         {#each gone as row (row.id)}
-          <span>{row.name} <button class="word" onclick={() => restore(row.id)}>restore</button></span>
+          <span>{row.name} <button class="word" onclick={() => restore([row.id])}>restore</button></span>
         {/each}
       </p>
     {/if}
@@ -278,6 +294,7 @@
   }
   img {
     flex: none;
+    align-self: flex-start;
     border-radius: 7px;
     background: radial-gradient(ellipse at 50% 40%, var(--enamel), var(--table) 80%);
   }
@@ -287,6 +304,9 @@
     gap: 4px;
     min-width: 0;
     flex: 1;
+  }
+  li:has(.pick) strong {
+    padding-right: 28px;
   }
   .words strong {
     font-size: 16px;
@@ -314,27 +334,11 @@
   }
   .last {
     margin-top: auto;
-    padding-right: 110px;
+    padding-bottom: 20px;
     font-size: 12px;
   }
-  .remove {
-    position: absolute;
-    right: 14px;
-    bottom: 11px;
-    font-size: 12px;
-    font-weight: 400;
-    border-bottom-width: 1px;
-    color: var(--ink-soft);
-  }
-  .search {
-    width: 130px;
+  .many {
     margin-left: auto;
-    padding: 4px 9px;
-    border: 1px solid var(--line);
-    border-radius: 7px;
-    background: var(--plate);
-    color: var(--ink);
-    font: inherit;
   }
   .pick {
     position: absolute;

@@ -9,13 +9,18 @@
   let {
     picked,
     all,
+    folders,
     onpick,
+    onarchive,
     onend,
   }: {
     picked: string[];
     /** Every job that can be picked. */
     all: string[];
+    /** Those that there are on the list. */
+    folders: string[];
     onpick: (ids: string[]) => void;
+    onarchive: (ids: string[]) => void;
     onend: () => void;
   } = $props();
 
@@ -23,6 +28,7 @@
   let sheets = $state.raw<Schemas["SheetView"][]>([]);
   let before = $state.raw<Schemas["CampaignRow"][]>([]);
   let wish = $state("revision");
+  let folder = $state("");
   let trouble = $state("");
   let sending = $state(false);
 
@@ -41,6 +47,16 @@
     if (kind === "sheet" && sheet) return { do: "set_limits", limits: sheet.limits, sheet: sheet.sheet };
     if (kind === "limits") return { do: "set_limits", limits: name };
     return { do: "roster", edit: { change: "next_revision" } };
+  }
+
+  /** All that are picked into one folder of the list. */
+  async function gather() {
+    const put = (id: string) =>
+      api.PUT("/api/jobs/{id}/folder", { params: { path: { id } }, body: { folder: folder.trim() } });
+    const answers = await Promise.all(picked.map(put));
+    const refused = answers.find(({ error }) => error)?.error;
+    trouble = refused ? problem(refused) : "";
+    if (!refused) onpick([]);
   }
 
   async function begin() {
@@ -77,6 +93,21 @@
     >
     <button class="word" onclick={onend}>leave</button>
   </p>
+  <p>
+    or put {many(picked.length, "job")} into the folder
+    <input
+      aria-label="folder of those picked"
+      placeholder="none"
+      list="folders-there"
+      maxlength="60"
+      bind:value={folder}
+    />
+    <datalist id="folders-there"
+      >{#each folders as one (one)}<option value={one}></option>{/each}</datalist
+    >
+    <button class="press" disabled={!picked.length} onclick={() => void gather()}>Put there</button>
+    or <button class="word" disabled={!picked.length} onclick={() => onarchive(picked)}>archive</button> them
+  </p>
   <p class="soft">Trying changes no job: you see what each would come to, and take it where you want it.</p>
   {#if trouble}<p class="bad" role="alert">{trouble}</p>{/if}
   {#if before.length}
@@ -108,6 +139,14 @@
   }
   select {
     field-sizing: content;
+  }
+  input {
+    width: 150px;
+    padding: 2px 6px;
+    border: 1px solid var(--line);
+    border-radius: 5px;
+    background: var(--enamel);
+    font: inherit;
   }
   .bad {
     color: var(--fail);

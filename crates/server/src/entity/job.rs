@@ -13,6 +13,8 @@ pub struct Model {
     pub latest: i64,
     /// Taken off the list; everything is kept.
     pub gone: bool,
+    /// Where it is kept on the list; empty, in none.
+    pub folder: String,
     /// Ids that its things have had ([`trade::Given`]); unknown of jobs from before this was kept.
     pub given: Option<Json>,
 }

@@ -118,7 +118,12 @@ pub async fn of_file(
     bytes: Bytes,
 ) -> Result<(StatusCode, Json<Begun>), Problem> {
     let by = author(&given)?;
-    let mut job = Job::from_json(&bytes)?;
+    let id = made_of(&app, Job::from_json(&bytes)?, &by).await?;
+    Ok((StatusCode::CREATED, Json(Begun { id })))
+}
+
+/// A new job of one that was written down, whose part file is kept here.
+pub(super) async fn made_of(app: &Shared, mut job: Job, by: &str) -> Result<Uuid, Problem> {
     let file = job.part.file.clone();
     let Some(sha256) = job.part.sha256.clone() else {
         return Err(Problem::Wrong(format!(
@@ -132,9 +137,9 @@ pub async fn of_file(
     job.part.replaces = None;
     app.bench(&mut job).await?;
     let job = app.placed(job).await?;
-    let id = app.store.create(&job, &by).await?;
+    let id = app.store.create(&job, by).await?;
     app.inspect_later(id);
-    Ok((StatusCode::CREATED, Json(Begun { id })))
+    Ok(id)
 }
 
 #[derive(Serialize, ToSchema)]
@@ -296,6 +301,30 @@ pub async fn remove(State(app): State<Shared>, Path(id): Path<Uuid>) -> Result<S
 #[utoipa::path(post, path = "/api/jobs/{id}/restore", params(("id" = Uuid, Path)), responses((status = 204), (status = 404, body = Refusal)))]
 pub async fn restore(State(app): State<Shared>, Path(id): Path<Uuid>) -> Result<StatusCode, Problem> {
     app.store.set_gone(id, false).await?;
+    Ok(StatusCode::NO_CONTENT)
+}
+
+#[derive(Deserialize, ToSchema)]
+pub struct Folder {
+    /// Its name; empty takes the job out of all.
+    folder: String,
+}
+
+/// Puts a job into a folder of the list. A folder is there as long as a job is in it.
+#[utoipa::path(put, path = "/api/jobs/{id}/folder", params(("id" = Uuid, Path)), request_body = Folder,
+    responses((status = 204), (status = 404, body = Refusal), (status = 422, body = Refusal)))]
+pub async fn put_in_folder(
+    State(app): State<Shared>,
+    Path(id): Path<Uuid>,
+    Json(Folder { folder }): Json<Folder>,
+) -> Result<StatusCode, Problem> {
+    /// Characters.
+    const LONGEST: usize = 60;
+    let folder = folder.trim();
+    if folder.chars().count() > LONGEST || folder.chars().any(char::is_control) {
+        return Err(Problem::Wrong(format!("A folder's name has at most {LONGEST} characters on one line.")));
+    }
+    app.store.put_in_folder(id, folder).await?;
     Ok(StatusCode::NO_CONTENT)
 }
 

@@ -12,6 +12,7 @@ pub mod handoff;
 pub mod health;
 pub mod history;
 pub mod inspect;
+pub mod job_files;
 pub mod jobs;
 pub mod letters;
 pub mod looked_at;

@@ -59,7 +59,7 @@ impl App {
             part,
             handoff::Named { name: "rows.csv".into(), bytes: roster::csv::write(&list) },
             handoff::Named {
-                name: "job.tinbadge.json".into(),
+                name: crate::handlers::job_files::JOB_FILE.into(),
                 bytes: serde_json::to_vec_pretty(&standing.job).expect("a job has string keys and finite numbers"),
             },
         ];

@@ -52,6 +52,8 @@ pub struct Standing {
     pub at: OffsetDateTime,
     /// Taken off the list.
     pub gone: bool,
+    /// Where it is kept on the list; empty, in none.
+    pub folder: String,
 }
 
 /// A job whose present state can't be read.
@@ -62,6 +64,7 @@ pub struct UnreadableJob {
     /// Number of the newest row of the history.
     pub latest: i64,
     pub gone: bool,
+    pub folder: String,
     pub name: String,
     pub by: String,
     pub at: OffsetDateTime,
@@ -94,9 +97,15 @@ impl Store {
             let begun = Entry { by: By::plainly(author), label: "job begun", of: Of::Itself };
             let (row, _) = add(&transaction, id, None, begun, documents::written(None, job)).await?;
             let given = Some(to_kept(&Given::default().with(job)));
-            job::ActiveModel { id: Set(id), state: Set(row), latest: Set(row), gone: Set(false), given: Set(given) }
-                .insert(&transaction)
-                .await?;
+            let new = job::ActiveModel {
+                id: Set(id),
+                state: Set(row),
+                latest: Set(row),
+                gone: Set(false),
+                folder: Set(String::new()),
+                given: Set(given),
+            };
+            new.insert(&transaction).await?;
             bind(&transaction, id, None, job).await?;
             tell(&transaction, &Told { job: id, state: row, what: Happened::Changed }).await?;
             ids.push(id);
@@ -150,6 +159,7 @@ impl Store {
             state: row.state,
             latest: row.latest,
             gone: row.gone,
+            folder: row.folder.clone(),
             name,
             by: latest.author,
             at: latest.at,
@@ -170,6 +180,7 @@ impl Store {
             by: latest.author.clone(),
             at: latest.at,
             gone: row.gone,
+            folder: row.folder.clone(),
         })
     }
 
@@ -282,13 +293,31 @@ impl Store {
     /// # Errors
     /// No such job, or the database does not answer.
     pub async fn set_gone(&self, id: Uuid, gone: bool) -> Result<(), Problem> {
+        let what = if gone { Happened::Removed } else { Happened::Restored };
+        self.listed_as(id, what, |row| row.gone = Set(gone)).await
+    }
+
+    /// Puts a job into a folder of the list; with an empty name into none.
+    ///
+    /// # Errors
+    /// As [`Store::set_gone`].
+    pub async fn put_in_folder(&self, id: Uuid, folder: &str) -> Result<(), Problem> {
+        self.listed_as(id, Happened::Changed, |row| row.folder = Set(folder.to_owned())).await
+    }
+
+    /// Changes how a job stands on the list, and tells all windows.
+    async fn listed_as(
+        &self,
+        id: Uuid,
+        what: Happened,
+        set: impl FnOnce(&mut job::ActiveModel),
+    ) -> Result<(), Problem> {
         let transaction = self.database.begin().await?;
         let row = locked(&transaction, id).await?;
         let state = row.state;
         let mut row = row.into_active_model();
-        row.gone = Set(gone);
+        set(&mut row);
         row.update(&transaction).await?;
-        let what = if gone { Happened::Removed } else { Happened::Restored };
         tell(&transaction, &Told { job: id, state, what }).await?;
         transaction.commit().await?;
         Ok(())

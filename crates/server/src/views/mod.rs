@@ -45,6 +45,8 @@ pub struct JobRow {
     pub marks: usize,
     /// Taken off the list.
     pub gone: bool,
+    /// Where it is kept on the list; empty, in none.
+    pub folder: String,
     pub state: i64,
     /// Number of the newest entry of its history.
     pub latest: i64,
@@ -221,6 +223,7 @@ pub async fn row(app: &App, standing: Standing) -> Result<JobRow, Problem> {
         id: standing.id,
         marks: standing.job.marks.len(),
         gone: standing.gone,
+        folder: standing.folder,
         name: standing.job.name,
         part_file: standing.job.part.file,
         state: standing.state,
@@ -241,6 +244,7 @@ impl From<UnreadableJob> for JobRow {
             part_file: String::new(),
             marks: 0,
             gone: job.gone,
+            folder: job.folder,
             state: job.state,
             latest: job.latest,
             by: job.by,

@@ -325,8 +325,12 @@
   }
   .head {
     display: flex;
-    justify-content: space-between;
+    flex-wrap: wrap;
+    row-gap: 6px;
     padding: 0 16px 6px 4px;
+  }
+  .head > :first-child {
+    flex: 1 1 240px;
   }
   .which {
     display: flex;

@@ -363,6 +363,7 @@
   .middle {
     display: grid;
     grid-template-rows: minmax(0, 1.3fr) minmax(0, 1fr);
+    grid-template-columns: minmax(0, 1fr);
     flex: 1;
     min-width: 0;
   }

@@ -143,14 +143,21 @@
     const row = roster.rows[top]?.id;
     void change({ change: "paste", row, column: roster.columns[left].name, text });
   }
+
+  /** What the grid says is active: screen readers tell of it as the arrows move on. */
+  const cellId = (row: number, column: number) => `cell-${row}-${column}`;
 </script>
 
 <div
   class="cells"
   role="grid"
   aria-label="Roster"
-  aria-rowcount={roster.rows.length}
-  aria-colcount={roster.columns.length}
+  aria-rowcount={roster.rows.length + 1}
+  aria-colcount={roster.columns.length + 1}
+  aria-multiselectable="true"
+  aria-activedescendant={active.row >= first && active.row < first + shown.length
+    ? cellId(active.row, active.column)
+    : undefined}
   tabindex="0"
   bind:this={box}
   bind:clientHeight={tall}
@@ -159,39 +166,47 @@
   oncopy={copy}
   onpaste={paste}
 >
-  <div class="line heads" role="row" style="--columns: {roster.columns.length}">
-    <span class="number"></span>
-    {#each roster.columns as column (column.name)}
+  <div class="line heads" role="row" aria-rowindex="1" style="--columns: {roster.columns.length}">
+    <span class="number" role="columnheader" aria-colindex="1" aria-label="row"></span>
+    {#each roster.columns as column, k (column.name)}
       <button
         class="plainly"
         role="columnheader"
+        aria-colindex={k + 2}
         class:open={head === column.name}
         title="rename it, say what its cells are"
         onclick={() => onhead(column.name)}>{column.name}</button
       >
     {/each}
   </div>
-  <div class="body" style="height: {roster.rows.length * HIGH}px">
+  <div class="body" role="rowgroup" style="height: {roster.rows.length * HIGH}px">
     {#each shown as row, k (row.id)}
       {@const at = first + k}
       <div
         class="line"
         role="row"
+        aria-rowindex={at + 2}
         style="top: {at * HIGH}px; --columns: {roster.columns.length}"
         class:shown={row.id === session.view?.shown}
       >
-        <button
-          class="plainly number"
-          title="show the part as this row has it"
-          aria-label="show row {at + 1}"
-          onclick={() => session.show(row.id)}>{at + 1}</button
-        >
+        <span role="rowheader" aria-colindex="1">
+          <button
+            class="plainly number"
+            title="show the part as this row has it"
+            aria-label="show row {at + 1}"
+            onclick={() => session.show(row.id)}>{at + 1}</button
+          >
+        </span>
         {#each row.cells as cell, column (column)}
           {@const fault = wrong.get(`${row.id} ${column}`)}
           <!-- svelte-ignore a11y_click_events_have_key_events (the grid takes the keys) -->
           <div
             class="cell"
             role="gridcell"
+            id={cellId(at, column)}
+            aria-colindex={column + 2}
+            aria-selected={at >= top && at <= bottom && column >= left && column <= right}
+            aria-invalid={fault ? "true" : undefined}
             tabindex="-1"
             data-cell="{at} {column}"
             class:picked={at >= top && at <= bottom && column >= left && column <= right}
@@ -270,6 +285,9 @@
   .body .line {
     position: absolute;
     left: 0;
+  }
+  [role="rowheader"] {
+    display: grid;
   }
   .number {
     padding: 0 8px 0 0;
