@@ -17,9 +17,12 @@ import { Outbox } from "./outbox.svelte";
 import { isWaived } from "./words";
 
 /** Settings of a mark that make sense for several at once: what each says is its own. */
-const COMMON = new Set(["on", "place", "lettering", "relief", "style", "in_steel", "fixed", "group", "note"]);
+const COMMON = new Set(["on", "place", "lettering", "relief", "style", "in_steel", "fixed", "group", "note", "colour"]);
 
 /** One open job: what the server says of it, kept fresh. */
+/** How long what was removed is told. */
+const TOLD_MS = 20_000;
+
 export class Session {
   readonly id: string;
   /** The row of the roster that is required; the first where none is. */
@@ -44,6 +47,8 @@ export class Session {
   several = $state.raw<string[]>([]);
   /** The mark that was picked last, at whichever station. */
   pick = $state<string>();
+  /** What was just removed, in a sentence; until something else is done. */
+  removed = $state("");
   /** A mark that was just added: its text is required. */
   fresh = "";
   /** Changes on their way. */
@@ -262,9 +267,9 @@ export class Session {
   }
 
   /** Makes a change; says whether it was kept. Changes one after another under the same `typing` are one step. */
-  change(edit: Edit, typing?: string): Promise<boolean> {
+  async change(edit: Edit, typing?: string): Promise<boolean> {
     const params = this.having;
-    return this.send(
+    const kept = await this.send(
       (key, edit, seen) =>
         api.POST("/api/jobs/{id}/changes", {
           params,
@@ -273,16 +278,28 @@ export class Session {
       edit,
       this.view?.latest,
     );
+    if (kept) this.tellRemoved([edit]);
+    return kept;
+  }
+
+  /** Says what is gone, so that it can be undone beside it. */
+  private tellRemoved(edits: Edit[]) {
+    const gone = edits.every((edit) => edit.do.startsWith("remove_"));
+    const says = gone ? (this.view?.undo ?? "") : "";
+    this.removed = says;
+    if (says) setTimeout(() => this.removed === says && (this.removed = ""), TOLD_MS);
   }
 
   /** Makes several changes in one step: all, or none. */
-  changeAll(edits: Edit[], typing?: string): Promise<boolean> {
+  async changeAll(edits: Edit[], typing?: string): Promise<boolean> {
     const params = this.having;
     const seen = this.view?.latest;
     const [edit, ...and] = edits;
-    return this.send((key) =>
+    const kept = await this.send((key) =>
       api.POST("/api/jobs/{id}/changes", { params, body: { author: person.name, key, seen, typing, edit, and } }),
     );
+    if (kept) this.tellRemoved(edits);
+    return kept;
   }
 
   /** Makes anew what somebody else overtook, on what stands there now. */
@@ -319,10 +336,12 @@ export class Session {
   }
 
   undo(): Promise<boolean> {
+    this.removed = "";
     return this.send((key) => api.POST("/api/jobs/{id}/undo", this.step(key)));
   }
 
   redo(): Promise<boolean> {
+    this.removed = "";
     return this.send((key) => api.POST("/api/jobs/{id}/redo", this.step(key)));
   }
 

@@ -140,3 +140,58 @@ async fn a_drawings_note_is_pasted_taken_and_held_against_the_mark() -> Result<(
     ensure!(marks(&server, &id).await?[0]["lettering"]["cap_height"] == 2.8);
     browser.quit().await
 }
+
+#[tokio::test(flavor = "multi_thread")]
+async fn what_was_removed_is_told_the_pick_is_kept_and_a_mark_has_its_colour() -> Result<()> {
+    let cluster = Cluster::start(false);
+    let server = Server::start(&cluster.url())?;
+    let id = server.block_with_mark().await?;
+    for text in ["B2", "C3"] {
+        server.edit(&id, "A. Tester", json!({"do": "copy_mark", "id": "mark-1"})).await?;
+        let last = marks(&server, &id).await?.last().context("a mark")?["id"].clone();
+        server.edit(&id, "A. Tester", json!({"do": "set_mark", "id": last, "settings": {"text": text}})).await?;
+    }
+    let all: Vec<String> =
+        marks(&server, &id).await?.iter().map(|m| m["id"].as_str().unwrap_or_default().to_owned()).collect();
+    let browser = Browser::at_the_bench(&server.base, "A. Tester").await?;
+    browser.driver.goto(format!("{}/jobs/{id}/marks", server.base)).await?;
+    browser.press(&format!("nav [data-mark='{}']", all[1])).await?;
+    browser.press_text("remove").await?;
+    browser
+        .until(
+            "it is told",
+            "return /B2.* removed|removed.*B2/.test(document.querySelector('[data-removed]')?.innerText)",
+        )
+        .await?;
+    ensure!(marks(&server, &id).await?.len() == 2);
+    browser.press("[data-removed] button").await?;
+    browser.until("it is there again", "return document.querySelectorAll('nav [data-mark]').length === 3 && !document.querySelector('[data-removed]')").await?;
+    ensure!(marks(&server, &id).await?.len() == 3);
+
+    // at Inspect the mark stands that was picked, and back again
+    browser.press(&format!("nav [data-mark='{}']", all[1])).await?;
+    browser.measured().await?;
+    let here = "[...document.querySelectorAll('thead .plate')].findIndex((e) => e.classList.contains('here'))";
+    browser.press("nav a[href$='/inspect']").await?;
+    browser.until("the picked mark's findings", &format!("return {here} === 1")).await?;
+    browser.press("thead th:nth-child(4) .plate").await?;
+    browser.until("the third one's", &format!("return {here} === 2")).await?;
+    browser.press("nav a[href$='/marks']").await?;
+    let picked = format!(
+        "return document.querySelector(\"nav [data-mark='{}']\")?.getAttribute('aria-current') === 'true'",
+        all[2]
+    );
+    browser.until("it is picked at Marks, too", &picked).await?;
+
+    browser.press_text("a colour of its own").await?;
+    browser.find("input[aria-label='colour of the mark']").await?;
+    browser.measured().await?;
+    ensure!(marks(&server, &id).await?[2]["colour"] == "#0072B2");
+    browser.press_text("no colour of its own").await?;
+    browser.until("it is gone", "return !document.querySelector(\"input[aria-label='colour of the mark']\")").await?;
+    browser.measured().await?;
+    ensure!(marks(&server, &id).await?[2].get("colour").is_none_or(Value::is_null));
+    let complaints = browser.complaints().await?;
+    ensure!(complaints.is_empty(), "{complaints:?}");
+    browser.quit().await
+}

@@ -214,6 +214,13 @@ fn values(sheets: &Sheets<'_>, at: usize, built: &BuiltMark, measured: Option<f6
             ),
         ));
     }
+    if let Some(note) = &mark.note {
+        all.push(("the drawing says", shortened(&line(note))));
+        let differs = trade::note::differs(own);
+        if !differs.is_empty() {
+            all.push(("otherwise here", differs.join("; ")));
+        }
+    }
     all.push(("cap height", length(placed.cap_height)));
     all.push(("length, height over all", format!("{} × {}", length(placed.length), length(placed.height))));
     all.push(("face", face(mark, placed.width, placed.spacing, &length)));
@@ -250,6 +257,14 @@ fn values(sheets: &Sheets<'_>, at: usize, built: &BuiltMark, measured: Option<f6
         if process.texture > 0.0 { format!(", texture {} deep", length(process.texture)) } else { String::new() };
     all.push(("finish", format!("{finish}{texture}")));
     all
+}
+
+/// A note as it stands on the sheet; a long one is kept whole with the mark.
+fn shortened(note: &str) -> String {
+    /// Characters.
+    const LONGEST: usize = 220;
+    let begins: String = note.chars().take(LONGEST).collect();
+    if begins.len() < note.len() { format!("{} … (goes on in the job)", begins.trim_end()) } else { begins }
 }
 
 fn rings(region: &flat::Region) -> Vec<Vec<DVec2>> {

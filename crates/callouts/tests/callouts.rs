@@ -120,8 +120,13 @@ fn manners() -> [Manner; 3] {
 /// On every sheet of every job of the demo, in both sizes, units and projections.
 #[test]
 fn no_words_lie_over_others_over_a_picture_or_off_the_sheet() {
-    for demo in demo::jobs() {
+    for mut demo in demo::jobs() {
         let bench = Bench::new(demo.read());
+        // with as much of a drawing's note as stands on a sheet, which none of them is as
+        for mark in &mut demo.job.marks {
+            mark.note =
+                Some(format!("MARK 17.5 HIGH, RAISED 1.9, 12° DRAFT, {}", "SEE THE GENERAL NOTES; ".repeat(20)));
+        }
         for manner in manners() {
             for (number, page) in read(&made(&demo.job, &bench, manner)).iter().enumerate() {
                 let [wide, tall]: [f64; 2] = serde_json::from_value(page["size"].clone()).unwrap();
@@ -150,8 +155,11 @@ fn no_words_lie_over_others_over_a_picture_or_off_the_sheet() {
 
 #[test]
 fn every_question_of_the_toolmaker_has_its_answer_in_figures_worked_by_hand() {
-    let demo = demo::jobs().into_iter().find(|d| d.job.name.contains("VB-20")).unwrap();
+    let mut demo = demo::jobs().into_iter().find(|d| d.job.name.contains("VB-20")).unwrap();
     let bench = Bench::new(demo.read());
+    // capitals of 4 mm, a relief of 0.4
+    let maker = demo.job.marks.iter_mut().find(|m| m.id == "maker").unwrap();
+    maker.note = Some("MAKER'S NAME 5.0 HIGH,\nRAISED 0.4".into());
     let pages = read(&made(&demo.job, &bench, Manner::default()));
     let words = |page: &Value| texts(page).into_iter().map(|(text, _)| text).collect::<Vec<_>>().join(" ");
     // six marks, the part, and the rows of 32 cavities
@@ -176,9 +184,12 @@ fn every_question_of_the_toolmaker_has_its_answer_in_figures_worked_by_hand() {
         "electrode",
         "mirrored in the steel",
         "Ø 0.40 mm, 0.41 mm",
+        "MAKER'S NAME 5.0 HIGH, / RAISED 0.4",
+        "the note says cap height 5 mm, the mark has 4 mm",
     ] {
         assert!(maker.contains(told), "{told}: {maker}");
     }
+    assert!(!maker.contains("says relief"), "{maker}");
     // in the middle of the flange, which lies across from the pull: its middle is told on the part, and in the steel 1.015 times
     // as far from the zero
     let three = |after: &str| -> Vec<f64> {

@@ -5,6 +5,7 @@ use crate::{
     findings::{Checked, findings},
     finished::finished,
     named::Named,
+    palette::Tones,
     read_back::read_back,
 };
 use crate::{glb, page, threemf, tool_plate};
@@ -96,13 +97,9 @@ pub fn chosen(job: &Job, bench: &Bench, made: &str, wanted: &dyn Fn(&str) -> boo
         .filter_map(|(at, m)| Some((at as u32, m.built.as_deref()?)))
         .filter(|(_, b)| surface_body || !b.has_relief())
         .collect();
-    let names: Vec<String> = job.marks.iter().map(|m| format!("{} {}", m.id, m.text.replace('\n', " / "))).collect();
     let file_names = mark_names(job);
     let built = outcome.marks.iter().enumerate().filter_map(|(at, m)| Some((at as u32, m.built.as_deref()?)));
-    let colours = built
-        .clone()
-        .flat_map(|(at, b)| b.colours().map(move |(character, colour)| ((at, character), colour.clone())))
-        .collect();
+    let tones = Tones::of(job, built.clone());
     let measured_on = if surface_body { "the finished lettering bodies" } else { "the finished solid" };
     let solid_found = (!surface_body).then(|| {
         let built = outcome.marks.iter().filter_map(|m| m.built.as_deref());
@@ -123,7 +120,7 @@ pub fn chosen(job: &Job, bench: &Bench, made: &str, wanted: &dyn Fn(&str) -> boo
         }
         let whole = filled(solid, &inlaid);
         let looked_at = beside(whole.as_ref().unwrap_or(solid), &apart);
-        let make = || Ok(glb::marked(&job.name, &looked_at, bench.part(), &names, &colours));
+        let make = || Ok(glb::marked(&job.name, &looked_at, bench.part(), &tones, job.letters_apart));
         to_be.put(name, &[&looked_at.mesh], make)
     };
     if surface_body {
@@ -133,7 +130,7 @@ pub fn chosen(job: &Job, bench: &Bench, made: &str, wanted: &dyn Fn(&str) -> boo
         to_be.put("marked-solid.stl", &[&solid.mesh], || Ok(stl::write(&solid.mesh)))?;
         let fillings = inlaid.iter().flat_map(|(_, built)| &built.fillings).map(|body| &body.mesh);
         let made: Vec<&Mesh> = std::iter::once(&solid.mesh).chain(fillings).collect();
-        to_be.put("marked-solid.3mf", &made, || threemf::marked(&job.name, solid, &names, &inlaid, &colours))?;
+        to_be.put("marked-solid.3mf", &made, || threemf::marked(&job.name, solid, &inlaid, &tones))?;
         shown(&mut to_be, "marked-solid.glb")?;
     }
     // the findings say what came of the files that stand after them as well
@@ -141,7 +138,7 @@ pub fn chosen(job: &Job, bench: &Bench, made: &str, wanted: &dyn Fn(&str) -> boo
     let mut bodies: Vec<(String, Mesh)> = Vec::new();
     for (at, built) in built {
         let mark = &built.mark;
-        let name = &names[at as usize];
+        let name = &tones.names[at as usize];
         let what = match mark.relief.sense {
             Sense::Raised | Sense::Sunken => "lettering",
             Sense::Inlay => "pocket",

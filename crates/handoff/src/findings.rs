@@ -44,6 +44,9 @@ pub struct Findings<'a> {
     /// The worst of all marks, of the solid and of its files.
     pub state: State,
     pub marks: Vec<MarkFindings<'a>>,
+    /// Of the part, as it is lettered; it stands on the page alone.
+    #[serde(skip)]
+    pub revision: Option<&'a str>,
     #[serde(flatten)]
     pub checked: &'a Checked,
 }
@@ -64,6 +67,7 @@ pub struct MarkFindings<'a> {
 pub fn findings<'a>(job: &'a Job, outcome: &'a Outcome, checked: &'a Checked) -> Findings<'a> {
     Findings {
         version: 1,
+        revision: job.revision.as_deref(),
         job: &job.name,
         part: &job.part,
         limits: job.limit_sheet(),

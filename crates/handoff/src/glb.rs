@@ -1,9 +1,9 @@
-//! GLB: the marked solid for viewers, each face of the part and each mark a node of its own with a
+//! GLB: the marked solid for viewers, each face of the part and each mark, or each of its letters, a node of its own with a
 //! name and a colour. The specification (glTF 2.0, section 3.4) wants metres and y up: one node
 //! above them all turns and scales.
 
-use crate::palette::{COLOURS, Colours, PART_COLOUR};
-use relief::{MarkedSolid, Tag};
+use crate::palette::{PART_COLOUR, Tones};
+use relief::{MarkedSolid, Tag, body::PAD};
 use serde_json::json;
 use solid::{Face, Part};
 use std::collections::BTreeMap;
@@ -13,36 +13,35 @@ use std::collections::BTreeMap;
 enum Node {
     Face(u32),
     Mark(u32),
-    /// A letter with a colour of its own, by its mark's place and its own.
+    /// A letter with a colour of its own, or of letters that are handed off apart; by its mark's place and its own.
     Letter(u32, u32),
 }
 
-/// The marked solid of `part`; `names` are the marks' names by their place in the job, `own` the letters with a
-/// colour of their own.
+/// The marked solid of `part`; `apart` says whether each letter is to be a node.
 #[must_use]
-pub(crate) fn marked(title: &str, solid: &MarkedSolid, part: &Part, names: &[String], own: &Colours) -> Vec<u8> {
+pub(crate) fn marked(title: &str, solid: &MarkedSolid, part: &Part, tones: &Tones, apart: bool) -> Vec<u8> {
+    let alone = |mark, character| tones.letters.contains_key(&(mark, character)) || (apart && character < PAD);
     let mut groups: BTreeMap<Node, Vec<usize>> = BTreeMap::new();
     for (t, tag) in solid.tags.iter().enumerate() {
         match tag {
             Tag::Part { face } => groups.entry(Node::Face(*face)).or_default().push(t),
-            Tag::Relief { mark, character, .. } if own.contains_key(&(*mark, *character)) => {
+            Tag::Relief { mark, character, .. } if alone(*mark, *character) => {
                 groups.entry(Node::Letter(*mark, *character)).or_default().push(t);
             }
             Tag::Relief { mark, .. } => groups.entry(Node::Mark(*mark)).or_default().push(t),
             Tag::Cut | Tag::Under { .. } => {}
         }
     }
-    let named = |mark: u32| names.get(mark as usize).cloned().unwrap_or_else(|| format!("mark {mark}"));
     let mut bin: Vec<u8> = Vec::new();
     let (mut nodes, mut meshes, mut views, mut accessors) = (Vec::new(), Vec::new(), Vec::new(), Vec::new());
     let mut materials: Vec<serde_json::Value> = Vec::new();
     for (node, triangles) in groups {
         let (name, colour) = match node {
             Node::Face(face) => (face_name(part.faces.get(face as usize), face), face_colour(part, face)),
-            Node::Mark(mark) => (named(mark), linear(COLOURS[mark as usize % COLOURS.len()])),
+            Node::Mark(mark) => (tones.name(mark), linear(tones.of_mark(mark))),
             Node::Letter(mark, character) => {
-                let colour = own.get(&(mark, character)).map_or(PART_COLOUR, |c| c.as_str());
-                (format!("{}, letter {}", named(mark), character + 1), linear(colour))
+                let colour = tones.letters.get(&(mark, character)).map_or(tones.of_mark(mark), |c| c.as_str());
+                (format!("{}, letter {}", tones.name(mark), character + 1), linear(colour))
             }
         };
         let mut corners: BTreeMap<u32, u32> = BTreeMap::new();

@@ -3,7 +3,7 @@
 
 use crate::{
     error::HandoffError,
-    palette::{COLOURS, Colours, PART_COLOUR},
+    palette::{PART_COLOUR, Tones},
 };
 use relief::{BuiltMark, CharacterBody, MarkedSolid, Tag};
 use solid::Mesh;
@@ -39,31 +39,29 @@ fn package(builder: ModelBuilder) -> Result<Vec<u8>, HandoffError> {
     Ok(out.into_inner())
 }
 
-/// The marked solid, and what fills its inlays as objects of their own. `names` are the marks' names by their
-/// place in the job, `inlaid` the marks that are inlays, `own` the letters with a colour of their own.
+/// The marked solid, and what fills its inlays as objects of their own: `inlaid` are the marks that are inlays.
 ///
 /// # Errors
 /// The library refused to write; its words are passed on.
 pub fn marked(
     title: &str,
     solid: &MarkedSolid,
-    names: &[String],
     inlaid: &[(u32, &BuiltMark)],
-    own: &Colours,
+    tones: &Tones,
 ) -> Result<Vec<u8>, HandoffError> {
     let mut builder = builder(title);
     let colours = builder.add_base_materials(|bases| {
         bases.add_base("part", PART_COLOUR);
-        for (at, name) in names.iter().enumerate() {
-            bases.add_base(&attribute(name), COLOURS[at % COLOURS.len()]);
+        for (name, colour) in tones.names.iter().zip(&tones.marks) {
+            bases.add_base(&attribute(name), colour);
         }
-        for ((mark, character), colour) in own {
-            let name = names.get(*mark as usize).map_or("", String::as_str);
+        for ((mark, character), colour) in &tones.letters {
+            let name = tones.name(*mark);
             bases.add_base(&attribute(&format!("{name}, letter {}", character + 1)), colour.as_str());
         }
     });
-    let base = |mark: u32, character: u32| match own.keys().position(|k| *k == (mark, character)) {
-        Some(at) => (1 + names.len() + at) as u32,
+    let base = |mark: u32, character: u32| match tones.letters.keys().position(|k| *k == (mark, character)) {
+        Some(at) => (1 + tones.names.len() + at) as u32,
         None => mark + 1,
     };
     let object = builder
@@ -88,7 +86,7 @@ pub fn marked(
         .map_err(wrong)?;
     let mut objects = vec![object];
     for (at, built) in inlaid {
-        let name = names.get(*at as usize).map_or("filling", String::as_str);
+        let name = tones.name(*at);
         let object = builder.add_mesh_object(|object| {
             object.name(&attribute(&format!("filling of {name}"))).object_type(ObjectType::Model);
             object.pid(colours).pindex(at + 1);

@@ -224,6 +224,31 @@ fn a_letters_own_colour_and_a_plate_go_along() {
     assert!(trade::Colour::try_from("red".to_owned()).unwrap_err().contains("hexadecimal"));
 }
 
+/// Pure red is the same in sRGB and in linear light.
+#[test]
+fn a_marks_own_colour_goes_along_and_its_letters_stay_one_node() {
+    let files = block(|job| job.marks[0].colour = Some("#FF0000".to_owned().try_into().unwrap()));
+    assert!(model(&files["marked-solid.3mf"]).contains("#FF0000"));
+    let glb = String::from_utf8_lossy(&files["marked-solid.glb"]).into_owned();
+    assert!(glb.contains("\"baseColorFactor\":[1.0,0.0,0.0,1.0]") && !glb.contains(", letter "), "{}", &glb[..900]);
+    let plain = String::from_utf8_lossy(&block(|_| {})["marked-solid.glb"]).into_owned();
+    assert!(!plain.contains("[1.0,0.0,0.0,1.0]"));
+}
+
+/// SB-3-118 has eight letters.
+#[test]
+fn letters_that_are_handed_off_apart_are_nodes_of_their_own() {
+    let nodes = |files: &BTreeMap<String, Vec<u8>>| {
+        let bytes = &files["marked-solid.glb"];
+        let text = u32::from_le_bytes(bytes[12..16].try_into().unwrap()) as usize;
+        let data: Value = serde_json::from_slice(&bytes[20..20 + text]).unwrap();
+        let names = data["nodes"].as_array().unwrap().iter().map(|n| n["name"].as_str().unwrap().to_owned());
+        names.filter(|name| name.contains(", letter ")).count()
+    };
+    assert_eq!(nodes(&block(|_| {})), 0);
+    assert_eq!(nodes(&block(|job| job.letters_apart = true)), 8);
+}
+
 #[test]
 fn what_a_tally_keeps_free_goes_along_as_a_patch() {
     let tally = Tally { from: DateFrom::Handoff, first_year: 2026, years: 2, pitch: 2.2, dot: 0.7, labels: false };

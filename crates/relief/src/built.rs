@@ -161,10 +161,16 @@ impl BuiltMark {
         meshes + self.operands.iter().chain(&self.pad_operand).map(Body::bytes).sum::<usize>()
     }
 
-    /// Characters that have colours of their own.
+    /// Characters that have a colour, of their own or their mark's.
     pub fn colours(&self) -> impl Iterator<Item = (u32, &Colour)> {
         let letters = self.placed.characters.iter().enumerate();
         letters.filter_map(|(at, c)| Some((at as u32, self.mark.colour_of(c.at, &c.text)?)))
+    }
+
+    /// Characters that have colours of their own.
+    pub fn letter_colours(&self) -> impl Iterator<Item = (u32, &Colour)> {
+        let letters = self.placed.characters.iter().enumerate();
+        letters.filter_map(|(at, c)| Some((at as u32, self.mark.letter_colour(c.at, &c.text)?)))
     }
 
     /// What a character stands on.

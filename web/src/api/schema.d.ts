@@ -3289,6 +3289,7 @@ export interface components {
         };
         /** @description One piece of lettering on a seat. */
         Mark: {
+            colour?: components["schemas"]["Colour"] | null;
             figure: components["schemas"]["Figure"] | null;
             /** @description What stays as it is set: no mend changes it. */
             fixed: components["schemas"]["Fixed"][];

@@ -8,6 +8,7 @@
   import Mends from "../stations/inspect/Mends.svelte";
   import { called, checkNames, steelWord, tips, worst } from "../words";
   import ArtworkPicker from "./ArtworkPicker.svelte";
+  import ColourField from "./ColourField.svelte";
   import FigureFields from "./FigureFields.svelte";
   import { drawn, figureKinds, type FigureKind } from "./figures";
   import { keepsOf } from "./keeping";
@@ -211,6 +212,7 @@
   <Note {session} {mark} />
   <Section head="name and style">
     <StyleField {session} {mark} />
+    <p><ColourField {session} {mark} /></p>
   </Section>
   <MendsLeave {session} {mark} />
 

@@ -170,6 +170,12 @@
       {/if}
       <button class="word" onclick={() => session && (session.trouble = "")}>dismiss</button>
     </div>
+  {:else if session?.removed}
+    <div class="trouble told" role="status" data-removed>
+      <p>{session.removed[0].toUpperCase()}{session.removed.slice(1)}.</p>
+      <button class="word" onclick={() => session?.undo()}>undo</button>
+      <button class="word" onclick={() => session && (session.removed = "")}>dismiss</button>
+    </div>
   {/if}
 </div>
 
@@ -333,6 +339,11 @@
     border-radius: 9px;
     background: var(--fail-ground);
     color: var(--fail);
+  }
+  .told {
+    border-color: var(--rim);
+    background: var(--plate);
+    color: var(--ink);
   }
   .trouble p {
     margin: 0;

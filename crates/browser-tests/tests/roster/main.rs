@@ -154,9 +154,19 @@ async fn a_roster_is_typed_pasted_and_read_and_a_recipe_says_each_row() -> Resul
     std::fs::write(&bad, roster::csv::write(&other))?;
     let picker = browser.find("input[type='file']").await?;
     picker.send_keys(bad.to_string_lossy()).await?;
+    browser.says("New: “version”. Goes: “variant”.").await?;
+    browser.press_text("Take it").await?;
     browser.says("reads the column “variant”, which the roster doesn't have").await?;
     rows(&server, &id, &["VB|007|1", "VB|008|10", "VB|009|101"]).await?;
+    browser.press_text("leave it").await?;
+    // what it would do is told before it does: two rows say otherwise, the third goes
     picker.send_keys(good.to_string_lossy()).await?;
+    browser.says("tool.xlsx holds 3 columns and 2 rows.").await?;
+    browser.says("0 rows stay, 2 change, 1 goes.").await?;
+    browser.says("row 1: part VB → SN, variant 007 → 012").await?;
+    rows(&server, &id, &["VB|007|1", "VB|008|10", "VB|009|101"]).await?;
+    browser.press_text("Take it").await?;
+    browser.until("it is taken", "return !document.querySelector('.reading')").await?;
     rows(&server, &id, &["SN|012|1", "SN|013|2"]).await?;
     browser.says("VB-012 C1").await?;
 
@@ -319,7 +329,7 @@ async fn all_rows_are_measured_and_built_once_and_again_only_where_they_differ()
     let rows = ended(&server, &id).await?;
     ensure!(rows["built"] == 6 && rows["rows"][5]["name"] == "VB C6", "{rows}");
     let files = opened(server.bytes(&format!("/api/jobs/{id}/rows/all.zip")).await?)?;
-    ensure!(files.len() == 3 * 6 + 3 && files.contains_key("valve-body.stl"), "{:?}", files.keys());
+    ensure!(files.len() == 3 * 6 + 3 && files.contains_key("block.stl"), "{:?}", files.keys());
     let side = opened(files["VB C50-tool-side.zip"].clone())?;
     let own = server.bytes(&format!("/api/jobs/{id}/tool-side/engraving-mark-1-steel-x1.0150.stl?row=5")).await?;
     ensure!(
@@ -350,7 +360,11 @@ async fn all_rows_are_looked_through_stopped_and_handed_off() -> Result<()> {
     browser.press_text("Check all 6 rows").await?;
     browser.says("over all rows").await?;
     browser
-        .until("letters are named", "return /, mark-1 “.”/.test(document.querySelector('.ranges').innerText)")
+        .until(
+            "letters are named, and marks by what they say in that row",
+            "const said = [...document.querySelectorAll('.ranges small')].map((e) => e.innerText.trim().match(/^row (\\d), (\\S+)( “.”)?$/)); \
+             return said.length > 4 && said.every((m) => m && m[2].endsWith('-' + m[1])) && said.some((m) => m[3])",
+        )
         .await?;
     // a picture of the mark in each row
     browser.press(".pictures button").await?;

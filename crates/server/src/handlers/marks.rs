@@ -136,7 +136,7 @@ pub async fn strip(
     let of = job.marks.iter().find(|m| m.id == mark).cloned();
     let of = of.ok_or_else(|| Problem::Missing(format!("The job has no mark “{mark}”.")))?;
     let (side, seen) = if tool { (Side::Tool, "tool") } else { (Side::Part, "part") };
-    let name = format!("{}-{}-strip-{seen}-side", stem(&job.name), stem(&of.called()));
+    let name = format!("{}-{}-strip-{seen}-side", stem(&job.name), stem(&mark));
     let bytes = app
         .heavy(move || {
             let strip = views::strip(&bench, &job, &of)?;

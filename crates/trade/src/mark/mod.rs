@@ -37,6 +37,9 @@ pub struct Mark {
     /// What the drawing says of it, word for word.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub note: Option<String>,
+    /// Shown and handed off in a colour of its own.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub colour: Option<Colour>,
     /// Switched off marks are kept but neither built nor checked.
     #[serde(default = "yes")]
     #[cfg_attr(feature = "openapi", schema(required = true))]
@@ -92,6 +95,7 @@ impl Default for Mark {
             name: None,
             group: None,
             note: None,
+            colour: None,
             on: true,
             text: String::new(),
             recipe: Vec::new(),
@@ -181,9 +185,15 @@ impl Mark {
         Relief { sense, through: self.relief.through && sense == Sense::Sunken, ..self.relief }
     }
 
-    /// The colour of its own that a letter has.
+    /// The colour that a letter has: its own, or its mark's.
     #[must_use]
     pub fn colour_of(&self, at: u32, text: &str) -> Option<&Colour> {
+        self.letter_colour(at, text).or(self.colour.as_ref())
+    }
+
+    /// The colour that a letter has of its own.
+    #[must_use]
+    pub fn letter_colour(&self, at: u32, text: &str) -> Option<&Colour> {
         self.change(at, text)?.colour.as_ref()
     }
 }

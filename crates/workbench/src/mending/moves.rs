@@ -2,7 +2,10 @@
 
 use crate::Outcome;
 use inspection::{Check, Finding};
-use trade::limits::{Side, State};
+use trade::{
+    Job, Mark,
+    limits::{Side, State},
+};
 
 /// A finding before and after.
 #[derive(Clone, Debug, PartialEq)]
@@ -64,11 +67,11 @@ pub(super) enum Worse<'a> {
 }
 
 impl Worse<'_> {
-    /// In a clause.
-    pub(super) fn told(self) -> String {
+    /// In a clause, of marks of this job.
+    pub(super) fn told(self, job: &Job) -> String {
         match self {
             Self::Unbuilt => "a mark can't be built".into(),
-            Self::Finding(finding) => told(finding),
+            Self::Finding(finding) => told(finding, job),
         }
     }
 }
@@ -86,8 +89,9 @@ pub(super) fn is_worse(was: &Finding, is: &Finding) -> bool {
 }
 
 /// A finding in a clause.
-fn told(finding: &Finding) -> String {
-    let what = format!("{} of “{}”", name(finding.check), finding.mark);
+fn told(finding: &Finding, job: &Job) -> String {
+    let mark = job.marks.iter().find(|m| m.id == finding.mark).map_or_else(|| finding.mark.clone(), Mark::called);
+    let what = format!("{} of “{mark}”", name(finding.check));
     match (finding.measured, &finding.limit) {
         (Some(value), Some(limit)) => {
             let side = if limit.side == Side::AtLeast { "at least" } else { "at most" };

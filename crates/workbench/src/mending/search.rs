@@ -147,7 +147,7 @@ impl Search<'_> {
             match moves::worse(self.before, &outcome) {
                 None => return Found::Holds { mark: Box::new(mark), outcome: Box::new(outcome), steps },
                 Some(worse) if against.is_none() => {
-                    let why = worse.told();
+                    let why = worse.told(&job);
                     against = Some((mark, outcome, steps, why));
                 }
                 Some(_) => {}

@@ -43,6 +43,13 @@
     else searchParams.set("letter", letter);
   }
 
+  /** How a mark is called as that row has it. */
+  function inRow(at: Schemas["AtView"]): string {
+    const mark = session.marks.find((m) => m.id === at.mark);
+    const text = view?.rows.find((r) => r.row === at.row)?.marks.find((m) => m.mark === at.mark)?.text;
+    return mark?.name || (text ? line(text) : called(mark));
+  }
+
   function limit(at: Schemas["AtView"], unit: string): string {
     return at.limit == null ? "" : `${at.side === "at_least" ? "≥" : "≤"} ${limitWithUnit(at.limit, unit)}`;
   }
@@ -72,8 +79,8 @@
                 <button class="plainly at {at.state}" onclick={() => look(at.row, at.mark, range.check, at.character)}>
                   <b>{figureWithUnit(at.measured, range.unit)}</b>
                   <small
-                    >{#if at.state !== "passes"}<StateShape state={at.state} size={9} />{/if} row {number(at.row)}, {called(
-                      session.marks.find((m) => m.id === at.mark),
+                    >{#if at.state !== "passes"}<StateShape state={at.state} size={9} />{/if} row {number(at.row)}, {inRow(
+                      at,
                     )}{at.text ? ` “${at.text}”` : ""}</small
                   >
                 </button>

@@ -67,6 +67,9 @@
       .find((m) => m.id === searchParams.get("mark"))
       ?.findings.find((f) => f.check === searchParams.get("check"));
     if (named) return named;
+    // the mark that was picked elsewhere, by its worst
+    const picked = rows.find((m) => m.id === (searchParams.get("mark") ?? session.pick) && m.on);
+    if (picked) return picked.findings[picked.worst ?? 0];
     const all = rows.flatMap((m) => (m.worst == null ? [] : [m.findings[m.worst]]));
     return (
       all.toSorted((a, b) => stateWeight[b.state] - stateWeight[a.state])[0] ?? rows.find((m) => m.on)?.findings[0]
@@ -77,6 +80,7 @@
 
   function press(finding: Finding) {
     pickLetter(undefined);
+    session.pick = finding.mark;
     searchParams.set("mark", finding.mark);
     searchParams.set("check", finding.check);
   }

@@ -9,6 +9,7 @@
   import { go } from "../../router";
   import { many, tips } from "../../words";
   import Grid from "./Grid.svelte";
+  import ReadRoster from "./ReadRoster.svelte";
   import Said from "./Said.svelte";
   import ToolPlate from "./ToolPlate.svelte";
 
@@ -20,6 +21,8 @@
   let said = $state.raw<Schemas["SaidView"]>();
   let head = $state<string>();
   let picker = $state<HTMLInputElement>();
+  /** A roster that was read and not taken yet. */
+  let offered = $state.raw<{ name: string; file: Schemas["Roster"] }>();
   /** The tool plate instead of the table. */
   const plate = $derived(searchParams.get("show") === "plate");
   const open = $derived(roster.columns.find((c) => c.name === head));
@@ -87,8 +90,14 @@
       headers: { "Content-Type": "application/octet-stream" },
     });
     if (picker) picker.value = "";
-    if (data) await change({ change: "take", roster: data });
-    else session.trouble = problem(error);
+    if (!data) session.trouble = problem(error);
+    // where there is none yet, nothing is lost
+    else if (roster.rows.length) offered = { name: file.name, file: data };
+    else await change({ change: "take", roster: data });
+  }
+
+  async function take() {
+    if (offered && (await change({ change: "take", roster: offered.file }))) offered = undefined;
   }
 </script>
 
@@ -147,6 +156,15 @@
           >
           replaces {oneLine(was)}{/each}.
       </p>
+    {/if}
+    {#if offered}
+      <ReadRoster
+        name={offered.name}
+        there={roster}
+        file={offered.file}
+        ontake={() => void take()}
+        onleave={() => (offered = undefined)}
+      />
     {/if}
     {#if open && !plate}
       <p class="head">
