@@ -146,10 +146,12 @@ async fn what_was_removed_is_told_the_pick_is_kept_and_a_mark_has_its_colour() -
     let cluster = Cluster::start(false);
     let server = Server::start(&cluster.url())?;
     let id = server.block_with_mark().await?;
-    for text in ["B2", "C3"] {
+    for _ in 0..2 {
         server.edit(&id, "A. Tester", json!({"do": "copy_mark", "id": "mark-1"})).await?;
-        let last = marks(&server, &id).await?.last().context("a mark")?["id"].clone();
-        server.edit(&id, "A. Tester", json!({"do": "set_mark", "id": last, "settings": {"text": text}})).await?;
+    }
+    for (at, text) in [(1, "B2"), (2, "C3")] {
+        let mark = marks(&server, &id).await?[at]["id"].clone();
+        server.edit(&id, "A. Tester", json!({"do": "set_mark", "id": mark, "settings": {"text": text}})).await?;
     }
     let all: Vec<String> =
         marks(&server, &id).await?.iter().map(|m| m["id"].as_str().unwrap_or_default().to_owned()).collect();

@@ -413,7 +413,7 @@ async fn all_rows_are_looked_through_stopped_and_handed_off() -> Result<()> {
     browser.press(".run .press.first").await?;
     browser.press_text("Hand off all 60 rows").await?;
     let files = opened(browser.downloaded("-rows.zip").await?)?;
-    ensure!(files.len() == 3 * 60 + 2, "{:?}", files.keys());
+    ensure!(files.len() == 3 * 60 + 3, "{:?}", files.keys());
     for cavity in 1..=6 {
         let name = |ending: &str| format!("block{cavity}{ending}");
         for ending in [".3mf", ".stl", "-findings.html"] {

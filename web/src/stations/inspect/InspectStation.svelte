@@ -317,6 +317,9 @@
   .cutting .head p {
     display: none;
   }
+  .cutting .head > :first-child {
+    flex-basis: 120px;
+  }
   .cutting h1 {
     font-size: 15px;
   }
