@@ -173,10 +173,10 @@ async fn what_was_removed_is_told_the_pick_is_kept_and_a_mark_has_its_colour() -
     // at Inspect the mark stands that was picked, and back again
     browser.press(&format!("nav [data-mark='{}']", all[1])).await?;
     browser.measured().await?;
-    let here = "[...document.querySelectorAll('thead .plate')].findIndex((e) => e.classList.contains('here'))";
+    let here = "[...document.querySelectorAll('thead button.plate')].findIndex((e) => e.classList.contains('here'))";
     browser.press("nav a[href$='/inspect']").await?;
     browser.until("the picked mark's findings", &format!("return {here} === 1")).await?;
-    browser.press("thead th:nth-child(4) .plate").await?;
+    browser.press("tbody tr:first-child td:nth-child(4) .cell").await?;
     browser.until("the third one's", &format!("return {here} === 2")).await?;
     browser.press("nav a[href$='/marks']").await?;
     let picked = format!(

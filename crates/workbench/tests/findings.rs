@@ -445,7 +445,7 @@ fn what_is_not_there_is_told_before_how_it_measures() {
     assert_eq!((id.as_str(), check), ("hhhhhhhh", Check::Complete), "{sentence}");
     // more of it over the edge than the face holds: half of it stands, and that is said before its walls
     hangs.place.along = Tie::At { position: 0.0 };
-    hangs.lettering.cap_height = 12.0;
+    hangs.place.up = Tie::At { position: 5.0 };
     let (id, check, sentence) = worst(vec![steep, hangs]);
     assert_eq!((id.as_str(), check), ("hhhhhhhh", Check::Complete), "{sentence}");
 }

@@ -346,7 +346,8 @@ mod tests {
             ("/version", 7.into(), "version 7"),
             ("/limits", "none".into(), "thermoplastic"),
             ("/tool", serde_json::json!({"pull": [0, 0, 0]}), "no direction"),
-            ("/marks/0/colour", "red".into(), "unknown field `colour`"),
+            ("/marks/0/tint", "red".into(), "unknown field `tint`"),
+            ("/marks/0/colour", "red".into(), "“red” is not a colour"),
         ] {
             let mut changed = job();
             let (parent, key) = pointer.rsplit_once('/').unwrap();
