@@ -377,11 +377,10 @@ fn what_lies_where_is_told_without_building_anything() {
     // once round a barrel of R 15
     let round = said(&tinbadge(&["run", &path("valve-body.tinbadge.json"), "--dry", "--explain"]));
     assert!(round.contains(&format!("once round {:.3} mm", 30.0 * std::f64::consts::PI)), "{round}");
-    change(Path::new(&job), |job| {
-        job["marks"][0]["place"]["along"] = serde_json::json!({"tie": "from_mark", "mark": "nobody"})
-    });
+    // no lettering face here has this sign
+    change(Path::new(&job), |job| job["marks"][0]["text"] = "漢".into());
     let nowhere = tinbadge(&["run", &job, "--dry"]);
-    assert!(nowhere.status.code() != Some(0), "{}", said(&nowhere));
+    assert!(nowhere.status.code() == Some(1) && said(&nowhere).contains("CAN’T BE LAID: "), "{}", said(&nowhere));
     assert_eq!(fs::read_dir(folder.path()).unwrap().count(), before, "nothing is written");
 }
 
