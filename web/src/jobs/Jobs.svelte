@@ -101,16 +101,22 @@
   /** Archived last, to be undone beside it. */
   let archived = $state.raw<string[]>([]);
 
-  async function archive(ids: string[]) {
-    await Promise.all(ids.map((id) => api.DELETE("/api/jobs/{id}", { params: { path: { id } } })));
-    archived = ids;
+  /** Asks the same for each of these jobs; those that it was done for. What was refused is told. */
+  async function forEach(ids: string[], ask: (id: string) => Promise<{ error?: unknown }>): Promise<string[]> {
+    const answers = await Promise.all(ids.map((id) => ask(id).catch((error: unknown) => ({ error }))));
     await load();
+    const refused = answers.find(({ error }) => error);
+    if (refused) trouble = problem(refused.error);
+    return ids.filter((_, at) => !answers[at].error);
+  }
+
+  async function archive(ids: string[]) {
+    archived = await forEach(ids, (id) => api.DELETE("/api/jobs/{id}", { params: { path: { id } } }));
   }
 
   async function restore(ids: string[]) {
-    await Promise.all(ids.map((id) => api.POST("/api/jobs/{id}/restore", { params: { path: { id } } })));
+    await forEach(ids, (id) => api.POST("/api/jobs/{id}/restore", { params: { path: { id } } }));
     archived = [];
-    await load();
   }
 </script>
 
